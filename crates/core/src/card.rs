@@ -1,0 +1,168 @@
+//! Cards: what is set up rather than logged. A place, its people and meters, its systems, and what
+//! grows in them. Each is checked on its own here; the store keeps every version.
+
+use crate::calendar::{Calendar, Weekday};
+use crate::crop::Planting;
+use crate::quantity::{EcScale, Name, UnitSystem};
+use crate::refusal::{AtField, Refusal};
+use crate::system::System;
+use jiff::tz::TimeZone;
+use serde::{Deserialize, Serialize};
+
+/// A home, a classroom, a library, a polytunnel.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Place {
+    /// What it is called.
+    pub name: Name,
+    /// Its time zone, by its name in the time zone database.
+    #[schema(example = "Europe/London")]
+    pub zone: String,
+    /// The days on which someone can come.
+    pub open_days: Vec<Weekday>,
+    /// The units that its people read.
+    #[serde(default)]
+    pub units: UnitSystem,
+}
+
+impl Place {
+    /// Its time zone.
+    ///
+    /// # Errors
+    /// A refusal when the name is not in the time zone database.
+    pub fn time_zone(&self) -> Result<TimeZone, Refusal> {
+        TimeZone::get(&self.zone).map_err(|_| {
+            Refusal::new(
+                format!("found the time zone “{}”", self.zone.chars().take(60).collect::<String>()),
+                "allowed is a name of the time zone database, as Europe/London or America/Chicago",
+                "Pick the zone from the list.",
+            )
+            .at("zone")
+        })
+    }
+
+    /// Its open days.
+    ///
+    /// # Errors
+    /// A refusal when no day is open.
+    pub fn calendar(&self) -> Result<Calendar, Refusal> {
+        Calendar::weekly(&self.open_days).at("open_days")
+    }
+}
+
+/// What someone may do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Role {
+    /// Looks after everything.
+    Caretaker,
+    /// An adult who lends a hand.
+    Helper,
+    /// A child: initials only, and no step with concentrates, mains or sanitisers.
+    Child,
+}
+
+/// Someone who records at a place.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Person {
+    /// Name; for a child, initials.
+    pub name: Name,
+    /// What they may do.
+    pub role: Role,
+}
+
+impl Person {
+    /// Checks that a child stands here by initials only.
+    ///
+    /// # Errors
+    /// A refusal at the name.
+    pub fn check(&self) -> Result<(), Refusal> {
+        let letters = self.name.as_str().chars().filter(|c| !matches!(c, '.' | ' ')).count();
+        if self.role == Role::Child && letters > 3 {
+            return Err(
+                Refusal::new(format!("found a child's name of {letters} letters"), "allowed for children are initials, up to 3 letters", "Write the initials only.").at("name")
+            );
+        }
+        Ok(())
+    }
+}
+
+/// A hand meter.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Meter {
+    /// What it is called.
+    pub name: Name,
+    /// What its EC figures stand for. Asked once, never guessed.
+    pub scale: EcScale,
+    /// Whether it corrects EC to 25 °C by itself.
+    pub compensated: bool,
+}
+
+/// Any card.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(tag = "card", rename_all = "snake_case")]
+#[allow(clippy::large_enum_variant, reason = "cards are few and never moved in bulk")]
+pub enum Card {
+    /// A place; has no parent.
+    Place(Place),
+    /// A person of a place.
+    Person(Person),
+    /// A meter of a place.
+    Meter(Meter),
+    /// A system at a place.
+    System(System),
+    /// A planting in a system.
+    Planting(Planting),
+}
+
+impl Card {
+    /// The kind's code, as it is kept.
+    #[must_use]
+    pub fn code(&self) -> &'static str {
+        match self {
+            Self::Place(_) => "place",
+            Self::Person(_) => "person",
+            Self::Meter(_) => "meter",
+            Self::System(_) => "system",
+            Self::Planting(_) => "planting",
+        }
+    }
+
+    /// The code of the card that it hangs on; `None` for a place.
+    #[must_use]
+    pub fn parent_code(&self) -> Option<&'static str> {
+        match self {
+            Self::Place(_) => None,
+            Self::Person(_) | Self::Meter(_) | Self::System(_) => Some("place"),
+            Self::Planting(_) => Some("system"),
+        }
+    }
+
+    /// What it is called.
+    #[must_use]
+    pub fn name(&self) -> &str {
+        match self {
+            Self::Place(place) => place.name.as_str(),
+            Self::Person(person) => person.name.as_str(),
+            Self::Meter(meter) => meter.name.as_str(),
+            Self::System(system) => system.name.as_str(),
+            Self::Planting(planting) => planting.crop.as_str(),
+        }
+    }
+
+    /// Checks what can be checked on the card itself, given the system that a planting stands in.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub fn check(&self, in_system: Option<&System>) -> Result<(), Refusal> {
+        match self {
+            Self::Place(place) => place.time_zone().and_then(|_| place.calendar()).map(|_| ()),
+            Self::Person(person) => person.check(),
+            Self::Meter(_) => Ok(()),
+            Self::System(system) => system.check(),
+            Self::Planting(planting) => planting.check(in_system.map_or(u16::MAX, |system| system.ports)),
+        }
+    }
+}

@@ -1,0 +1,12 @@
+//! When each thing is due, why, and how much lateness costs: one file a rule.
+
+pub mod change;
+mod check;
+pub mod follow_up;
+mod margin;
+pub mod routine;
+mod task;
+
+pub use check::{Check, CheckFacts, checks};
+pub use margin::{Slack, slack};
+pub use task::{Situation, Standing, Task, tasks};

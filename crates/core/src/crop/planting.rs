@@ -1,0 +1,100 @@
+//! What stands in which ports.
+
+use super::{Crop, CropGroup, crop};
+use crate::Refusal;
+use crate::quantity::{Name, Note};
+use crate::system::PortSet;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+
+/// How far a planting has come.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Stage {
+    /// No true leaf yet: plain water.
+    Germinating,
+    /// From the first true leaf: half strength, full for fast growers.
+    Seedling,
+    /// Growing leaf.
+    Vegetative,
+    /// In flower.
+    Flowering,
+    /// Setting and filling fruit.
+    Fruiting,
+    /// The last weeks before a harvest of the whole plant.
+    Ripening,
+    /// Harvested; the ports are free.
+    Done,
+}
+
+impl Stage {
+    /// As it is said.
+    #[must_use]
+    pub fn say(self) -> &'static str {
+        match self {
+            Self::Germinating => "germinating",
+            Self::Seedling => "seedling",
+            Self::Vegetative => "vegetative",
+            Self::Flowering => "flowering",
+            Self::Fruiting => "fruiting",
+            Self::Ripening => "ripening",
+            Self::Done => "done",
+        }
+    }
+}
+
+/// One crop in some ports of a system.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Planting {
+    /// The crop's name, shipped or own.
+    pub crop: Name,
+    /// How it feeds.
+    pub group: CropGroup,
+    /// In which ports.
+    pub ports: PortSet,
+    /// How far it has come.
+    pub stage: Stage,
+    /// When it was sown, if known.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = Date)]
+    pub sown_on: Option<Date>,
+    /// When it was planted on into this system.
+    #[schema(value_type = String, format = Date)]
+    pub planted_on: Date,
+    /// Anything to remember.
+    #[serde(default)]
+    pub note: Option<Note>,
+}
+
+impl Planting {
+    /// Checks the ports against the system's, and that sowing came before planting on.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub fn check(&self, ports: u16) -> Result<(), Refusal> {
+        if self.ports.highest() > ports {
+            return Err(Refusal::new(
+                format!("found port {}", self.ports.highest()),
+                format!("allowed are the ports 1 to {ports}"),
+                "Choose ports that the system has, or give the system more ports.",
+            )
+            .at("ports"));
+        }
+        if let Some(sown) = self.sown_on.filter(|sown| *sown > self.planted_on) {
+            return Err(Refusal::new(
+                format!("found sown on {sown}, after it was planted on"),
+                format!("allowed is {} or before", self.planted_on),
+                "Swap the two dates, or leave the sowing out.",
+            )
+            .at("sown_on"));
+        }
+        Ok(())
+    }
+
+    /// The shipped facts of its crop, if the name is a shipped one.
+    #[must_use]
+    pub fn facts(&self) -> Option<&'static Crop> {
+        crop(self.crop.as_str())
+    }
+}

@@ -1,0 +1,224 @@
+//! What can be seen, heard, smelt and done at a system, as short closed lists.
+
+use crate::quantity::{Conductivity, Litres};
+use crate::system::PortSet;
+use serde::{Deserialize, Serialize};
+use std::sync::LazyLock;
+
+/// Something seen on the plants.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "each is described in data/signs.toml")]
+pub enum PlantSign {
+    WiltsWithWater,
+    LowerLeavesYellow,
+    YellowBetweenVeinsOld,
+    YellowBetweenVeinsYoung,
+    YoungLeavesCurl,
+    BrownTips,
+    LeavesCurlIn,
+    ThinLeggy,
+    BleachedTops,
+    SmallFlies,
+    ClustersUnderLeaves,
+    WhitePowder,
+    PlantCollapsed,
+}
+
+impl PlantSign {
+    /// What is known of this sign.
+    #[must_use]
+    pub fn facts(self) -> &'static SignFacts {
+        SIGNS.iter().find(|facts| facts.key == self).unwrap_or(&SIGNS[0])
+    }
+}
+
+/// What is known of a sign on the plants.
+#[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct SignFacts {
+    /// Which sign.
+    pub key: PlantSign,
+    /// In plain words.
+    pub say: String,
+    /// What it usually points to.
+    pub points_to: String,
+    /// The next step.
+    pub next: String,
+    /// Whether it cannot wait for another day.
+    #[serde(default)]
+    pub urgent: bool,
+}
+
+#[derive(Deserialize)]
+struct File {
+    sign: Vec<SignFacts>,
+}
+
+static SIGNS: LazyLock<Vec<SignFacts>> = LazyLock::new(|| {
+    #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
+    toml::from_str::<File>(include_str!("../../data/signs.toml")).expect("data/signs.toml is well formed").sign
+});
+
+/// Every sign with its facts, in the order in which they are offered.
+#[must_use]
+pub fn signs() -> &'static [SignFacts] {
+    &SIGNS
+}
+
+/// The plants, looked at. No sign means that all looked sound.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Plants {
+    /// What was seen.
+    pub signs: Vec<PlantSign>,
+    /// In which ports, where that is known.
+    pub ports: Option<PortSet>,
+}
+
+/// Looked at and listened to: each is `true` when it is as it should be, absent when not looked at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Running {
+    /// The water sounds as it does on a good day: pump and trickle.
+    pub water_sounds_right: Option<bool>,
+    /// Bubbles rise from the stone.
+    pub bubbles: Option<bool>,
+    /// Every sprayer, dripper or outlet is wet.
+    pub outlets_wet: Option<bool>,
+    /// The timer shows the right time; wrong after a power cut.
+    pub timer_right: Option<bool>,
+    /// No leak: the floor is dry.
+    pub dry_floor: Option<bool>,
+}
+
+impl Running {
+    /// This look, with the parts that were not looked at filled from an earlier one: a fault stays
+    /// a fault until someone sees it mended.
+    #[must_use]
+    pub fn over(self, earlier: Self) -> Self {
+        Self {
+            water_sounds_right: self.water_sounds_right.or(earlier.water_sounds_right),
+            bubbles: self.bubbles.or(earlier.bubbles),
+            outlets_wet: self.outlets_wet.or(earlier.outlets_wet),
+            timer_right: self.timer_right.or(earlier.timer_right),
+            dry_floor: self.dry_floor.or(earlier.dry_floor),
+        }
+    }
+}
+
+/// How clear a glass of the water is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "the names say it")]
+pub enum Clarity {
+    Clear,
+    Tinted,
+    WhiteCloud,
+    Green,
+    Brown,
+}
+
+/// How it smells.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "the names say it")]
+pub enum Smell {
+    Fresh,
+    Earthy,
+    Foul,
+}
+
+/// A glass of the water, held to the light.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WaterGlass {
+    /// What it looks like.
+    pub clarity: Clarity,
+    /// What it smells of, if anyone smelt.
+    #[serde(default)]
+    pub smell: Option<Smell>,
+}
+
+/// How far roots have gone.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RootStage {
+    /// 0: white to cream, firm, separate.
+    Sound,
+    /// 1: strands stick together.
+    Clumping,
+    /// 2: slime, browning begins.
+    Film,
+    /// 3: brown-black, matted, foul; the sheath slips off.
+    Rotted,
+}
+
+impl RootStage {
+    /// The number of the stage, 0–3.
+    #[must_use]
+    pub fn number(self) -> u8 {
+        self as u8
+    }
+}
+
+/// Answers to the plain questions about roots.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct RootAnswers {
+    /// Do strands stick together?
+    pub stick_together: bool,
+    /// Is there a clear or milky slime, or do they begin to brown?
+    pub slime_or_browning: bool,
+    /// Brown-black, matted, foul, or does the sheath slip off?
+    pub matted_or_foul: bool,
+    /// An even tan tint that rinses paler: feed stain, which is no rot.
+    pub tan_tint_rinses: bool,
+}
+
+impl RootAnswers {
+    /// The stage that the answers give: the worst sign decides, feed stain counts for nothing.
+    #[must_use]
+    pub fn stage(self) -> RootStage {
+        match self {
+            Self { matted_or_foul: true, .. } => RootStage::Rotted,
+            Self { slime_or_browning: true, .. } => RootStage::Film,
+            Self { stick_together: true, .. } => RootStage::Clumping,
+            _ => RootStage::Sound,
+        }
+    }
+}
+
+/// The roots, looked at.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Roots {
+    /// What was answered.
+    pub answers: RootAnswers,
+    /// In which ports anything was seen, where that is known.
+    #[serde(default)]
+    pub ports: Option<PortSet>,
+}
+
+/// What was poured.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(tag = "water", rename_all = "snake_case")]
+pub enum TopOffWater {
+    /// Plain source water.
+    Plain,
+    /// With feed; its EC at 25 °C, if it was measured.
+    Feed {
+        /// In mS/cm.
+        #[serde(default)]
+        ec: Option<Conductivity>,
+    },
+}
+
+/// Water added without draining.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+pub struct TopOff {
+    /// How much.
+    pub litres: Litres,
+    /// What kind.
+    #[serde(flatten)]
+    pub water: TopOffWater,
+}

@@ -1,0 +1,259 @@
+//! The state of a system, folded from its log.
+//!
+//! The fold is small and bounded, so that it can be cached; it can always be rebuilt from the
+//! entries, and gives the same.
+
+use super::{Body, Change, Entry, Plants, RootStage, Roots, Running, Treatment, TreatmentKind, Visit, WaterGlass};
+use crate::calendar::days_between;
+use crate::care::Check;
+use crate::quantity::{Celsius, Conductivity, Litres, PhReading};
+use crate::system::System;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::collections::{BTreeMap, HashSet};
+
+/// Something with the time at which it was so.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Dated<T> {
+    /// When.
+    pub at: Timestamp,
+    /// What.
+    pub value: T,
+}
+
+/// The water at one visit or change: what stood there, and what stands there after.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct VolumePoint {
+    /// When.
+    pub at: Timestamp,
+    /// Measured before anything was added; `None` when nobody measured.
+    pub before: Option<Litres>,
+    /// After top-off or change. Without a measurement it is the last known volume plus what was
+    /// added, and too high by what was drunk since.
+    pub after: Litres,
+    /// Litres added without draining.
+    pub added: Litres,
+    /// Whether the water was changed here: no uptake is read across it.
+    pub changed: bool,
+}
+
+/// How many volume points are kept: enough for eight intervals of uptake and the last refills.
+const VOLUME_POINTS: usize = 9;
+
+/// All that is known of a system now.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[serde(default)]
+pub struct State {
+    /// Entries that count.
+    pub entries: u32,
+    /// Time of the newest of them.
+    pub last_at: Option<Timestamp>,
+    /// When each check was last done.
+    pub done: BTreeMap<Check, Timestamp>,
+    /// The latest volumes, oldest first.
+    pub volumes: Vec<VolumePoint>,
+    /// The last pH.
+    pub ph: Option<Dated<PhReading>>,
+    /// The last EC, at 25 °C.
+    pub ec: Option<Dated<Conductivity>>,
+    /// The EC before the last one, since the last change, with the volume that it was read at.
+    pub ec_before: Option<Dated<(Conductivity, Litres)>>,
+    /// The last temperature.
+    pub temperature: Option<Dated<Celsius>>,
+    /// The last water glass.
+    pub glass: Option<Dated<WaterGlass>>,
+    /// The last root check: the stage, and in how many ports.
+    pub roots: Option<Dated<(RootStage, u16)>>,
+    /// When roots were first found unsound in the present case; `None` when no case is open.
+    pub root_case: Option<Dated<RootStage>>,
+    /// Sound root checks in a row since then; two close the case.
+    pub sound_since_case: u8,
+    /// The last treatment in the case.
+    pub treated: Option<Timestamp>,
+    /// The last look at what runs; each part as it was last seen.
+    pub running: Option<Dated<Running>>,
+    /// The last look at the plants.
+    pub plants: Option<Dated<Plants>>,
+    /// Litres topped off since the last change.
+    pub topped_off_since_change: f64,
+    /// When the water was last changed.
+    pub last_change: Option<Timestamp>,
+}
+
+/// The entries that count: of every chain of amendments the newest, in order of time; withdrawn
+/// ones are left out. `entries` come in the order in which they were recorded.
+#[must_use]
+pub fn effective(entries: &[Entry]) -> Vec<&Entry> {
+    let amended: HashSet<_> = entries.iter().filter_map(|entry| entry.amends).collect();
+    let mut newest: Vec<&Entry> = entries.iter().filter(|e| !amended.contains(&e.id) && !matches!(e.body, Body::Withdrawn {})).collect();
+    newest.sort_by_key(|entry| entry.at);
+    newest
+}
+
+/// Folds the whole log of a system.
+#[must_use]
+pub fn fold(entries: &[Entry], system: &System) -> State {
+    let mut state = State::default();
+    for entry in effective(entries) {
+        state.apply(entry, system);
+    }
+    state
+}
+
+impl State {
+    /// Whether `entry` can be applied on top of this state instead of folding everything again:
+    /// it is no amendment, and nothing later has been applied.
+    #[must_use]
+    pub fn can_apply(&self, entry: &Entry) -> bool {
+        entry.amends.is_none() && self.last_at.is_none_or(|last| entry.at >= last)
+    }
+
+    /// Applies one more entry. Entries come in order of time.
+    pub fn apply(&mut self, entry: &Entry, system: &System) {
+        self.entries += 1;
+        self.last_at = Some(entry.at);
+        match &entry.body {
+            Body::Visit(visit) => self.visit(entry.at, visit, system),
+            Body::Change(change) => self.change(entry.at, change),
+            Body::Treatment(treatment) => self.treatment(entry.at, treatment),
+            Body::Withdrawn {} => {}
+        }
+    }
+
+    /// The volume after the last event, if any volume was ever known.
+    #[must_use]
+    pub fn last_volume(&self) -> Option<VolumePoint> {
+        self.volumes.last().copied()
+    }
+
+    /// The highest volume of the last `days`.
+    #[must_use]
+    pub fn highest_volume(&self, now: Timestamp, days: f64) -> Option<Litres> {
+        let recent = self.volumes.iter().filter(|p| days_between(p.at, now) <= days);
+        let carried = self.volumes.iter().rev().find(|p| days_between(p.at, now) > days).map(|p| p.after);
+        recent.map(|p| p.after).chain(carried).max_by(|a, b| a.get().total_cmp(&b.get()))
+    }
+
+    /// When water was last added without draining.
+    #[must_use]
+    pub fn last_refill(&self) -> Option<Timestamp> {
+        self.volumes.iter().rev().find(|p| p.added > Litres::ZERO).map(|p| p.at)
+    }
+
+    fn did(&mut self, check: Check, at: Timestamp) {
+        self.done.insert(check, at);
+    }
+
+    fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
+        if visit.all_fine || visit.running.is_some() || visit.plants.is_some() {
+            self.did(Check::LookIn, at);
+        }
+        for check in &visit.done {
+            self.did(*check, at);
+        }
+        if let Some(plants) = &visit.plants {
+            self.did(Check::Plants, at);
+            self.plants = Some(Dated { at, value: plants.clone() });
+        }
+        if visit.all_fine {
+            self.running = Some(Dated { at, value: Running::default() });
+            if visit.plants.is_none() && self.plants.as_ref().is_none_or(|p| p.value.signs.is_empty()) {
+                self.plants = Some(Dated { at, value: Plants::default() });
+            }
+        }
+        if let Some(running) = visit.running {
+            let earlier = self.running.map(|r| r.value).unwrap_or_default();
+            self.running = Some(Dated { at, value: running.over(earlier) });
+        }
+        let measured = visit.level.and_then(|level| level.volume(&system.reservoir, system.traits.drain_back).ok());
+        if measured.is_some() {
+            self.did(Check::Level, at);
+        }
+        self.readings(at, visit, measured);
+        if measured.is_some() || visit.top_off.is_some() {
+            self.volume(at, measured, visit.top_off.map_or(Litres::ZERO, |t| t.litres), system);
+        }
+        if let Some(glass) = visit.glass {
+            self.did(Check::WaterGlass, at);
+            self.glass = Some(Dated { at, value: glass });
+        }
+        if let Some(roots) = &visit.roots {
+            self.roots(at, roots);
+        }
+    }
+
+    fn readings(&mut self, at: Timestamp, visit: &Visit, measured: Option<Litres>) {
+        if let Some(temperature) = visit.temperature {
+            self.temperature = Some(Dated { at, value: temperature });
+        }
+        if let Some(ph) = visit.ph {
+            self.did(Check::Readings, at);
+            self.ph = Some(Dated { at, value: ph });
+        }
+        if let Some(ec) = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok()) {
+            self.did(Check::Readings, at);
+            if let (Some(last), Some(volume)) = (self.ec, self.last_volume()) {
+                self.ec_before = Some(Dated { at: last.at, value: (last.value, volume.after) });
+            }
+            self.ec = Some(Dated { at, value: ec });
+            if measured.is_none() {
+                self.ec_before = None;
+            }
+        }
+    }
+
+    fn volume(&mut self, at: Timestamp, before: Option<Litres>, added: Litres, system: &System) {
+        let standing = before.or(self.last_volume().map(|p| p.after)).unwrap_or(system.reservoir.working);
+        let after = Litres::nearest((standing.get() + added.get()).min(system.reservoir.shape.capacity().get()));
+        self.topped_off_since_change += added.get();
+        self.push(VolumePoint { at, before, after, added, changed: false });
+    }
+
+    fn push(&mut self, point: VolumePoint) {
+        self.volumes.push(point);
+        if self.volumes.len() > VOLUME_POINTS {
+            self.volumes.remove(0);
+        }
+    }
+
+    fn roots(&mut self, at: Timestamp, roots: &Roots) {
+        self.did(Check::Roots, at);
+        let stage = roots.answers.stage();
+        let ports = roots.ports.as_ref().map_or(0, |p| u16::try_from(p.len()).unwrap_or(u16::MAX));
+        self.roots = Some(Dated { at, value: (stage, ports) });
+        if stage > RootStage::Sound {
+            self.sound_since_case = 0;
+            let began = self.root_case.map_or(at, |case| case.at);
+            self.root_case = Some(Dated { at: began, value: stage });
+        } else if self.root_case.is_some() {
+            self.sound_since_case += 1;
+            if self.sound_since_case >= 2 {
+                self.root_case = None;
+                self.sound_since_case = 0;
+                self.treated = None;
+            }
+        }
+    }
+
+    fn change(&mut self, at: Timestamp, change: &Change) {
+        self.did(Check::Change, at);
+        self.last_change = Some(at);
+        self.topped_off_since_change = 0.0;
+        self.push(VolumePoint { at, before: None, after: change.volume_after, added: Litres::ZERO, changed: true });
+        self.glass = None;
+        self.ec_before = None;
+        // What was read in the old water says nothing of the new.
+        self.ph = change.ph.map(|value| Dated { at, value });
+        self.ec = change.ec.and_then(|ec| ec.at_25(change.temperature).ok()).map(|value| Dated { at, value });
+        if change.ph.is_some() || change.ec.is_some() {
+            self.did(Check::Readings, at);
+        }
+        self.temperature = change.temperature.map(|value| Dated { at, value }).or(self.temperature);
+    }
+
+    fn treatment(&mut self, at: Timestamp, treatment: &Treatment) {
+        if matches!(treatment.kind, TreatmentKind::PeroxideDose | TreatmentKind::RootBath) {
+            self.treated = Some(at);
+        }
+    }
+}

@@ -1,0 +1,9 @@
+//! The log is the truth: typed entries, and the state that is folded from them.
+
+mod entry;
+mod findings;
+mod fold;
+
+pub use entry::{Body, Change, ChangeExtent, Entry, Treatment, TreatmentKind, Visit};
+pub use findings::{Clarity, PlantSign, Plants, RootAnswers, RootStage, Roots, Running, SignFacts, Smell, TopOff, TopOffWater, WaterGlass, signs};
+pub use fold::{Dated, State, VolumePoint, effective, fold};

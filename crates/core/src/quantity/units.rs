@@ -1,0 +1,128 @@
+//! The units that people read. Inside, everything is canonical; a number meets its reader's unit
+//! once, when it is put into words or into a field.
+
+use super::{Celsius, Conductivity, EcScale, Litres, Millimetres};
+use serde::{Deserialize, Serialize};
+
+/// Exact conversion factors.
+pub mod factors {
+    /// Litres in a US gallon.
+    pub const US_GALLON_L: f64 = 3.785_411_784;
+    /// Litres in an imperial gallon.
+    pub const IMPERIAL_GALLON_L: f64 = 4.546_09;
+    /// Millimetres in an inch.
+    pub const INCH_MM: f64 = 25.4;
+}
+
+/// Which units a place reads.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum UnitSystem {
+    /// Litres, millimetres, °C.
+    #[default]
+    Metric,
+    /// US gallons, inches, °F.
+    Us,
+    /// Imperial gallons, inches, °C.
+    Imperial,
+}
+
+impl UnitSystem {
+    /// Litres in one unit of volume.
+    #[must_use]
+    pub fn litres_per_unit(self) -> f64 {
+        match self {
+            Self::Metric => 1.0,
+            Self::Us => factors::US_GALLON_L,
+            Self::Imperial => factors::IMPERIAL_GALLON_L,
+        }
+    }
+
+    /// The sign of the unit of volume.
+    #[must_use]
+    pub fn volume_unit(self) -> &'static str {
+        match self {
+            Self::Metric => "L",
+            Self::Us | Self::Imperial => "gal",
+        }
+    }
+
+    /// Millimetres in one unit of length.
+    #[must_use]
+    pub fn millimetres_per_unit(self) -> f64 {
+        if self == Self::Metric { 1.0 } else { factors::INCH_MM }
+    }
+
+    /// The sign of the unit of length.
+    #[must_use]
+    pub fn length_unit(self) -> &'static str {
+        if self == Self::Metric { "mm" } else { "in" }
+    }
+
+    /// Whether temperatures are read in °F.
+    #[must_use]
+    pub fn fahrenheit(self) -> bool {
+        self == Self::Us
+    }
+}
+
+/// How quantities are put into words for one reader: the place's units and the meter's EC scale.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Wording {
+    /// Units of volume, length and temperature.
+    pub units: UnitSystem,
+    /// Scale of EC figures.
+    pub ec: EcScale,
+}
+
+impl Wording {
+    /// A volume: "14.0 L", "4.5 gal"; three figures are as much as a level line can carry.
+    #[must_use]
+    pub fn volume(self, volume: Litres) -> String {
+        let value = volume.get() / self.units.litres_per_unit();
+        let unit = self.units.volume_unit();
+        if value >= 99.95 {
+            format!("{value:.0} {unit}")
+        } else if value >= 1.0 {
+            format!("{value:.1} {unit}")
+        } else {
+            format!("{value:.2} {unit}")
+        }
+    }
+
+    /// A volume a day.
+    #[must_use]
+    pub fn volume_a_day(self, volume: Litres) -> String {
+        format!("{} a day", self.volume(volume))
+    }
+
+    /// A length: "25 mm", "1.0 in".
+    #[must_use]
+    pub fn length(self, length: Millimetres) -> String {
+        let value = length.get() / self.units.millimetres_per_unit();
+        if self.units == UnitSystem::Metric { format!("{value:.0} mm") } else { format!("{value:.1} in") }
+    }
+
+    /// A temperature: "21.5 °C", "70.7 °F".
+    #[must_use]
+    pub fn temperature(self, temperature: Celsius) -> String {
+        if self.units.fahrenheit() { format!("{:.1} °F", temperature.get() * 1.8 + 32.0) } else { format!("{:.1} °C", temperature.get()) }
+    }
+
+    /// An EC on the reader's scale: "1.60 mS/cm", "1120 ppm (700)".
+    #[must_use]
+    pub fn ec(self, ec: Conductivity) -> String {
+        let value = ec.get() * self.ec.per_ms_cm();
+        match self.ec {
+            EcScale::MilliSiemens => format!("{value:.2} mS/cm"),
+            scale => format!("{value:.0} ppm ({:.0})", scale.per_ms_cm()),
+        }
+    }
+
+    /// A band of EC: "1.20–1.80 mS/cm".
+    #[must_use]
+    pub fn ec_band(self, low: Conductivity, high: Conductivity) -> String {
+        let (low, high, per) = (low.get() * self.ec.per_ms_cm(), high.get() * self.ec.per_ms_cm(), self.ec.per_ms_cm());
+        if self.ec == EcScale::MilliSiemens { format!("{low:.2}–{high:.2} mS/cm") } else { format!("{low:.0}–{high:.0} ppm ({per:.0})") }
+    }
+}

@@ -1,0 +1,165 @@
+//! A growing system as it is set up: its kind, its traits and how it is cared for.
+
+mod kind;
+mod port_set;
+
+pub use kind::{Kind, KindFacts, kinds};
+pub use port_set::PortSet;
+
+use crate::care::Check;
+use crate::quantity::{Conductivity, Litres, Name, Note};
+use crate::refusal::{AtField, Refusal};
+use crate::reservoir::{RefillMethod, Reservoir};
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+/// What a system has. The traits, not the kind, decide which checks and rules apply.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Traits {
+    /// A pump moves the water.
+    pub circulates: bool,
+    /// An air pump and a stone.
+    pub aerated: bool,
+    /// Sprayers, drippers or emitters.
+    pub sprayers: bool,
+    /// Mesh filters that clog.
+    pub mesh_filters: bool,
+    /// A float valve fed from a top-off reservoir.
+    pub top_off_reservoir: bool,
+    /// A controller with fixed probes.
+    pub controller: bool,
+    /// A grow light on a timer.
+    pub light: bool,
+    /// No light reaches the water.
+    pub opaque: bool,
+    /// What runs home when the pump stops, in litres.
+    pub drain_back: Litres,
+    /// What cannot be drained, in litres.
+    pub heel: Litres,
+}
+
+impl Default for Traits {
+    fn default() -> Self {
+        Self {
+            circulates: false,
+            aerated: false,
+            sprayers: false,
+            mesh_filters: false,
+            top_off_reservoir: false,
+            controller: false,
+            light: false,
+            opaque: false,
+            drain_back: Litres::ZERO,
+            heel: Litres::ZERO,
+        }
+    }
+}
+
+impl Traits {
+    /// Water that is neither moved nor aerated.
+    #[must_use]
+    pub fn still(&self) -> bool {
+        !self.circulates && !self.aerated
+    }
+}
+
+/// What the water is measured with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Measuring {
+    /// A meter for pH and EC: every 3 days.
+    Meter,
+    /// A drop kit for pH: every 7 days.
+    DropKit,
+    /// Nothing is measured: the recipe and the calendar carry it. A full method.
+    RecipeOnly,
+}
+
+/// A system, as its card says.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct System {
+    /// What it is called.
+    pub name: Name,
+    /// Its kind.
+    pub kind: Kind,
+    /// Its traits.
+    pub traits: Traits,
+    /// Its water.
+    pub reservoir: Reservoir,
+    /// Planting holes, 1–400.
+    pub ports: u16,
+    /// How its water is measured.
+    pub measuring: Measuring,
+    /// The meter of the place that is used here.
+    #[serde(default)]
+    pub meter: Option<Uuid>,
+    /// How a refill is limited.
+    #[serde(default)]
+    pub refill: RefillMethod,
+    /// Days between reservoir changes, 1–120.
+    pub change_days: u16,
+    /// EC of the water it is filled from.
+    #[serde(default = "tap")]
+    pub source_ec: Conductivity,
+    /// Own intervals in days, 1–365, over the defaults; 0 turns a check off.
+    #[serde(default)]
+    pub intervals: BTreeMap<Check, u16>,
+    /// When it was set up; nothing is recorded before.
+    #[schema(value_type = String, format = Date, example = "2027-01-04")]
+    pub since: Date,
+    /// Anything to remember.
+    #[serde(default)]
+    pub note: Option<Note>,
+}
+
+/// EC of a middling tap water.
+fn tap() -> Conductivity {
+    Conductivity::nearest(0.3)
+}
+
+impl System {
+    /// Checks what no single field can: volumes in order, ports, days, a meter where one is used.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub fn check(&self) -> Result<(), Refusal> {
+        self.reservoir.check().at("reservoir")?;
+        within(u64::from(self.ports), 1, 400, "ports", "Count the planting holes.")?;
+        within(u64::from(self.change_days), 1, 120, "change_days", "14 days suit most systems.")?;
+        for (check, days) in &self.intervals {
+            within(u64::from(*days), 0, 365, "intervals", "Give the days between two checks, or 0 to leave the check out.")
+                .map_err(|r| Refusal { field: format!("intervals.{}", check.code()), ..r })?;
+        }
+        let inside = self.reservoir.maximum.get();
+        for (field, amount) in [("traits.drain_back", self.traits.drain_back.get()), ("traits.heel", self.traits.heel.get())] {
+            if amount >= inside {
+                return Err(Refusal::new(
+                    format!("found {amount:.1} L"),
+                    format!("allowed is less than the maximum, {inside:.1} L"),
+                    "Measure what runs back, or what stays behind.",
+                )
+                .at(field));
+            }
+        }
+        if self.traits.still() && self.refill == RefillMethod::NoLimit {
+            return Err(Refusal::new(
+                "found still water without a refill limit",
+                "allowed is hold_the_line, one_inch or quarter_to_half where water is neither moved nor aerated",
+                "Choose one inch unless you have a reason: covering air roots drowns the plant.",
+            )
+            .at("refill"));
+        }
+        Ok(())
+    }
+}
+
+fn within(found: u64, min: u64, max: u64, field: &str, mend: &str) -> Result<(), Refusal> {
+    if (min..=max).contains(&found) {
+        return Ok(());
+    }
+    Err(Refusal::new(format!("found {found}"), format!("allowed is {min} to {max}"), mend).at(field))
+}
