@@ -1,1 +1,22 @@
-//! tmp
+//! Mopsel's server: the API, the embedded pages, and the parts that `main` puts together.
+//!
+//! Handlers are thin: parse, load from the [`book`], ask the core, answer. The routes stand as a
+//! sitemap in [`app`].
+
+#![warn(missing_docs)]
+
+mod api;
+pub mod app;
+pub mod book;
+mod clock;
+pub mod demo;
+mod guard;
+mod input;
+mod problem;
+pub mod view;
+mod web;
+
+pub use api::description;
+pub use clock::Clock;
+pub use guard::Hosts;
+pub use problem::Problem;

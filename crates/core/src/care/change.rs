@@ -48,6 +48,7 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
     rules.sort_by_key(|(on, ..)| *on);
     let (on, rule, first) = rules[0].clone();
     let others: Vec<String> = rules[1..].iter().map(|(on, _, words)| format!("{words} {}", say_date(*on, today))).collect();
+    let first = first.replacen("by ", "By ", 1);
     let reason = if others.is_empty() { format!("{first}.") } else { format!("{first}; otherwise {}.", others.join(", ")) };
     ChangeDue { on, rule, reason }
 }
@@ -55,15 +56,15 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
 type Due = (Date, Rule, String);
 
 fn by_days(s: &Situation<'_>) -> Due {
-    let from = s.state.last_change.map_or(s.system.since, |at| local_date(at, s.now));
+    let from = s.state.last_change.map_or_else(|| s.began(), |at| local_date(at, s.now));
     let days = i64::from(s.system.change_days);
     let since = |days: i64| format!("the {} rule", if days == 1 { "daily".to_owned() } else { format!("{days}-day") });
     if s.state.temperature.is_some_and(|t| t.value.get() >= VERY_WARM) {
         let halved = (days / 2).max(1);
         let warm = s.state.temperature.map(|t| s.wording.temperature(t.value)).unwrap_or_default();
-        return (add_days(from, halved), Rule::WarmDays, format!("By {}, halved to {} as the water is at {warm}", since(days), say_days(halved)));
+        return (add_days(from, halved), Rule::WarmDays, format!("by {}, halved to {} as the water is at {warm}", since(days), say_days(halved)));
     }
-    (add_days(from, days), Rule::Days, format!("By {}", since(days)))
+    (add_days(from, days), Rule::Days, format!("by {}", since(days)))
 }
 
 /// Top-offs replace what is drunk and leave what is not: once they add up to a whole filling, what
@@ -72,14 +73,14 @@ fn by_turnover(s: &Situation<'_>) -> Option<Due> {
     let (working, so_far) = (s.system.reservoir.working.get(), s.state.topped_off_since_change);
     if so_far >= working {
         let on = local_date(s.state.last_refill()?, s.now);
-        return Some((on, Rule::Turnover, "By turnover: top-offs since the last change add up to a whole filling".to_owned()));
+        return Some((on, Rule::Turnover, "by turnover: top-offs since the last change add up to a whole filling".to_owned()));
     }
     let a_day = forecast::uptake(s.state)?.a_day;
     if a_day < working / 200.0 {
         return None;
     }
     let on = add_days(s.now.date(), ((working - so_far) / a_day).ceil() as i64);
-    Some((on, Rule::Turnover, "By turnover".to_owned()))
+    Some((on, Rule::Turnover, "by turnover".to_owned()))
 }
 
 fn by_signs(s: &Situation<'_>) -> Option<Due> {
@@ -92,14 +93,14 @@ fn by_signs(s: &Situation<'_>) -> Option<Due> {
             _ => None,
         };
         if let Some(what) = what {
-            return Some((local_date(glass.at, s.now), Rule::Signs, format!("By signs: {what}")));
+            return Some((local_date(glass.at, s.now), Rule::Signs, format!("by signs: {what}")));
         }
     }
     let ec = s.state.ec?;
     let target = ec_target(s.plantings, s.system.source_ec)?;
     let near_source = s.system.source_ec.get() + 0.2;
     (ec.value.get() <= near_source && target.low.get() > near_source).then(|| {
-        let words = format!("By signs: spent, EC {} is near the source water's", s.wording.ec(ec.value));
+        let words = format!("by signs: spent, EC {} is near the source water's", s.wording.ec(ec.value));
         (local_date(ec.at, s.now), Rule::Signs, words)
     })
 }
@@ -107,5 +108,5 @@ fn by_signs(s: &Situation<'_>) -> Option<Due> {
 fn by_disease(s: &Situation<'_>) -> Option<Due> {
     let case = s.state.root_case?;
     let changed_since = s.state.last_change.is_some_and(|at| at >= case.at);
-    (!changed_since).then(|| (local_date(case.at, s.now), Rule::Disease, "By disease: root rot is open and the old water still stands".to_owned()))
+    (!changed_since).then(|| (local_date(case.at, s.now), Rule::Disease, "by disease: root rot is open and the old water still stands".to_owned()))
 }

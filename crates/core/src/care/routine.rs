@@ -97,9 +97,16 @@ fn by_interval(check: Check, last: Option<Timestamp>, days: u16, s: &Situation<'
             (add_days(done, days.into()), format!("Last done {said}; {every}."))
         }
         // A level and a reading are the ground that everything else stands on: wanted at once.
-        None if matches!(check, Check::Level | Check::Readings) => (s.system.since, "Not done yet: the first reading is what later ones are held against.".to_owned()),
-        None => (add_days(s.system.since, days.into()), format!("Not done since it was set up {}; {every}.", say_date(s.system.since, today))),
+        None if matches!(check, Check::Level | Check::Readings) => (today, "Not done yet: the first reading is what later ones are held against.".to_owned()),
+        None => (never_done(s, days), format!("Not done since care began {}; {every}.", say_date(s.began(), today))),
     }
+}
+
+/// When something that was never recorded is due: its days after care began; on a system without
+/// any entry at the latest today, for what happened before is not known.
+fn never_done(s: &Situation<'_>, days: u16) -> Date {
+    let due = add_days(s.began(), days.into());
+    if s.state.first_at.is_none() { due.min(s.now.date()) } else { due }
 }
 
 /// Brings the level check forward to when the water nears its minimum, with a fifth of the time in

@@ -3,7 +3,7 @@
 use super::Check;
 use super::follow_up::follow_ups;
 use super::routine::{Due, routine};
-use crate::calendar::{Calendar, days_between};
+use crate::calendar::{Calendar, days_between, local_date};
 use crate::crop::{Planting, Stage};
 use crate::log::State;
 use crate::quantity::Wording;
@@ -38,6 +38,13 @@ impl Situation<'_> {
     #[must_use]
     pub fn plants(&self) -> u32 {
         self.plantings.iter().filter(|p| p.stage != Stage::Done).map(|p| u32::try_from(p.ports.len()).unwrap_or(u32::MAX)).sum()
+    }
+
+    /// The day from which something never recorded is counted: the first entry's, or the system's
+    /// start while nothing is recorded at all.
+    #[must_use]
+    pub fn began(&self) -> Date {
+        self.state.first_at.map_or(self.system.since, |at| local_date(at, self.now))
     }
 
     /// Whether any planting is so.
@@ -159,4 +166,12 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     tasks.extend(routine);
     tasks.sort_by(|a, b| a.margin_days.total_cmp(&b.margin_days));
     tasks
+}
+
+/// The task that a system is judged by on the round: the one with the least margin, save a look-in
+/// that is not late, for every visit of any kind is a look-in too and would hide what it is for.
+#[must_use]
+pub fn pressing(tasks: &[Task]) -> Option<&Task> {
+    let ordinary = |task: &&Task| task.check == Some(Check::LookIn) && task.standing != Standing::Late;
+    tasks.iter().find(|task| !ordinary(task)).or(tasks.first())
 }

@@ -103,7 +103,7 @@ pub enum TreatmentKind {
 #[serde(deny_unknown_fields)]
 pub struct Treatment {
     /// What was done.
-    pub kind: TreatmentKind,
+    pub what: TreatmentKind,
     /// How much product.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub amount_ml: Option<Millilitres>,

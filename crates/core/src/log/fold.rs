@@ -46,6 +46,8 @@ const VOLUME_POINTS: usize = 9;
 pub struct State {
     /// Entries that count.
     pub entries: u32,
+    /// Time of the oldest of them.
+    pub first_at: Option<Timestamp>,
     /// Time of the newest of them.
     pub last_at: Option<Timestamp>,
     /// When each check was last done.
@@ -111,6 +113,7 @@ impl State {
     /// Applies one more entry. Entries come in order of time.
     pub fn apply(&mut self, entry: &Entry, system: &System) {
         self.entries += 1;
+        self.first_at = self.first_at.or(Some(entry.at));
         self.last_at = Some(entry.at);
         match &entry.body {
             Body::Visit(visit) => self.visit(entry.at, visit, system),
@@ -252,7 +255,7 @@ impl State {
     }
 
     fn treatment(&mut self, at: Timestamp, treatment: &Treatment) {
-        if matches!(treatment.kind, TreatmentKind::PeroxideDose | TreatmentKind::RootBath) {
+        if matches!(treatment.what, TreatmentKind::PeroxideDose | TreatmentKind::RootBath) {
             self.treated = Some(at);
         }
     }

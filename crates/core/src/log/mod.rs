@@ -3,7 +3,9 @@
 mod entry;
 mod findings;
 mod fold;
+mod say;
 
 pub use entry::{Body, Change, ChangeExtent, Entry, Treatment, TreatmentKind, Visit};
 pub use findings::{Clarity, PlantSign, Plants, RootAnswers, RootStage, Roots, Running, SignFacts, Smell, TopOff, TopOffWater, WaterGlass, signs};
 pub use fold::{Dated, State, VolumePoint, effective, fold};
+pub use say::say_entry;

@@ -1,0 +1,93 @@
+//! An entry in words: a line for each thing that it says.
+
+use super::{Body, Change, ChangeExtent, Clarity, Smell, TopOffWater, Treatment, TreatmentKind, Visit};
+use crate::quantity::{Note, Wording};
+use crate::system::{PortSet, System};
+use crate::verdict::judge_running;
+
+/// The lines of an entry.
+#[must_use]
+pub fn say_entry(body: &Body, system: &System, w: Wording) -> Vec<String> {
+    match body {
+        Body::Visit(visit) => say_visit(visit, system, w),
+        Body::Change(change) => say_change(change, w),
+        Body::Treatment(treatment) => say_treatment(treatment),
+        Body::Withdrawn {} => vec!["Withdrawn: counts for nothing.".to_owned()],
+    }
+}
+
+fn at_ports(ports: Option<&PortSet>) -> String {
+    ports.map_or(String::new(), |ports| format!(" (port {})", String::from(ports.clone())))
+}
+
+fn say_visit(visit: &Visit, system: &System, w: Wording) -> Vec<String> {
+    let mut lines = Vec::new();
+    if visit.all_fine {
+        lines.push("Looked in: all fine".to_owned());
+    }
+    if let Some(plants) = &visit.plants {
+        let signs: Vec<&str> = plants.signs.iter().map(|s| s.facts().say.as_str()).collect();
+        lines.push(if signs.is_empty() { "Plants look sound".to_owned() } else { format!("Plants: {}{}", signs.join("; "), at_ports(plants.ports.as_ref())) });
+    }
+    if let Some(running) = visit.running {
+        lines.push(judge_running(running).finding);
+    }
+    if let Some(level) = visit.level {
+        let volume = level.volume(&system.reservoir, system.traits.drain_back);
+        lines.push(volume.map_or_else(|_| "Level: outside the vessel as it is set up now".to_owned(), |v| format!("Level: {}", w.volume(v))));
+    }
+    lines.extend(visit.temperature.map(|t| format!("Water {}", w.temperature(t))));
+    lines.extend(visit.ph.map(|ph| format!("pH {}", ph.say())));
+    lines.extend(visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok()).map(|ec| format!("EC {}", w.ec(ec))));
+    if let Some(glass) = visit.glass {
+        let clarity = match glass.clarity {
+            Clarity::Clear => "clear",
+            Clarity::Tinted => "clear with a tint",
+            Clarity::WhiteCloud => "white cloud",
+            Clarity::Green => "green",
+            Clarity::Brown => "brown",
+        };
+        let smell = match glass.smell {
+            Some(Smell::Fresh) => ", smells fresh",
+            Some(Smell::Earthy) => ", smells earthy",
+            Some(Smell::Foul) => ", smells foul",
+            None => "",
+        };
+        lines.push(format!("Water glass: {clarity}{smell}"));
+    }
+    lines.extend(visit.roots.as_ref().map(|roots| format!("Roots: stage {}{}", roots.answers.stage().number(), at_ports(roots.ports.as_ref()))));
+    if let Some(top_off) = visit.top_off {
+        let water = match top_off.water {
+            TopOffWater::Plain => "plain water".to_owned(),
+            TopOffWater::Feed { ec: None } => "feed".to_owned(),
+            TopOffWater::Feed { ec: Some(ec) } => format!("feed at {}", w.ec(ec)),
+        };
+        lines.push(format!("Topped off {} of {water}", w.volume(top_off.litres)));
+    }
+    lines.extend(visit.done.iter().map(|check| format!("Done: {}", check.facts().name.to_lowercase())));
+    lines.extend(visit.overruled.iter().map(|(subject, reason)| format!("Verdict on {} overruled: {}", subject.replace('_', " "), reason.as_str())));
+    lines.extend(visit.note.as_ref().map(|note| note.as_str().to_owned()));
+    lines
+}
+
+fn say_change(change: &Change, w: Wording) -> Vec<String> {
+    let extent = if change.extent == ChangeExtent::Full { "Full" } else { "Partial" };
+    let mut lines = vec![format!("{extent} reservoir change, {} after", w.volume(change.volume_after))];
+    lines.extend(change.temperature.map(|t| format!("Water {}", w.temperature(t))));
+    lines.extend(change.ph.map(|ph| format!("pH {}", ph.say())));
+    lines.extend(change.ec.and_then(|ec| ec.at_25(change.temperature).ok()).map(|ec| format!("EC {}", w.ec(ec))));
+    lines.extend(change.note.as_ref().map(|note: &Note| note.as_str().to_owned()));
+    lines
+}
+
+fn say_treatment(treatment: &Treatment) -> Vec<String> {
+    let what = match treatment.what {
+        TreatmentKind::PeroxideDose => "Peroxide into the water",
+        TreatmentKind::RootBath => "Root bath",
+        TreatmentKind::PlantsRemoved => "Plants taken out",
+    };
+    let amount = treatment.amount_ml.map_or(String::new(), |ml| format!(", {:.0} mL", ml.get()));
+    let mut lines = vec![format!("{what}{amount}{}", at_ports(treatment.ports.as_ref()))];
+    lines.extend(treatment.note.as_ref().map(|note| note.as_str().to_owned()));
+    lines
+}

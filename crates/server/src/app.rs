@@ -1,0 +1,68 @@
+//! The application: its routes as a sitemap, and how it is started on a listener that the caller
+//! brings, so that a test starts the real thing on port 0.
+
+use crate::api::{cards, care, description, entries, knowledge};
+use crate::book::Book;
+use crate::guard::{Hosts, guard};
+use crate::{Clock, Problem, web as pages};
+use actix_web::dev::Server;
+use actix_web::middleware::{Compress, from_fn};
+use actix_web::web::{self, Data, delete, get, post, put};
+use actix_web::{App, HttpResponse, HttpServer};
+use mopsel_store::Store;
+use std::net::TcpListener;
+
+fn routes(config: &mut web::ServiceConfig) {
+    config
+        .route("/api/openapi.json", get().to(openapi))
+        .route("/api/knowledge", get().to(knowledge::knowledge))
+        .route("/api/reservoir/preview", post().to(knowledge::preview_reservoir))
+        .route("/api/round", get().to(care::read_round))
+        .route("/api/places", get().to(cards::list_places))
+        .route("/api/cards", post().to(cards::create_card))
+        .route("/api/cards/{id}", put().to(cards::edit_card))
+        .route("/api/systems/{id}", get().to(care::read_system))
+        .route("/api/systems/{id}/judge", post().to(care::judge))
+        .route("/api/systems/{id}/log", get().to(entries::read_log))
+        .route("/api/systems/{id}/entries", post().to(entries::append))
+        .service(web::resource("/api/systems/{id}/draft").route(get().to(entries::read_draft)).route(put().to(entries::save_draft)).route(delete().to(entries::drop_draft)))
+        .route("/api/{rest:.*}", web::route().to(|| async { Err::<HttpResponse, _>(Problem::not_found("such address")) }))
+        .default_service(get().to(pages::page));
+}
+
+async fn openapi() -> HttpResponse {
+    HttpResponse::Ok().content_type("application/json").body(description())
+}
+
+/// Starts the server on a listener. Awaiting it runs it until the process is told to stop.
+///
+/// # Errors
+/// When the listener cannot be used.
+pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> std::io::Result<Server> {
+    let (book, clock, hosts) = (Data::new(Book::new(store)), Data::new(clock), Data::new(hosts));
+    let server = HttpServer::new(move || {
+        App::new()
+            .app_data(book.clone())
+            .app_data(clock.clone())
+            .app_data(hosts.clone())
+            .app_data(web::PayloadConfig::new(crate::input::LIMIT))
+            .app_data(web::QueryConfig::default().error_handler(|error, _| {
+                mopsel_core::Refusal::new(format!("found {error}"), "allowed is what /api/openapi.json shows", "Correct the address.").into_problem().into()
+            }))
+            .wrap(from_fn(guard))
+            .wrap(Compress::default())
+            .configure(routes)
+    });
+    Ok(server.workers(2).shutdown_timeout(5).listen(listener)?.run())
+}
+
+/// Turns a refusal into a problem where type inference needs a name.
+trait IntoProblem {
+    fn into_problem(self) -> Problem;
+}
+
+impl IntoProblem for mopsel_core::Refusal {
+    fn into_problem(self) -> Problem {
+        self.into()
+    }
+}

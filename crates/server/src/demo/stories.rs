@@ -1,0 +1,204 @@
+//! What each system of the demo has been through.
+
+use super::cards::Cast;
+use super::habit::{Habit, Story, kit, meter, reading};
+use jiff::Zoned;
+use mopsel_core::Refusal;
+use mopsel_core::care::Check;
+use mopsel_core::log::{Body, Change, ChangeExtent, Clarity, Entry, PlantSign, Plants, RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Visit, WaterGlass};
+use mopsel_core::quantity::{Celsius, EcScale, Litres, Millilitres, Note};
+use mopsel_core::reservoir::LevelReading;
+use mopsel_core::system::PortSet;
+use std::collections::BTreeMap;
+
+/// Every system with its log.
+pub fn all<'a>(cast: &'a Cast, now: &'a Zoned) -> Result<Vec<(&'static str, Vec<Entry>)>, Refusal> {
+    type Tell = fn(&mut Story<'_>);
+    let told: [(&'static str, &'static str, Tell); 10] = [
+        ("Window crate", "Tern Street flat", window_crate),
+        ("Shelf jars (4)", "Tern Street flat", shelf_jars),
+        ("Corner tower", "Cobble Row School, room 6", corner_tower),
+        ("Blue raft", "Cobble Row School, room 9", blue_raft),
+        ("Loft rails", "Gullhaven Library, seed loft", loft_rails),
+        ("Reading-room rack", "Gullhaven Library, seed loft", reading_room_rack),
+        ("Propagation tote", "Gullhaven Library, seed loft", propagation_tote),
+        ("Bucket row", "Long Acre polytunnel", bucket_row),
+        ("Bean table", "Long Acre polytunnel", bean_table),
+        ("Mat bench", "Long Acre polytunnel", mat_bench),
+    ];
+    told.into_iter()
+        .map(|(name, place, tell)| {
+            let mut story = Story::new(name, place, cast.system(name)?, cast.open_days(name), now);
+            tell(&mut story);
+            Ok((name, story.end()))
+        })
+        .collect()
+}
+
+fn habit(last: &[(Check, i64)], changed: i64, drinks: f64) -> Habit {
+    Habit {
+        last: BTreeMap::from_iter(last.iter().copied()),
+        changed,
+        drinks,
+        ph: Some((5.9, 0.02)),
+        ec: Some((1.5, -0.01)),
+        warm: 20.5,
+        feed: false,
+        topped: 0,
+        most: f64::INFINITY,
+        kit: false,
+        scale: EcScale::MilliSiemens,
+    }
+}
+
+fn note(text: &str) -> Option<Note> {
+    Note::new(text).ok()
+}
+
+/// A refill is wanted; at most 25 mm of it.
+fn window_crate(story: &mut Story<'_>) {
+    story.live(&Habit { most: 2.4, topped: 9, ec: Some((1.45, -0.005)), ..habit(&[(Check::Level, 1), (Check::Readings, 1), (Check::Calibrate, 12)], 16, 0.42) });
+}
+
+/// Green on one jar's wall, and nothing left in the water to feed on.
+fn shelf_jars(story: &mut Story<'_>) {
+    story.live(&Habit {
+        topped: 6,
+        ec: Some((1.3, -0.03)),
+        ph: Some((6.0, 0.02)),
+        most: 0.7,
+        ..habit(&[(Check::Readings, 5), (Check::WaterGlass, 9), (Check::Level, 2), (Check::Calibrate, 12)], 17, 0.16)
+    });
+    let glass = Some(WaterGlass { clarity: Clarity::Green, smell: Some(Smell::Earthy) });
+    let visit = Visit {
+        glass,
+        ph: Some(meter(6.42)),
+        ec: Some(reading(0.42, EcScale::MilliSiemens)),
+        temperature: Some(Celsius::nearest(21.2)),
+        note: note("Green on the wall of jar 3, where the sleeve is torn."),
+        ..Visit::default()
+    };
+    story.tell(2, (18, 40), "Wren", Body::Visit(visit));
+}
+
+/// Wipe-down late by five days; pH by drop kit 7.0–7.5 last time.
+fn corner_tower(story: &mut Story<'_>) {
+    story.live(&Habit {
+        kit: true,
+        ec: None,
+        feed: true,
+        ph: Some((6.1, 0.03)),
+        ..habit(&[(Check::WipeDown, 12), (Check::Readings, 8), (Check::Level, 4), (Check::WaterGlass, 4), (Check::Plants, 4), (Check::Roots, 4)], 9, 2.1)
+    });
+    let visit = Visit {
+        ph: Some(kit(7.2)),
+        temperature: Some(Celsius::nearest(21.0)),
+        plants: Some(Plants::default()),
+        note: note("Two of us read the colour: between 7.0 and 7.5."),
+        ..Visit::default()
+    };
+    story.tell(1, (11, 20), "J. T.", Body::Visit(visit));
+}
+
+/// Sound, by recipe only; a change tomorrow. Its aphids are a closed story.
+fn blue_raft(story: &mut Story<'_>) {
+    story.live(&Habit { ph: None, ec: None, feed: true, ..habit(&[(Check::Level, 4)], 13, 1.3) });
+    let signs = |signs: &[PlantSign]| Some(Plants { signs: signs.to_vec(), ports: Some(PortSet::range(5, 6)) });
+    let look = |plants, text: &str| Body::Visit(Visit { plants, note: note(text), ..Visit::default() });
+    story.tell(33, (10, 15), "M. K.", look(signs(&[PlantSign::ClustersUnderLeaves]), "Aphids under two chard leaves. Dabbed off with sticky tape."));
+    story.tell(30, (10, 20), "Wren", look(signs(&[PlantSign::ClustersUnderLeaves]), "A few left. Tape again."));
+    story.tell(27, (10, 10), "Wren", look(Some(Plants::default()), "None found on any leaf."));
+    story.tell(20, (10, 5), "Wren", look(Some(Plants::default()), "Still none: closed."));
+}
+
+/// Sound; filters due today, and the meter was last calibrated 41 days ago.
+fn loft_rails(story: &mut Story<'_>) {
+    story.live(&Habit { ec: Some((1.42, -0.008)), feed: true, ..habit(&[(Check::Calibrate, 41), (Check::Readings, 2), (Check::Filters, 1)], 8, 3.4) });
+}
+
+/// The controller's pH and the hand meter's differ by 0.4.
+fn reading_room_rack(story: &mut Story<'_>) {
+    story.live(&Habit { ph: Some((5.85, 0.015)), feed: true, ..habit(&[(Check::Calibrate, 12), (Check::Level, 3)], 6, 2.0) });
+    let visit = Visit {
+        ph: Some(meter(6.0)),
+        ec: Some(reading(1.46, EcScale::MilliSiemens)),
+        temperature: Some(Celsius::nearest(20.9)),
+        note: note("The controller shows pH 6.4, the hand meter 6.0. Cross-check at the next calibration."),
+        ..Visit::default()
+    };
+    story.tell(2, (12, 30), "Ansa", Body::Visit(visit));
+}
+
+/// A sprayer ran dry nine days ago; rot stage 2 in two ports; the second dose is due today.
+fn propagation_tote(story: &mut Story<'_>) {
+    story.live(&Habit {
+        ec: Some((0.92, -0.004)),
+        warm: 22.8,
+        ..habit(&[(Check::Roots, 13), (Check::Calibrate, 12), (Check::Level, 2), (Check::Readings, 2), (Check::WaterGlass, 5)], 20, 0.7)
+    });
+    let rot = |slime: bool| Some(Roots { answers: RootAnswers { stick_together: true, slime_or_browning: slime, ..RootAnswers::default() }, ports: Some(PortSet::range(7, 8)) });
+    let dry = Running { outlets_wet: Some(false), ..Running::default() };
+    story.tell(9, (9, 40), "Ansa", Body::Visit(Visit { running: Some(dry), note: note("Sprayer at ports 7 and 8 dry: clogged. Cleared after an hour."), ..Visit::default() }));
+    let wet = Running { outlets_wet: Some(true), water_sounds_right: Some(true), ..Running::default() };
+    story.tell(9, (11, 0), "Ansa", Body::Visit(Visit { running: Some(wet), ..Visit::default() }));
+    story.tell(6, (9, 30), "Wren", Body::Visit(Visit { roots: rot(true), note: note("Slime on the roots in two ports."), ..Visit::default() }));
+    let bath = |what, ml: f64, text: &str| Body::Treatment(Treatment { what, amount_ml: Some(Millilitres::nearest(ml)), ports: None, note: note(text) });
+    story.tell(5, (9, 15), "Wren", bath(TreatmentKind::RootBath, 300.0, "Ten minutes each, 3 % peroxide in two parts of water."));
+    let fresh = Change {
+        extent: ChangeExtent::Full,
+        volume_after: Litres::nearest(34.0),
+        ph: Some(meter(5.9)),
+        ec: Some(reading(0.9, EcScale::MilliSiemens)),
+        temperature: Some(Celsius::nearest(21.0)),
+        note: note("Cleaned, all twelve sprayers seen running."),
+    };
+    story.tell(5, (10, 20), "Wren", Body::Change(fresh));
+    story.tell(5, (11, 0), "Wren", bath(TreatmentKind::PeroxideDose, 136.0, "4 mL of 3 % for each litre."));
+    story.tell(4, (9, 30), "Wren", Body::Visit(Visit { roots: rot(true), ..Visit::default() }));
+    story.tell(2, (9, 45), "Wren", Body::Visit(Visit { roots: rot(true), note: note("No worse; new white tips on port 8."), ..Visit::default() }));
+}
+
+/// Drinks about 17 L a day; salts gather.
+fn bucket_row(story: &mut Story<'_>) {
+    story.live(&Habit {
+        drinks: 17.0,
+        topped: 3,
+        scale: EcScale::Ppm500,
+        ec: Some((2.15, 0.03)),
+        ph: Some((5.8, 0.02)),
+        ..habit(&[(Check::Level, 3), (Check::Readings, 4), (Check::Pollinate, 1), (Check::Calibrate, 12)], 10, 17.0)
+    });
+    let level = |litres: f64| Some(LevelReading::Volume { litres: Litres::nearest(litres), pump_ran: true });
+    let seen = |litres: f64, ec: f64, ph: f64| Visit {
+        level: level(litres),
+        ec: Some(reading(ec, EcScale::Ppm500)),
+        ph: Some(meter(ph)),
+        temperature: Some(Celsius::nearest(22.4)),
+        ..Visit::default()
+    };
+    story.tell(2, (8, 20), "Wren", Body::Visit(seen(116.0, 2.36, 5.98)));
+    story.tell(1, (8, 25), "Wren", Body::Visit(Visit { note: note("Top-off reservoir stood empty."), ..seen(98.8, 2.52, 6.0) }));
+}
+
+/// Lowest leaves yellow, EC low: nitrogen short, seen yesterday.
+fn bean_table(story: &mut Story<'_>) {
+    story.live(&Habit { scale: EcScale::Ppm500, ec: Some((1.78, -0.02)), ..habit(&[(Check::Readings, 4), (Check::Calibrate, 12), (Check::Plants, 8)], 12, 1.9) });
+    let visit = Visit {
+        plants: Some(Plants { signs: vec![PlantSign::LowerLeavesYellow], ports: Some(PortSet::range(3, 11)) }),
+        ec: Some(reading(1.1, EcScale::Ppm500)),
+        ph: Some(meter(6.1)),
+        temperature: Some(Celsius::nearest(21.5)),
+        note: note("Lowest leaves of nine plants pale all over; new growth is green."),
+        ..Visit::default()
+    };
+    story.tell(1, (17, 15), "Wren", Body::Visit(visit));
+}
+
+/// Sound, and nothing due: everything was seen this morning.
+fn mat_bench(story: &mut Story<'_>) {
+    story.live(&Habit {
+        scale: EcScale::Ppm500,
+        ec: Some((1.25, -0.005)),
+        ..habit(&[(Check::LookIn, 0), (Check::Level, 0), (Check::Readings, 0), (Check::WaterGlass, 0), (Check::Calibrate, 12)], 5, 0.6)
+    });
+}

@@ -1,0 +1,60 @@
+//! Who may talk to this server. Without sign-in it answers its own machine only: a request that was
+//! lured here by another page carries a foreign Host or Origin, and is refused.
+
+use crate::Problem;
+use actix_web::body::{BoxBody, MessageBody};
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{StatusCode, header};
+use actix_web::middleware::Next;
+use actix_web::{HttpMessage, ResponseError, web};
+
+/// The host names under which the server answers.
+#[derive(Debug, Clone)]
+pub struct Hosts(Vec<String>);
+
+impl Hosts {
+    /// The machine's own names, and those that were allowed besides.
+    #[must_use]
+    pub fn local_and(more: &[String]) -> Self {
+        Self(["localhost", "127.0.0.1", "[::1]"].iter().map(|h| (*h).to_owned()).chain(more.iter().cloned()).collect())
+    }
+
+    fn allows(&self, authority: &str) -> bool {
+        let host = match authority.rsplit_once(':') {
+            Some((host, port)) if port.chars().all(|c| c.is_ascii_digit()) => host,
+            _ => authority,
+        };
+        self.0.iter().any(|known| known.eq_ignore_ascii_case(host))
+    }
+}
+
+const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
+
+/// Refuses foreign hosts and origins, and sets the headers that every answer carries.
+pub async fn guard(request: ServiceRequest, next: Next<impl MessageBody + 'static>) -> Result<ServiceResponse<BoxBody>, actix_web::Error> {
+    let hosts = request.app_data::<web::Data<Hosts>>().cloned();
+    let text = |name: header::HeaderName| request.headers().get(name).and_then(|value| value.to_str().ok()).map(str::to_owned);
+    let host = text(header::HOST).or_else(|| request.uri().host().map(str::to_owned)).unwrap_or_default();
+    let origin = text(header::ORIGIN);
+    let foreign_origin = origin.as_deref().is_some_and(|origin| origin.split_once("://").is_none_or(|(_, authority)| authority != host));
+    let allowed = hosts.is_some_and(|hosts| hosts.allows(&host)) && !foreign_origin;
+    let mut response = if allowed {
+        next.call(request).await?.map_into_boxed_body()
+    } else {
+        let problem = Problem::new(
+            StatusCode::FORBIDDEN,
+            "foreign-host",
+            "Not from here",
+            "Found a request under another host or from another site; allowed are this machine's own names. Start with --allow-host NAME to serve under a name.",
+        );
+        request.extensions_mut().clear();
+        request.into_response(problem.error_response())
+    };
+    let headers = response.headers_mut();
+    for (name, value) in
+        [(header::CONTENT_SECURITY_POLICY, POLICY), (header::X_CONTENT_TYPE_OPTIONS, "nosniff"), (header::REFERRER_POLICY, "no-referrer"), (header::X_FRAME_OPTIONS, "DENY")]
+    {
+        headers.insert(name, header::HeaderValue::from_static(value));
+    }
+    Ok(response)
+}

@@ -1,0 +1,97 @@
+//! Reading a request body: JSON, bounded, and refused with the field that is wrong.
+
+use crate::Problem;
+use actix_web::dev::Payload;
+use actix_web::http::{StatusCode, header};
+use actix_web::web::Bytes;
+use actix_web::{FromRequest, HttpRequest};
+use mopsel_core::Refusal;
+use serde::de::DeserializeOwned;
+use serde_json::Value;
+use std::future::Future;
+use std::pin::Pin;
+
+/// The largest body that is read.
+pub const LIMIT: usize = 64 * 1024;
+
+/// A JSON body of type `T`.
+pub struct Json<T>(pub T);
+
+impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
+    type Error = Problem;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or("nothing").to_owned();
+        let announced = request.headers().get(header::CONTENT_LENGTH).and_then(|v| v.to_str().ok()).and_then(|v| v.parse::<usize>().ok());
+        let bytes = Bytes::from_request(request, payload);
+        Box::pin(async move {
+            if kind.split(';').next().map(str::trim) != Some("application/json") {
+                return Err(Problem::new(
+                    StatusCode::UNSUPPORTED_MEDIA_TYPE,
+                    "not-json",
+                    "Not JSON",
+                    format!("Found a body of the type {kind}; allowed is application/json. Set the Content-Type header."),
+                ));
+            }
+            if announced.is_some_and(|length| length > LIMIT) {
+                return Err(too_large(announced));
+            }
+            let bytes = bytes.await.map_err(|_| too_large(announced))?;
+            let value: Value = serde_json::from_slice(&bytes)
+                .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "not-json", "Not JSON", format!("The body is not JSON: {error}. Send one JSON object.")))?;
+            typed(value, "").map(Self)
+        })
+    }
+}
+
+fn too_large(found: Option<usize>) -> Problem {
+    let found = found.map_or("more than that".to_owned(), |bytes| format!("{} KB", bytes / 1024));
+    Problem::new(
+        StatusCode::PAYLOAD_TOO_LARGE,
+        "too-large",
+        "Too large",
+        format!("Found a body of {found}; allowed is {} KB. Send one thing at a time, and shorten notes.", LIMIT / 1024),
+    )
+}
+
+/// Turns a value into `T`; where it cannot be one, says at which field below `within`.
+pub fn typed<T: DeserializeOwned>(value: Value, within: &str) -> Result<T, Problem> {
+    serde_path_to_error::deserialize(value).map_err(|error| {
+        let path = error.path().to_string();
+        let path = if path == "." { String::new() } else { path };
+        let field = [within, &path].iter().filter(|part| !part.is_empty()).copied().collect::<Vec<_>>().join(".");
+        Problem::from(refusal(&error.into_inner().to_string(), &field))
+    })
+}
+
+/// Turns a tagged value into `T`, by way of its variant's own type, so that the path inside is kept.
+pub fn variant<T: DeserializeOwned>(mut value: Value, tag: &str, within: &str) -> Result<(String, T), Problem> {
+    let name = value.as_object_mut().and_then(|object| object.remove(tag)).and_then(|name| name.as_str().map(str::to_owned)).unwrap_or_default();
+    Ok((name, typed(value, within)?))
+}
+
+/// The tag of a tagged value.
+pub fn tag<'a>(value: &'a Value, tag: &str) -> &'a str {
+    value.get(tag).and_then(Value::as_str).unwrap_or("")
+}
+
+/// A refusal of an unknown tag.
+pub fn unknown_tag(found: &str, allowed: &str, field: &str) -> Problem {
+    let found: String = found.chars().take(40).collect();
+    Refusal::new(if found.is_empty() { "found none".to_owned() } else { format!("found “{found}”") }, format!("allowed is {allowed}"), "Name one of them.").at(field).into()
+}
+
+/// A refusal from a deserialiser's message: the core's own come in three clauses.
+fn refusal(message: &str, field: &str) -> Refusal {
+    let clauses: Vec<&str> = message.split("; ").collect();
+    match clauses.as_slice() {
+        [found, allowed, mend] if found.starts_with("found") => Refusal::new(*found, *allowed, *mend),
+        _ => Refusal::new(
+            format!("found something that does not fit: {message}"),
+            "allowed is what the description at /api/openapi.json shows",
+            "Correct this field and send it again.",
+        ),
+    }
+    .at(field)
+}
