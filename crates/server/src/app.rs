@@ -16,7 +16,7 @@ fn routes(config: &mut web::ServiceConfig) {
     config
         .route("/api/openapi.json", get().to(openapi))
         .route("/api/knowledge", get().to(knowledge::knowledge))
-        .route("/api/reservoir/preview", post().to(knowledge::preview_reservoir))
+        .route("/api/shape/preview", post().to(knowledge::preview_shape))
         .route("/api/round", get().to(care::read_round))
         .route("/api/places", get().to(cards::list_places))
         .route("/api/cards", post().to(cards::create_card))

@@ -72,23 +72,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/reservoir/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Works out a reservoir without storing it. */
-        post: operations["preview_reservoir"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/round": {
         parameters: {
             query?: never;
@@ -100,6 +83,23 @@ export interface paths {
         get: operations["read_round"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shape/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Works out a vessel without storing it: what it holds, and the volumes that suit it. */
+        post: operations["preview_shape"];
         delete?: never;
         options?: never;
         head?: never;
@@ -731,13 +731,9 @@ export interface components {
         };
         /** @description The plants, looked at. No sign means that all looked sound. */
         Plants: {
-            /** @default null */
-            ports: components["schemas"]["PortSet"] | null;
-            /**
-             * @description What was seen.
-             * @default []
-             */
-            signs: components["schemas"]["PlantSign"][];
+            ports?: components["schemas"]["PortSet"] | null;
+            /** @description What was seen. */
+            signs?: components["schemas"]["PlantSign"][];
         };
         /** @description One reading in a series, with its precision. */
         Point: {
@@ -813,14 +809,6 @@ export interface components {
             /** @description What it is filled to. */
             working: components["schemas"]["Litres"];
         };
-        /** @description What a reservoir comes to. */
-        ReservoirPreview: {
-            /** @description What it holds to the rim. */
-            capacity: components["schemas"]["Litres"];
-            /** @description What one refill of still water may add below the working line. */
-            one_inch: components["schemas"]["Litres"];
-            working_height_mm?: components["schemas"]["Millimetres"] | null;
-        };
         /**
          * @description What someone may do.
          * @enum {string}
@@ -837,26 +825,14 @@ export interface components {
         };
         /** @description Answers to the plain questions about roots. */
         RootAnswers: {
-            /**
-             * @description Brown-black, matted, foul, or does the sheath slip off?
-             * @default false
-             */
-            matted_or_foul: boolean;
-            /**
-             * @description Is there a clear or milky slime, or do they begin to brown?
-             * @default false
-             */
-            slime_or_browning: boolean;
-            /**
-             * @description Do strands stick together?
-             * @default false
-             */
-            stick_together: boolean;
-            /**
-             * @description An even tan tint that rinses paler: feed stain, which is no rot.
-             * @default false
-             */
-            tan_tint_rinses: boolean;
+            /** @description Brown-black, matted, foul, or does the sheath slip off? */
+            matted_or_foul?: boolean;
+            /** @description Is there a clear or milky slime, or do they begin to brown? */
+            slime_or_browning?: boolean;
+            /** @description Do strands stick together? */
+            stick_together?: boolean;
+            /** @description An even tan tint that rinses paler: feed stain, which is no rot. */
+            tan_tint_rinses?: boolean;
         };
         /** @description The roots, looked at. */
         Roots: {
@@ -912,31 +888,16 @@ export interface components {
         };
         /** @description Looked at and listened to: each is `true` when it is as it should be, absent when not looked at. */
         Running: {
-            /**
-             * @description Bubbles rise from the stone.
-             * @default null
-             */
-            bubbles: boolean | null;
-            /**
-             * @description No leak: the floor is dry.
-             * @default null
-             */
-            dry_floor: boolean | null;
-            /**
-             * @description Every sprayer, dripper or outlet is wet.
-             * @default null
-             */
-            outlets_wet: boolean | null;
-            /**
-             * @description The timer shows the right time; wrong after a power cut.
-             * @default null
-             */
-            timer_right: boolean | null;
-            /**
-             * @description The water sounds as it does on a good day: pump and trickle.
-             * @default null
-             */
-            water_sounds_right: boolean | null;
+            /** @description Bubbles rise from the stone. */
+            bubbles?: boolean | null;
+            /** @description No leak: the floor is dry. */
+            dry_floor?: boolean | null;
+            /** @description Every sprayer, dripper or outlet is wet. */
+            outlets_wet?: boolean | null;
+            /** @description The timer shows the right time; wrong after a power cut. */
+            timer_right?: boolean | null;
+            /** @description The water sounds as it does on a good day: pump and trickle. */
+            water_sounds_right?: boolean | null;
         };
         /** @description A visit half done, to be saved. */
         SaveDraft: {
@@ -1059,6 +1020,14 @@ export interface components {
             form: "stated";
             /** @description What it holds to the rim. */
             litres: components["schemas"]["Litres"];
+        };
+        /** @description What a vessel comes to. */
+        ShapePreview: {
+            /** @description What it holds to the rim. */
+            capacity: components["schemas"]["Litres"];
+            /** @description The reservoir that is suggested for it. */
+            suggested: components["schemas"]["Reservoir"];
+            working_height_mm?: components["schemas"]["Millimetres"] | null;
         };
         /** @description What is known of a sign on the plants. */
         SignFacts: {
@@ -1217,6 +1186,8 @@ export interface components {
             /** @description Where it stands. */
             standing: components["schemas"]["Standing"];
             subject?: components["schemas"]["Subject"] | null;
+            /** @description How loudly it asks. */
+            urgency: components["schemas"]["Urgency"];
         };
         /** @description An entry with what it replaced. */
         ThreadView: {
@@ -1258,56 +1229,26 @@ export interface components {
         };
         /** @description What a system has. The traits, not the kind, decide which checks and rules apply. */
         Traits: {
-            /**
-             * @description An air pump and a stone.
-             * @default false
-             */
-            aerated: boolean;
-            /**
-             * @description A pump moves the water.
-             * @default false
-             */
-            circulates: boolean;
-            /**
-             * @description A controller with fixed probes.
-             * @default false
-             */
-            controller: boolean;
-            /**
-             * @description What runs home when the pump stops, in litres.
-             * @default 0
-             */
-            drain_back: components["schemas"]["Litres"];
-            /**
-             * @description What cannot be drained, in litres.
-             * @default 0
-             */
-            heel: components["schemas"]["Litres"];
-            /**
-             * @description A grow light on a timer.
-             * @default false
-             */
-            light: boolean;
-            /**
-             * @description Mesh filters that clog.
-             * @default false
-             */
-            mesh_filters: boolean;
-            /**
-             * @description No light reaches the water.
-             * @default false
-             */
-            opaque: boolean;
-            /**
-             * @description Sprayers, drippers or emitters.
-             * @default false
-             */
-            sprayers: boolean;
-            /**
-             * @description A float valve fed from a top-off reservoir.
-             * @default false
-             */
-            top_off_reservoir: boolean;
+            /** @description An air pump and a stone. */
+            aerated?: boolean;
+            /** @description A pump moves the water. */
+            circulates?: boolean;
+            /** @description A controller with fixed probes. */
+            controller?: boolean;
+            /** @description What runs home when the pump stops, in litres. */
+            drain_back?: components["schemas"]["Litres"];
+            /** @description What cannot be drained, in litres. */
+            heel?: components["schemas"]["Litres"];
+            /** @description A grow light on a timer. */
+            light?: boolean;
+            /** @description Mesh filters that clog. */
+            mesh_filters?: boolean;
+            /** @description No light reaches the water. */
+            opaque?: boolean;
+            /** @description Sprayers, drippers or emitters. */
+            sprayers?: boolean;
+            /** @description A float valve fed from a top-off reservoir. */
+            top_off_reservoir?: boolean;
         };
         /** @description A treatment. Never recorded by a child: it means concentrates. */
         Treatment: {
@@ -1357,6 +1298,11 @@ export interface components {
          * @enum {string}
          */
         UnitSystem: "metric" | "us" | "imperial";
+        /**
+         * @description How loudly a task asks.
+         * @enum {string}
+         */
+        Urgency: "hand" | "eye" | "calm";
         /** @description A judgement on one subject. */
         Verdict: {
             /** @description What was found, against what. */
@@ -1382,43 +1328,24 @@ export interface components {
         };
         /** @description One visit: whatever of it was done. Nothing in it is required, but something must be there. */
         Visit: {
-            /**
-             * @description Closed with one tap: looked in, and all was fine.
-             * @default false
-             */
-            all_fine: boolean;
-            /**
-             * @description Other checks that were done.
-             * @default []
-             */
-            done: components["schemas"]["Check"][];
-            /** @default null */
-            ec: components["schemas"]["EcReading"] | null;
-            /** @default null */
-            glass: components["schemas"]["WaterGlass"] | null;
-            /** @default null */
-            level: components["schemas"]["LevelReading"] | null;
-            /** @default null */
-            note: components["schemas"]["Note"] | null;
-            /**
-             * @description Verdicts that the visitor overruled, each with the reason.
-             * @default {}
-             */
-            overruled: {
+            /** @description Closed with one tap: looked in, and all was fine. */
+            all_fine?: boolean;
+            /** @description Other checks that were done. */
+            done?: components["schemas"]["Check"][];
+            ec?: components["schemas"]["EcReading"] | null;
+            glass?: components["schemas"]["WaterGlass"] | null;
+            level?: components["schemas"]["LevelReading"] | null;
+            note?: components["schemas"]["Note"] | null;
+            /** @description Verdicts that the visitor overruled, each with the reason. */
+            overruled?: {
                 [key: string]: components["schemas"]["Note"];
             };
-            /** @default null */
-            ph: components["schemas"]["PhReading"] | null;
-            /** @default null */
-            plants: components["schemas"]["Plants"] | null;
-            /** @default null */
-            roots: components["schemas"]["Roots"] | null;
-            /** @default null */
-            running: components["schemas"]["Running"] | null;
-            /** @default null */
-            temperature: components["schemas"]["Celsius"] | null;
-            /** @default null */
-            top_off: components["schemas"]["TopOff"] | null;
+            ph?: components["schemas"]["PhReading"] | null;
+            plants?: components["schemas"]["Plants"] | null;
+            roots?: components["schemas"]["Roots"] | null;
+            running?: components["schemas"]["Running"] | null;
+            temperature?: components["schemas"]["Celsius"] | null;
+            top_off?: components["schemas"]["TopOff"] | null;
         };
         /** @description A glass of the water, held to the light. */
         WaterGlass: {
@@ -1558,37 +1485,6 @@ export interface operations {
             };
         };
     };
-    preview_reservoir: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Reservoir"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReservoirPreview"];
-                };
-            };
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     read_round: {
         parameters: {
             query?: never;
@@ -1604,6 +1500,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Round"];
+                };
+            };
+        };
+    };
+    preview_shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shape"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapePreview"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1639,12 +1566,13 @@ export interface operations {
     };
     read_draft: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description The person's id. */
+                who: string;
+            };
             header?: never;
             path: {
                 id: string;
-                /** @description The person's id. */
-                who: string;
             };
             cookie?: never;
         };
@@ -1703,12 +1631,13 @@ export interface operations {
     };
     drop_draft: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description The person's id. */
+                who: string;
+            };
             header?: never;
             path: {
                 id: string;
-                /** @description The person's id. */
-                who: string;
             };
             cookie?: never;
         };
@@ -1807,14 +1736,15 @@ export interface operations {
     };
     read_log: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description From the page before. */
+                before?: string;
+                /** @description How many entries, 1–100; 20 when absent. */
+                limit?: number;
+            };
             header?: never;
             path: {
                 id: string;
-                /** @description From the page before. */
-                before: string | null;
-                /** @description How many entries, 1–100; 20 when absent. */
-                limit: number | null;
             };
             cookie?: never;
         };

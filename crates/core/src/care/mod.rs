@@ -9,4 +9,4 @@ mod task;
 
 pub use check::{Check, CheckFacts, checks};
 pub use margin::{Slack, slack};
-pub use task::{Situation, Standing, Task, pressing, tasks};
+pub use task::{Situation, Standing, Task, Urgency, pressing, tasks};

@@ -67,6 +67,30 @@ pub enum Standing {
     Later,
 }
 
+/// How loudly a task asks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Urgency {
+    /// A hand today: less than a day and a half of margin.
+    Hand,
+    /// On today's list, or its margin ends within three days.
+    Eye,
+    /// Nothing presses.
+    Calm,
+}
+
+impl Urgency {
+    fn of(margin_days: f64, standing: Standing) -> Self {
+        if margin_days < 1.5 {
+            Self::Hand
+        } else if margin_days < 3.0 || standing <= Standing::Today {
+            Self::Eye
+        } else {
+            Self::Calm
+        }
+    }
+}
+
 /// One dated thing to do at one system.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Task {
@@ -87,6 +111,8 @@ pub struct Task {
     pub slack_days: f64,
     /// Days left until lateness starts to cost plants; negative once it does.
     pub margin_days: f64,
+    /// How loudly it asks.
+    pub urgency: Urgency,
     /// Why it is due then.
     pub reason: String,
     /// The routine check that it is, if it is one.
@@ -120,6 +146,7 @@ impl Task {
             standing,
             slack_days,
             margin_days,
+            urgency: Urgency::of(margin_days, standing),
             reason,
             check: None,
             subject: None,

@@ -13,45 +13,58 @@ use uuid::Uuid;
 
 /// One visit: whatever of it was done. Nothing in it is required, but something must be there.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct Visit {
     /// Closed with one tap: looked in, and all was fine.
+    #[serde(default)]
     pub all_fine: bool,
     /// The plants.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub plants: Option<Plants>,
     /// Sound, bubbles, outlets, timer, floor.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub running: Option<Running>,
     /// The level before anything was added.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub level: Option<LevelReading>,
     /// The water's temperature.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub temperature: Option<Celsius>,
     /// pH, before anything was added.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub ph: Option<PhReading>,
     /// EC, before anything was added.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub ec: Option<EcReading>,
     /// A glass of the water.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub glass: Option<WaterGlass>,
     /// The roots.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub roots: Option<Roots>,
     /// What was added.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub top_off: Option<TopOff>,
     /// Other checks that were done.
     #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default)]
     pub done: Vec<Check>,
     /// Verdicts that the visitor overruled, each with the reason.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    #[serde(default)]
     pub overruled: BTreeMap<String, Note>,
     /// Anything else.
     #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
     pub note: Option<Note>,
 }
 

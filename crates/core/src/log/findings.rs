@@ -67,27 +67,34 @@ pub fn signs() -> &'static [SignFacts] {
 
 /// The plants, looked at. No sign means that all looked sound.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct Plants {
     /// What was seen.
+    #[serde(default)]
     pub signs: Vec<PlantSign>,
     /// In which ports, where that is known.
+    #[serde(default)]
     pub ports: Option<PortSet>,
 }
 
 /// Looked at and listened to: each is `true` when it is as it should be, absent when not looked at.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct Running {
     /// The water sounds as it does on a good day: pump and trickle.
+    #[serde(default)]
     pub water_sounds_right: Option<bool>,
     /// Bubbles rise from the stone.
+    #[serde(default)]
     pub bubbles: Option<bool>,
     /// Every sprayer, dripper or outlet is wet.
+    #[serde(default)]
     pub outlets_wet: Option<bool>,
     /// The timer shows the right time; wrong after a power cut.
+    #[serde(default)]
     pub timer_right: Option<bool>,
     /// No leak: the floor is dry.
+    #[serde(default)]
     pub dry_floor: Option<bool>,
 }
 
@@ -163,15 +170,19 @@ impl RootStage {
 
 /// Answers to the plain questions about roots.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct RootAnswers {
     /// Do strands stick together?
+    #[serde(default)]
     pub stick_together: bool,
     /// Is there a clear or milky slime, or do they begin to brown?
+    #[serde(default)]
     pub slime_or_browning: bool,
     /// Brown-black, matted, foul, or does the sheath slip off?
+    #[serde(default)]
     pub matted_or_foul: bool,
     /// An even tan tint that rinses paler: feed stain, which is no rot.
+    #[serde(default)]
     pub tan_tint_rinses: bool,
 }
 

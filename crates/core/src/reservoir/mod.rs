@@ -24,7 +24,22 @@ pub struct Reservoir {
     pub maximum: Litres,
 }
 
+/// Share of the capacity that is suggested as the minimum: pump and root tips still covered.
+const MINIMUM_SHARE: f64 = 0.35;
+/// Share that is suggested as the working volume.
+const WORKING_SHARE: f64 = 0.85;
+/// Share that is suggested as the maximum: room for what runs back when the pump stops.
+const MAXIMUM_SHARE: f64 = 0.95;
+
 impl Reservoir {
+    /// The reservoir that is suggested for a vessel, to be corrected by whoever knows it.
+    #[must_use]
+    pub fn suggested(shape: Shape) -> Self {
+        let capacity = shape.capacity().get();
+        let share = |part: f64| Litres::nearest((capacity * part * 100.0).floor() / 100.0);
+        Self { minimum: share(MINIMUM_SHARE), working: share(WORKING_SHARE), maximum: share(MAXIMUM_SHARE), shape }
+    }
+
     /// Checks that minimum < working ≤ maximum ≤ what the shape holds.
     ///
     /// # Errors

@@ -17,28 +17,42 @@ use uuid::Uuid;
 
 /// What a system has. The traits, not the kind, decide which checks and rules apply.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields, default)]
+#[serde(deny_unknown_fields)]
 pub struct Traits {
     /// A pump moves the water.
+    #[serde(default)]
     pub circulates: bool,
     /// An air pump and a stone.
+    #[serde(default)]
     pub aerated: bool,
     /// Sprayers, drippers or emitters.
+    #[serde(default)]
     pub sprayers: bool,
     /// Mesh filters that clog.
+    #[serde(default)]
     pub mesh_filters: bool,
     /// A float valve fed from a top-off reservoir.
+    #[serde(default)]
     pub top_off_reservoir: bool,
     /// A controller with fixed probes.
+    #[serde(default)]
     pub controller: bool,
     /// A grow light on a timer.
+    #[serde(default)]
     pub light: bool,
     /// No light reaches the water.
+    #[serde(default)]
     pub opaque: bool,
     /// What runs home when the pump stops, in litres.
+    #[serde(default = "none")]
     pub drain_back: Litres,
     /// What cannot be drained, in litres.
+    #[serde(default = "none")]
     pub heel: Litres,
+}
+
+fn none() -> Litres {
+    Litres::ZERO
 }
 
 impl Default for Traits {

@@ -118,6 +118,7 @@ pub async fn append(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, Json
 
 /// Which page of the log.
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct LogQuery {
     /// From the page before.
     pub before: Option<String>,
@@ -146,6 +147,7 @@ pub async fn read_log(id: Id, book: web::Data<Book>, query: web::Query<LogQuery>
 
 /// Whose draft.
 #[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
 pub struct DraftQuery {
     /// The person's id.
     pub who: Uuid,

@@ -7,7 +7,7 @@ use mopsel_core::care::{CheckFacts, checks};
 use mopsel_core::crop::{Crop, crops};
 use mopsel_core::log::{SignFacts, signs};
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
-use mopsel_core::reservoir::{RefillMethod, Reservoir, refill_limit};
+use mopsel_core::reservoir::{Reservoir, Shape};
 use mopsel_core::system::{KindFacts, kinds};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -70,24 +70,21 @@ pub async fn knowledge() -> web::Json<Knowledge> {
     web::Json(Knowledge { kinds: kinds().to_vec(), crops: crops().to_vec(), checks: checks().to_vec(), signs: signs().to_vec(), units: units.into(), scales: scales.into() })
 }
 
-/// What a reservoir comes to.
+/// What a vessel comes to.
 #[derive(Serialize, ToSchema)]
-pub struct ReservoirPreview {
+pub struct ShapePreview {
     /// What it holds to the rim.
     pub capacity: Litres,
-    /// The height of the working line, where heights are known.
+    /// The reservoir that is suggested for it.
+    pub suggested: Reservoir,
+    /// The height of the suggested working line, where heights are known.
     pub working_height_mm: Option<Millimetres>,
-    /// What one refill of still water may add below the working line.
-    pub one_inch: Litres,
 }
 
-/// Works out a reservoir without storing it.
-#[utoipa::path(post, path = "/api/reservoir/preview", request_body = Reservoir, responses((status = 200, body = ReservoirPreview), (status = 422, body = Problem)))]
-pub async fn preview_reservoir(Json(reservoir): Json<Reservoir>) -> Result<web::Json<ReservoirPreview>, Problem> {
-    reservoir.check()?;
-    let working_height_mm = reservoir.shape.height_of(reservoir.working);
-    let inch_below = working_height_mm.and_then(|h| reservoir.shape.volume_at(Millimetres::nearest(h.get() - Millimetres::INCH.get())).ok());
-    let from = inch_below.unwrap_or(reservoir.minimum);
-    let one_inch = refill_limit(RefillMethod::OneInch, &reservoir, from, None, None, mopsel_core::quantity::Wording::default()).litres;
-    Ok(web::Json(ReservoirPreview { capacity: reservoir.shape.capacity(), working_height_mm, one_inch }))
+/// Works out a vessel without storing it: what it holds, and the volumes that suit it.
+#[utoipa::path(post, path = "/api/shape/preview", request_body = Shape, responses((status = 200, body = ShapePreview), (status = 422, body = Problem)))]
+pub async fn preview_shape(Json(shape): Json<Shape>) -> Result<web::Json<ShapePreview>, Problem> {
+    shape.check()?;
+    let suggested = Reservoir::suggested(shape);
+    Ok(web::Json(ShapePreview { capacity: suggested.shape.capacity(), working_height_mm: suggested.shape.height_of(suggested.working), suggested }))
 }

@@ -25,7 +25,7 @@ use uuid::Uuid;
     ),
     paths(
         knowledge::knowledge,
-        knowledge::preview_reservoir,
+        knowledge::preview_shape,
         cards::list_places,
         cards::create_card,
         cards::edit_card,

@@ -150,7 +150,7 @@ impl Cast {
     fn home(&mut self) -> Result<(), Refusal> {
         let home = "Tern Street flat";
         let crate_shape = Shape::Tapered { rim_length_mm: mm(400.0), rim_width_mm: mm(280.0), floor_length_mm: mm(340.0), floor_width_mm: mm(225.0), height_mm: mm(190.0) };
-        self.grow(home, "Window crate", Kind::StillWater, reservoir(crate_shape, [5.0, 14.0, 16.0]), Some("Kitchen pen"), |s| s.ports = 6)?;
+        self.grow(home, "Window crate", Kind::StillWater, reservoir(crate_shape, [6.4, 14.0, 16.0]), Some("Kitchen pen"), |s| s.ports = 6)?;
         self.plant("Window crate", "Pak choi", (1, 3), Stage::Vegetative, 26)?;
         self.plant("Window crate", "Mizuna", (4, 6), Stage::Vegetative, 26)?;
         self.grow(home, "Shelf jars (4)", Kind::StillWater, reservoir(Shape::Stated { litres: litres(8.4) }, [3.0, 7.2, 8.0]), Some("Kitchen pen"), |s| {
@@ -194,7 +194,8 @@ impl Cast {
     fn polytunnel(&mut self) -> Result<(), Refusal> {
         let tunnel = "Long Acre polytunnel";
         self.grow(tunnel, "Bucket row", Kind::BucketChain, reservoir(Shape::Stated { litres: litres(140.0) }, [60.0, 118.0, 130.0]), Some("Tunnel truncheon"), |s| {
-            s.traits.top_off_reservoir = true
+            s.traits.top_off_reservoir = true;
+            s.intervals.insert(mopsel_core::care::Check::Level, 2);
         })?;
         self.plant("Bucket row", "Aubergine", (1, 6), Stage::Flowering, 48)?;
         self.grow(tunnel, "Bean table", Kind::EbbAndFlow, boxed(600.0, 450.0, 330.0, [34.0, 75.0, 82.0]), Some("Tunnel truncheon"), |_| {})?;

@@ -159,7 +159,8 @@ impl<'a> Story<'a> {
             visit.plants = Some(Plants::default());
         }
         for check in [Check::Pests, Check::Stone, Check::Filters, Check::Sprayers, Check::WipeDown, Check::Light, Check::Calibrate, Check::Pollinate, Check::TieUp] {
-            if due(check) {
+            let only_where_named = matches!(check, Check::Pollinate | Check::TieUp) && !habit.last.contains_key(&check);
+            if due(check) && !only_where_named {
                 visit.done.push(check);
             }
         }

@@ -162,11 +162,13 @@ fn propagation_tote(story: &mut Story<'_>) {
 fn bucket_row(story: &mut Story<'_>) {
     story.live(&Habit {
         drinks: 17.0,
+        feed: true,
+        most: 60.0,
         topped: 3,
         scale: EcScale::Ppm500,
-        ec: Some((2.15, 0.03)),
+        ec: Some((2.2, 0.015)),
         ph: Some((5.8, 0.02)),
-        ..habit(&[(Check::Level, 3), (Check::Readings, 4), (Check::Pollinate, 1), (Check::Calibrate, 12)], 10, 17.0)
+        ..habit(&[(Check::Level, 3), (Check::Readings, 4), (Check::Pollinate, 1), (Check::TieUp, 3), (Check::Calibrate, 12)], 4, 17.0)
     });
     let level = |litres: f64| Some(LevelReading::Volume { litres: Litres::nearest(litres), pump_ran: true });
     let seen = |litres: f64, ec: f64, ph: f64| Visit {
@@ -176,8 +178,8 @@ fn bucket_row(story: &mut Story<'_>) {
         temperature: Some(Celsius::nearest(22.4)),
         ..Visit::default()
     };
-    story.tell(2, (8, 20), "Wren", Body::Visit(seen(116.0, 2.36, 5.98)));
-    story.tell(1, (8, 25), "Wren", Body::Visit(Visit { note: note("Top-off reservoir stood empty."), ..seen(98.8, 2.52, 6.0) }));
+    story.tell(2, (8, 20), "Wren", Body::Visit(seen(111.6, 2.36, 5.98)));
+    story.tell(1, (8, 25), "Wren", Body::Visit(Visit { note: note("Top-off reservoir stood empty."), ..seen(95.0, 2.52, 6.0) }));
 }
 
 /// Lowest leaves yellow, EC low: nitrogen short, seen yesterday.

@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { RouterLink, RouterView, useRouter } from 'vue-router'
+import NoticeBar from './parts/NoticeBar.vue'
+import ShortcutSheet from './parts/ShortcutSheet.vue'
+import { useShortcuts } from './parts/shortcuts'
+import { theme, turnTheme } from './parts/theme'
+
+const router = useRouter()
+const help = ref(false)
+useShortcuts({
+  '?': { says: 'Show these shortcuts', run: () => (help.value = true) },
+  o: { says: 'Go to the round', run: () => router.push('/') },
+  u: { says: 'Go to set-up', run: () => router.push('/set-up') },
+  l: { says: 'Turn the light on or off', run: turnTheme },
+})
+</script>
+
+<template>
+  <a class="skip" href="#main">Skip to the page</a>
+  <header class="bar">
+    <RouterLink class="word" to="/">
+      <svg viewBox="0 0 26 22" width="26" height="22" aria-hidden="true">
+        <path d="M2 2l2.6 18h16.8L24 2" fill="none" stroke="currentColor" stroke-width="2" stroke-linejoin="round" stroke-linecap="round" />
+        <path d="M3.6 11.6c2.3 0 2.3-1.5 4.7-1.5s2.4 1.5 4.7 1.5 2.4-1.5 4.7-1.5 2.4 1.5 4.7 1.5" fill="none" stroke="currentColor" stroke-width="2" />
+      </svg>
+      Mopsel
+    </RouterLink>
+    <nav aria-label="Main">
+      <RouterLink to="/">Round</RouterLink>
+      <RouterLink to="/set-up">Set-up</RouterLink>
+    </nav>
+    <span class="gap"></span>
+    <button class="bar-button" type="button" :aria-label="theme === 'dark' ? 'Light page' : 'Dark page'" @click="turnTheme">
+      {{ theme === 'dark' ? 'Light' : 'Dark' }}
+    </button>
+    <button class="bar-button keys" type="button" aria-label="Keyboard shortcuts" @click="help = true">?</button>
+  </header>
+  <main id="main" tabindex="-1">
+    <RouterView />
+  </main>
+  <ShortcutSheet v-model:open="help" />
+  <NoticeBar />
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  max-width: 1240px;
+  margin: 0 auto;
+  padding: 8px 24px;
+  border-bottom: 1px solid var(--line);
+}
+.word {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  min-height: var(--touch);
+  font-weight: 750;
+  font-size: 20px;
+  letter-spacing: -0.01em;
+  color: var(--water-deep);
+  text-decoration: none;
+}
+nav {
+  display: flex;
+  margin-left: 16px;
+}
+nav a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+  padding: 0 12px;
+  color: var(--ink-2);
+  text-decoration: none;
+  font-weight: 600;
+  border-bottom: 3px solid transparent;
+  border-top: 3px solid transparent;
+}
+nav a.router-link-exact-active {
+  color: var(--ink);
+  border-bottom-color: var(--water);
+}
+.gap {
+  flex: 1;
+}
+.bar-button {
+  min-width: var(--touch);
+  min-height: var(--touch);
+  border: 0;
+  background: none;
+  color: var(--ink-2);
+  cursor: pointer;
+  font-weight: 600;
+}
+.skip {
+  position: absolute;
+  left: 8px;
+  top: -60px;
+  background: var(--sheet);
+  padding: 12px;
+  z-index: 50;
+}
+.skip:focus {
+  top: 8px;
+}
+@media (max-width: 600px) {
+  .bar {
+    padding: 4px 12px;
+  }
+  nav {
+    margin-left: 4px;
+  }
+  .keys {
+    display: none;
+  }
+}
+@media print {
+  .bar {
+    display: none;
+  }
+}
+</style>

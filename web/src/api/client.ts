@@ -1,0 +1,59 @@
+/** The one typed client of the API, and the shape of its problems. */
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema.gen'
+
+export type Schemas = components['schemas']
+export type Problem = Schemas['Problem']
+export type Refusal = Schemas['Refusal']
+export type Visit = Schemas['Visit']
+export type Verdict = Schemas['Verdict']
+export type Task = Schemas['Task']
+export type Section = Schemas['Section']
+export type SystemView = Schemas['SystemView']
+export type System = Schemas['System']
+export type CardView = Schemas['CardView']
+export type Card = Schemas['Card']
+export type Knowledge = Schemas['Knowledge']
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** A refused or failed request. `fields` is empty when the request never arrived. */
+export class ApiError extends Error {
+  constructor(
+    readonly problem: Partial<Problem>,
+    readonly offline = false,
+  ) {
+    super(problem.detail ?? problem.title ?? 'Something went wrong')
+  }
+  get fields(): Refusal[] {
+    return this.problem.fields ?? []
+  }
+}
+
+type Answer<T> = { data?: T; error?: unknown; response: Response }
+
+/** Awaits a request; gives its data or throws an `ApiError`, never a half answer. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await request
+  } catch {
+    throw new ApiError({ title: 'Not connected', detail: 'Mopsel cannot be reached. What you typed is kept here; try again in a moment.' }, true)
+  }
+  if (!answer.response.ok) throw new ApiError((answer.error as Problem) ?? { detail: `The server answered ${answer.response.status}.` })
+  return answer.data as T
+}
+
+/** A new id: time-ordered, so that entries sort as they were made. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16))
+  let time = Date.now()
+  for (let i = 5; i >= 0; i--) {
+    bytes[i] = time % 256
+    time = Math.floor(time / 256)
+  }
+  bytes[6] = (bytes[6]! & 0x0f) | 0x70
+  bytes[8] = (bytes[8]! & 0x3f) | 0x80
+  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('')
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-')
+}

@@ -1,0 +1,23 @@
+/** What the screens read, each under one key, so that a write can say what it touched. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import type { Ref } from 'vue'
+import { api, ask } from './client'
+
+export const useRound = () => useQuery({ queryKey: ['round'], queryFn: () => ask(api.GET('/api/round')), refetchInterval: 60_000 })
+
+export const useKnowledge = () =>
+  useQuery({ queryKey: ['knowledge'], queryFn: () => ask(api.GET('/api/knowledge')), staleTime: Infinity })
+
+export const usePlaces = () => useQuery({ queryKey: ['places'], queryFn: () => ask(api.GET('/api/places')) })
+
+export const useSystem = (id: Ref<string>) =>
+  useQuery({
+    queryKey: ['system', id],
+    queryFn: () => ask(api.GET('/api/systems/{id}', { params: { path: { id: id.value } } })),
+  })
+
+/** Forgets whatever a write may have changed. */
+export function useRefresh() {
+  const client = useQueryClient()
+  return () => client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'knowledge' })
+}

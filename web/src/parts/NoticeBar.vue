@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import Toast from 'primevue/toast'
+import { useToast } from 'primevue/usetoast'
+import { watch } from 'vue'
+import { ApiError } from '../api/client'
+import { notices, notify } from './notice'
+
+const toast = useToast()
+watch(notices, (list) => {
+  const notice = list[0]
+  if (!notice) return
+  toast.removeAllGroups()
+  toast.add({ summary: notice.text, detail: notice, life: notice.undo ? 12_000 : 5_000 })
+})
+
+async function undo(message: { detail?: { undo?: () => Promise<void> } }, close: () => void) {
+  close()
+  try {
+    await message.detail?.undo?.()
+    notify('Taken back. The entry stays in the log as withdrawn.')
+  } catch (error) {
+    notify(error instanceof ApiError ? error.message : 'That could not be taken back.')
+  }
+}
+</script>
+
+<template>
+  <Toast :pt="{ root: { class: 'p-toasts' } }">
+    <template #container="{ message, closeCallback }">
+      <div class="notice" role="status">
+        <span>{{ message.summary }}</span>
+        <button v-if="message.detail?.undo" class="undo" type="button" @click="undo(message, closeCallback)">Undo</button>
+        <button class="undo" type="button" aria-label="Close the notice" @click="closeCallback">×</button>
+      </div>
+    </template>
+  </Toast>
+</template>
+
+<style scoped>
+.notice {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 6px 8px 6px 18px;
+  background: var(--ink);
+  color: var(--paper);
+  border-radius: 6px;
+  box-shadow: var(--shadow);
+}
+.notice span {
+  flex: 1;
+}
+.undo {
+  min-width: var(--touch);
+  min-height: var(--touch);
+  border: 0;
+  background: none;
+  color: inherit;
+  font-weight: 700;
+  text-decoration: underline;
+  cursor: pointer;
+}
+</style>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRouter } from 'vue-router'
+import { useRound } from '../api/queries'
+import LoadState from '../parts/LoadState.vue'
+import { useShortcuts } from '../parts/shortcuts'
+import FirstHand from './FirstHand.vue'
+import ShelfTank from './ShelfTank.vue'
+import TodayList from './TodayList.vue'
+
+const round = useRound()
+const router = useRouter()
+const systems = computed(() => round.data.value?.systems ?? [])
+const first = computed(() => systems.value[0])
+const hands = computed(() => systems.value.filter((s) => s.pressing?.urgency === 'hand').length)
+
+useShortcuts({
+  v: { says: 'Visit the first system of the round', run: () => first.value && router.push(`/system/${first.value.id}/visit`) },
+})
+</script>
+
+<template>
+  <LoadState v-if="!round.data.value" :error="round.error.value" @again="round.refetch()" />
+  <section v-else-if="!first" class="empty">
+    <h1>Nothing is set up yet</h1>
+    <p>Tell Mopsel about the first place and the first system, and it says what to do there, when, and why.</p>
+    <RouterLink class="button main" to="/set-up">Set up the first system</RouterLink>
+  </section>
+  <template v-else>
+    <header class="head">
+      <h1>{{ round.data.value.today }}</h1>
+      <p class="quiet">
+        {{ systems.length }} {{ systems.length === 1 ? 'system' : 'systems' }},
+        {{ hands === 0 ? 'none needs a hand today' : hands === 1 ? 'one needs a hand today' : `${hands} need a hand today` }}
+      </p>
+    </header>
+    <div class="page">
+      <FirstHand :system="first" />
+      <TodayList class="today" :tasks="round.data.value.tasks" />
+      <section v-if="systems.length > 1" class="shelf" aria-label="The other systems, least margin first">
+        <ShelfTank v-for="system in systems.slice(1)" :key="system.id" :system="system" />
+      </section>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 16px;
+  margin-bottom: 16px;
+}
+.page {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 24px 32px;
+  align-items: start;
+}
+.today {
+  grid-row: 1 / span 2;
+  grid-column: 2;
+}
+.shelf {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(178px, 1fr));
+  gap: 24px 20px;
+}
+.empty {
+  display: grid;
+  gap: 16px;
+  justify-items: start;
+  max-width: 36em;
+  padding-top: 48px;
+}
+@media (max-width: 900px) {
+  .page {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 24px;
+  }
+  .today {
+    grid-row: auto;
+    grid-column: 1;
+  }
+  .shelf {
+    grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+    gap: 20px 16px;
+  }
+}
+</style>

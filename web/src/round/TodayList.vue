@@ -1,0 +1,86 @@
+<script setup lang="ts">
+/** What is late or due today, late first; look-ins together at the end, for any visit is one. */
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '../api/client'
+import StandMark from '../parts/StandMark.vue'
+
+const props = defineProps<{ tasks: Schemas['TodayTask'][] }>()
+const looks = computed(() => props.tasks.filter((t) => t.task.check === 'look_in'))
+const others = computed(() => props.tasks.filter((t) => t.task.check !== 'look_in'))
+const SHOWN = 12
+const all = ref(false)
+const shown = computed(() => (all.value ? others.value : others.value.slice(0, SHOWN)))
+</script>
+
+<template>
+  <aside aria-labelledby="today-head">
+    <h2 id="today-head">Today</h2>
+    <p v-if="tasks.length === 0" class="quiet">Nothing is due today, and nothing is late.</p>
+    <ol>
+      <li v-for="item in shown" :key="item.system + item.task.code">
+        <RouterLink class="row" :to="`/system/${item.system}/visit`">
+          <span class="task">{{ item.task.name }}</span>
+          <span class="quiet small">{{ item.system_name }}</span>
+          <StandMark class="small mark" :task="item.task" />
+        </RouterLink>
+      </li>
+    </ol>
+    <button v-if="others.length > SHOWN" class="button plain" type="button" @click="all = !all">
+      {{ all ? 'Show fewer' : `Show all ${others.length}` }}
+    </button>
+    <div v-if="looks.length" class="looks">
+      <h3>Look in at {{ looks.length }} {{ looks.length === 1 ? 'system' : 'systems' }}</h3>
+      <p class="small quiet">Plants, sound of the water, bubbles, timer, leaks. Any visit counts as a look-in.</p>
+      <p class="small names">
+        <template v-for="(item, i) in looks.slice(0, 24)" :key="item.system">
+          <RouterLink :to="`/system/${item.system}/visit`">{{ item.system_name }}</RouterLink
+          >{{ i < Math.min(looks.length, 24) - 1 ? ', ' : '' }}
+        </template>
+        <span v-if="looks.length > 24"> and {{ looks.length - 24 }} more</span>
+      </p>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+aside {
+  display: grid;
+  gap: 8px;
+  padding-left: 24px;
+  border-left: 1px solid var(--line);
+}
+.row {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 0 12px;
+  padding: 9px 0;
+  min-height: var(--touch);
+  border-bottom: 1px solid var(--line);
+  color: inherit;
+  text-decoration: none;
+}
+.row:hover .task {
+  text-decoration: underline;
+}
+.task {
+  font-weight: 650;
+  line-height: 1.25;
+}
+.mark {
+  grid-column: 2;
+  grid-row: 1;
+}
+.looks {
+  margin-top: 8px;
+}
+.names {
+  line-height: 1.9;
+}
+@media (max-width: 900px) {
+  aside {
+    padding-left: 0;
+    border-left: 0;
+  }
+}
+</style>

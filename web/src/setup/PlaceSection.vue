@@ -1,0 +1,131 @@
+<script setup lang="ts">
+/** One place with its people, meters and systems; each can be edited and put away. */
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { CardView, Schemas } from '../api/client'
+import SheetDialog from '../parts/SheetDialog.vue'
+import { notify } from '../parts/notice'
+import PlaceForm from './PlaceForm.vue'
+import SmallForm from './SmallForm.vue'
+import { useCard } from './cards'
+
+const props = defineProps<{ place: Schemas['PlaceView']; away: boolean }>()
+defineEmits<{ add: [] }>()
+const { archive, failed } = useCard()
+const editing = ref<{ what: 'place' | 'person' | 'meter'; card?: CardView } | null>(null)
+const open = computed({ get: () => editing.value !== null, set: () => (editing.value = null) })
+const body = computed(() => (props.place.card.body.card === 'place' ? props.place.card.body : null))
+const name = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
+const shown = (cards: CardView[]) => cards.filter((c) => props.away || !c.archived)
+const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
+const ROLE: Record<string, string> = { caretaker: 'caretaker', helper: 'helps', child: 'child' }
+const say = (card: CardView) => (card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? SCALE[card.body.scale] : '')
+
+async function putAway(card: CardView) {
+  const after = await archive(card, !card.archived)
+  if (!after) return notify(failed.value)
+  notify(after.archived ? `${name(card)} is put away; its log stays.` : `${name(card)} is back.`, async () => {
+    await archive(after, !after.archived)
+  })
+}
+</script>
+
+<template>
+  <section class="place" :aria-label="name(place.card)">
+    <header>
+      <div>
+        <h2>{{ name(place.card) }}</h2>
+        <p class="small quiet">
+          {{ body?.zone.replace(/_/g, ' ') }}, {{ body?.open_days.length === 7 ? 'every day' : `${body?.open_days.length} days a week` }}<span v-if="place.card.archived">, put away</span>
+        </p>
+      </div>
+      <span class="gap"></span>
+      <button class="button plain" type="button" :aria-label="`Edit ${name(place.card)}`" @click="editing = { what: 'place', card: place.card }">Edit</button>
+      <button class="button plain" type="button" :aria-label="`${place.card.archived ? 'Take out again' : 'Put away'}: ${name(place.card)}`" @click="putAway(place.card)">
+        {{ place.card.archived ? 'Take out again' : 'Put away' }}
+      </button>
+    </header>
+    <div class="columns">
+      <div>
+        <h3>Systems</h3>
+        <ul>
+          <li v-for="s in shown(place.systems)" :key="s.id">
+            <RouterLink :to="{ path: '/set-up', query: { system: s.id } }">{{ name(s) }}</RouterLink>
+            <button class="button plain" type="button" :aria-label="`${s.archived ? 'Take out again' : 'Put away'}: ${name(s)}`" @click="putAway(s)">{{ s.archived ? 'Take out again' : 'Put away' }}</button>
+          </li>
+        </ul>
+        <p v-if="!place.systems.length" class="quiet">None yet.</p>
+        <button v-if="!place.card.archived" class="button" type="button" @click="$emit('add')">Add a system</button>
+      </div>
+      <div v-for="[what, title, cards] in [['person', 'People', place.people], ['meter', 'Meters', place.meters]] as ['person' | 'meter', string, CardView[]][]" :key="what">
+        <h3>{{ title }}</h3>
+        <ul>
+          <li v-for="c in shown(cards)" :key="c.id">
+            <button class="button plain name" type="button" :aria-label="`Edit ${name(c)}`" @click="editing = { what, card: c }">{{ name(c) }}</button>
+            <span class="small quiet">{{ say(c) }}</span>
+            <button class="button plain" type="button" :aria-label="`${c.archived ? 'Take out again' : 'Put away'}: ${name(c)}`" @click="putAway(c)">{{ c.archived ? 'Take out again' : 'Put away' }}</button>
+          </li>
+        </ul>
+        <p v-if="!cards.length" class="quiet">None yet.</p>
+        <button v-if="!place.card.archived" class="button" type="button" @click="editing = { what }">{{ what === 'person' ? 'Add a person' : 'Add a meter' }}</button>
+      </div>
+    </div>
+    <SheetDialog v-model:open="open" :title="editing?.card ? `Edit ${name(editing.card)}` : editing?.what === 'person' ? 'Add a person' : 'Add a meter'">
+      <PlaceForm v-if="editing?.what === 'place' && editing.card" :card="editing.card" @done="editing = null" />
+      <SmallForm v-else-if="editing && editing.what !== 'place'" :place="place.card.id" :what="editing.what" v-bind="editing.card ? { card: editing.card } : {}" @done="editing = null" />
+    </SheetDialog>
+  </section>
+</template>
+
+<style scoped>
+.place {
+  border-top: 2px solid var(--ink);
+  padding: 12px 0 28px;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.gap {
+  flex: 1;
+}
+.columns {
+  display: grid;
+  grid-template-columns: 1.2fr 1fr 1fr;
+  gap: 32px;
+}
+.columns > div {
+  display: grid;
+  gap: 6px;
+  align-content: start;
+  justify-items: start;
+  min-width: 0;
+}
+ul {
+  width: 100%;
+}
+li {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  border-bottom: 1px solid var(--line);
+}
+li > :first-child {
+  flex: 1;
+  justify-content: flex-start;
+  padding-left: 0;
+  overflow-wrap: anywhere;
+}
+li > a {
+  min-height: var(--touch);
+  display: flex;
+  align-items: center;
+}
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,64 @@
+<script setup lang="ts">
+/** The plantings of a system: added, edited, put away. */
+import { computed, ref } from 'vue'
+import type { CardView } from '../api/client'
+import { useSystem } from '../api/queries'
+import SheetDialog from '../parts/SheetDialog.vue'
+import { notify } from '../parts/notice'
+import PlantingForm from './PlantingForm.vue'
+import { useCard } from './cards'
+
+const props = defineProps<{ system: CardView }>()
+const query = useSystem(computed(() => props.system.id))
+const plantings = computed(() => query.data.value?.plantings.filter((p) => !p.archived) ?? [])
+const { archive, failed } = useCard()
+const adding = ref(false)
+const editing = ref<CardView | null>(null)
+const open = computed({ get: () => editing.value !== null, set: () => (editing.value = null) })
+const say = (card: CardView) => (card.body.card === 'planting' ? `${card.body.stage}, ports ${card.body.ports}` : '')
+const name = (card: CardView) => (card.body.card === 'planting' ? card.body.crop : '')
+async function putAway(card: CardView) {
+  const after = await archive(card, true)
+  if (!after) return notify(failed.value)
+  notify(`${name(card)} is put away.`, async () => {
+    await archive(after, false)
+  })
+}
+</script>
+
+<template>
+  <section class="part" aria-labelledby="plant-head">
+    <h2 id="plant-head">What grows in it</h2>
+    <ul>
+      <li v-for="p in plantings" :key="p.id">
+        <button class="button plain" type="button" :aria-label="`Edit ${name(p)}`" @click="editing = p">{{ name(p) }}</button>
+        <span class="quiet">{{ say(p) }}</span>
+        <button class="button plain" type="button" :aria-label="`Put away: ${name(p)}`" @click="putAway(p)">Put away</button>
+      </li>
+    </ul>
+    <p v-if="plantings.length === 0" class="quiet">Nothing yet. What grows here decides how strong the water should be.</p>
+    <PlantingForm v-if="plantings.length === 0 || adding" :key="plantings.length" :system="system" @done="adding = false" />
+    <button v-else class="button" type="button" @click="adding = true">Plant something</button>
+    <SheetDialog v-model:open="open" title="Edit a planting"><PlantingForm v-if="editing" :system="system" :card="editing" @done="editing = null" /></SheetDialog>
+  </section>
+</template>
+
+<style scoped>
+.part {
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+ul {
+  width: 100%;
+}
+li {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  border-bottom: 1px solid var(--line);
+}
+li span {
+  flex: 1;
+}
+</style>

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+/** The vessel: by inner dimensions, by marks, or by stated litres. What it holds is worked out as it is typed. */
+import { computed, reactive, ref, watch } from 'vue'
+import { api, ApiError, ask, type Schemas } from '../api/client'
+import type { Units } from '../api/units'
+import NumberField from '../parts/NumberField.vue'
+
+const props = defineProps<{ units: Units; start: Schemas['Reservoir'] | null; wrong: (path: string) => string | undefined }>()
+const reservoir = defineModel<Schemas['Reservoir'] | null>({ required: true })
+type Form = Schemas['Shape']['form']
+const FORMS: [Form, string][] = [
+  ['stated', 'I know its litres'],
+  ['box', 'Straight box'],
+  ['cylinder', 'Round'],
+  ['tapered', 'Tapered box'],
+  ['marks', 'Marks on the wall'],
+]
+const SIDES: Record<Form, [string, string][]> = {
+  box: [
+    ['length_mm', 'Inner length'],
+    ['width_mm', 'Inner width'],
+    ['height_mm', 'Inner height'],
+  ],
+  cylinder: [
+    ['diameter_mm', 'Inner diameter'],
+    ['height_mm', 'Inner height'],
+  ],
+  tapered: [
+    ['rim_length_mm', 'Length at the rim'],
+    ['rim_width_mm', 'Width at the rim'],
+    ['floor_length_mm', 'Length at the floor'],
+    ['floor_width_mm', 'Width at the floor'],
+    ['height_mm', 'Inner height'],
+  ],
+  marks: [],
+  stated: [],
+}
+const shape0 = props.start?.shape
+const form = ref<Form>(shape0?.form ?? 'stated')
+const sides = reactive<Record<string, number | null>>({})
+for (const [key, value] of Object.entries(shape0 ?? {})) if (key.endsWith('_mm') && typeof value === 'number') sides[key] = props.units.toLength(value)
+const stated = ref<number | null>(shape0?.form === 'stated' ? props.units.toVolume(shape0.litres) : null)
+const marks = reactive<{ height: number | null; volume: number | null }[]>(
+  shape0?.form === 'marks' ? shape0.marks.map((m) => ({ height: props.units.toLength(m.height_mm), volume: props.units.toVolume(m.litres) })) : [{ height: null, volume: null }],
+)
+const own = reactive<Record<'minimum' | 'working' | 'maximum', number | null>>({
+  minimum: props.start ? props.units.toVolume(props.start.minimum) : null,
+  working: props.start ? props.units.toVolume(props.start.working) : null,
+  maximum: props.start ? props.units.toVolume(props.start.maximum) : null,
+})
+const preview = ref<Schemas['ShapePreview'] | null>(null)
+const fault = ref('')
+
+const shape = computed<Schemas['Shape'] | null>(() => {
+  const u = props.units
+  if (form.value === 'stated') return stated.value === null ? null : { form: 'stated', litres: u.fromVolume(stated.value) }
+  if (form.value === 'marks') {
+    const full = marks.filter((m) => m.height !== null && m.volume !== null)
+    return full.length ? { form: 'marks', marks: full.map((m) => ({ height_mm: u.fromLength(m.height!), litres: u.fromVolume(m.volume!) })) } : null
+  }
+  const entries = SIDES[form.value].map(([key]) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const)
+  return entries.some(([, v]) => v === null) ? null : ({ form: form.value, ...Object.fromEntries(entries) } as Schemas['Shape'])
+})
+let timer = 0
+watch(
+  [shape, () => ({ ...own })],
+  () => {
+    clearTimeout(timer)
+    timer = window.setTimeout(work, 200)
+  },
+  { immediate: true, deep: true },
+)
+async function work() {
+  if (!shape.value) {
+    preview.value = null
+    fault.value = ''
+    reservoir.value = null
+    return
+  }
+  try {
+    preview.value = await ask(api.POST('/api/shape/preview', { body: shape.value }))
+    fault.value = ''
+    const u = props.units
+    const pick = (key: 'minimum' | 'working' | 'maximum') => (own[key] === null ? preview.value!.suggested[key] : u.fromVolume(own[key]!))
+    reservoir.value = { shape: shape.value, minimum: pick('minimum'), working: pick('working'), maximum: pick('maximum') }
+  } catch (error) {
+    fault.value = error instanceof ApiError ? error.message : ''
+    preview.value = null
+    reservoir.value = null
+  }
+}
+const suggested = (key: 'minimum' | 'working' | 'maximum') => (preview.value ? `Left empty: ${props.units.toVolume(preview.value.suggested[key])} ${props.units.volume}` : undefined)
+</script>
+
+<template>
+  <fieldset class="part">
+    <legend class="label">The vessel</legend>
+    <div class="chips" role="radiogroup" aria-label="How its volume is known">
+      <button v-for="[key, name] in FORMS" :key="key" class="chip" type="button" role="radio" :aria-checked="form === key" @click="form = key">{{ name }}</button>
+    </div>
+    <NumberField v-if="form === 'stated'" v-model="stated" label="Holds, filled to the rim" :unit="units.volume" :wrong="fault" />
+    <template v-else-if="form === 'marks'">
+      <div v-for="(mark, i) in marks" :key="i" class="fields">
+        <NumberField v-model="mark.height" :label="`Mark ${i + 1}: height`" :unit="units.length" />
+        <NumberField v-model="mark.volume" :label="`Mark ${i + 1}: water in it`" :unit="units.volume" />
+      </div>
+      <p v-if="fault" class="wrong">{{ fault }}</p>
+      <button class="button plain" type="button" @click="marks.push({ height: null, volume: null })">One more mark</button>
+      <p class="quiet small">Pour in a known amount, mark the height, and repeat; the last mark is the rim.</p>
+    </template>
+    <div v-else class="fields">
+      <NumberField v-for="[key, name] in SIDES[form]" :key="key" :model-value="sides[key] ?? null" :label="name" :unit="units.length" @update:model-value="sides[key] = $event" />
+    </div>
+    <p v-if="fault && form !== 'stated' && form !== 'marks'" class="wrong">{{ fault }}</p>
+    <p v-if="preview" role="status">
+      Holds <span class="num">{{ units.toVolume(preview.capacity) }} {{ units.volume }}</span> to the rim.
+    </p>
+    <details :open="!!start">
+      <summary>Minimum, working and maximum volume</summary>
+      <div class="fields three">
+        <NumberField v-model="own.minimum" label="Minimum" :unit="units.volume" :hint="suggested('minimum')" :wrong="wrong('reservoir.minimum')" />
+        <NumberField v-model="own.working" label="Working" :unit="units.volume" :hint="suggested('working')" :wrong="wrong('reservoir.working')" />
+        <NumberField v-model="own.maximum" label="Maximum" :unit="units.volume" :hint="suggested('maximum')" :wrong="wrong('reservoir.maximum')" />
+      </div>
+    </details>
+  </fieldset>
+</template>
+
+<style scoped>
+.part {
+  display: grid;
+  gap: 12px;
+}
+summary {
+  min-height: var(--touch);
+  padding: 10px 0;
+  cursor: pointer;
+  font-weight: 600;
+}
+.button {
+  justify-self: start;
+}
+</style>

@@ -1,0 +1,127 @@
+<script setup lang="ts">
+/** Set-up: places with their people, meters and systems. With nothing there it leads through the first of each. */
+import { computed, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import type { CardView, Schemas } from '../api/client'
+import { usePlaces } from '../api/queries'
+import LoadState from '../parts/LoadState.vue'
+import SheetDialog from '../parts/SheetDialog.vue'
+import { notify } from '../parts/notice'
+import { pickRecorder } from '../parts/recorder'
+import PlaceForm from './PlaceForm.vue'
+import PlaceSection from './PlaceSection.vue'
+import PlantingList from './PlantingList.vue'
+import SystemForm from './SystemForm.vue'
+
+const route = useRoute()
+const router = useRouter()
+const query = usePlaces()
+const places = computed(() => query.data.value ?? [])
+const live = computed(() => places.value.filter((p) => !p.card.archived))
+const addingPlace = ref(false)
+const addingTo = ref<string>()
+const away = ref(false)
+
+const find = (id: string) => {
+  for (const place of places.value) {
+    const card = place.systems.find((s) => s.id === id)
+    if (card) return { place, card }
+  }
+}
+const opened = computed(() => (typeof route.query.system === 'string' ? find(route.query.system) : undefined))
+const first = computed<Schemas['PlaceView'] | undefined>(() => (live.value.length === 1 && live.value[0]!.systems.length === 0 ? live.value[0] : undefined))
+const target = computed(() => live.value.find((p) => p.card.id === addingTo.value) ?? first.value)
+const nameOf = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
+
+function placed(id: string) {
+  addingPlace.value = false
+  addingTo.value = id
+}
+watch(
+  () => live.value.find((p) => p.card.id === addingTo.value),
+  (place) => {
+    if (place && place.people.length === 1) pickRecorder(place.card.id, place.people[0]!.id)
+  },
+)
+function systemDone(id: string) {
+  addingTo.value = undefined
+  notify('The system is set up. What grows in it?')
+  void router.push({ path: '/set-up', query: { system: id, part: 'plantings' } })
+}
+</script>
+
+<template>
+  <LoadState v-if="!query.data.value" :error="query.error.value" @again="query.refetch()" />
+  <section v-else-if="live.length === 0" class="narrow">
+    <h1>Where do your systems stand?</h1>
+    <p class="quiet">A home, a classroom, a hall. Then the first system, then what grows in it: two minutes.</p>
+    <PlaceForm @done="placed" />
+  </section>
+  <section v-else-if="target" class="wide">
+    <h1>A system at {{ nameOf(target.card) }}</h1>
+    <p class="quiet">Choose the kind that looks most like it; everything it prefills can be changed.</p>
+    <SystemForm :place="target.card" :meters="target.meters.filter((m) => !m.archived)" @done="systemDone" />
+    <button v-if="!first" class="button plain" type="button" @click="addingTo = undefined">Back to set-up</button>
+  </section>
+  <section v-else-if="opened" class="wide">
+    <p><RouterLink to="/set-up">Set-up</RouterLink></p>
+    <h1>{{ nameOf(opened.card) }}</h1>
+    <PlantingList :key="opened.card.id" :system="opened.card" />
+    <details v-if="!opened.card.archived" :open="route.query.part !== 'plantings'" class="card">
+      <summary>The system itself</summary>
+      <SystemForm :key="`${opened.card.id}.${opened.card.version}`" :place="opened.place.card" :meters="opened.place.meters.filter((m) => !m.archived)" :card="opened.card" @done="notify('Kept.')" />
+    </details>
+    <RouterLink class="button" :to="`/system/${opened.card.id}`">To the system’s page</RouterLink>
+  </section>
+  <template v-else>
+    <header class="head">
+      <h1>Set-up</h1>
+      <button class="button main" type="button" @click="addingPlace = true">Add a place</button>
+    </header>
+    <PlaceSection v-for="place in live" :key="place.card.id" :place="place" :away="away" @add="addingTo = place.card.id" />
+    <label class="tick"><input v-model="away" type="checkbox" /> Show what was put away</label>
+    <template v-if="away">
+      <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />
+    </template>
+    <SheetDialog v-model:open="addingPlace" title="Add a place"><PlaceForm @done="placed" /></SheetDialog>
+  </template>
+</template>
+
+<style scoped>
+.narrow {
+  display: grid;
+  gap: 16px;
+  max-width: 560px;
+}
+.wide {
+  display: grid;
+  gap: 16px;
+  max-width: 900px;
+  justify-items: stretch;
+}
+.wide > .button {
+  justify-self: start;
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-bottom: 16px;
+}
+.card summary {
+  min-height: var(--touch);
+  padding: 10px 0;
+  font-weight: 650;
+  cursor: pointer;
+}
+.tick {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: var(--touch);
+}
+.tick input {
+  width: 22px;
+  height: 22px;
+}
+</style>

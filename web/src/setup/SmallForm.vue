@@ -1,0 +1,76 @@
+<script setup lang="ts">
+/** A person or a meter of a place. */
+import { reactive } from 'vue'
+import type { Card, CardView, Schemas } from '../api/client'
+import FailNote from './FailNote.vue'
+import { useCard } from './cards'
+
+const props = defineProps<{ place: string; what: 'person' | 'meter'; card?: CardView }>()
+const emit = defineEmits<{ done: [] }>()
+const { create, edit, fault, failed, current, busy } = useCard()
+const person = props.card?.body.card === 'person' ? props.card.body : null
+const meter = props.card?.body.card === 'meter' ? props.card.body : null
+const form = reactive<{ name: string; role: Schemas['Role']; scale: Schemas['EcScale'] | ''; compensated: boolean }>({
+  name: person?.name ?? meter?.name ?? '',
+  role: person?.role ?? 'helper',
+  scale: meter?.scale ?? '',
+  compensated: meter?.compensated ?? true,
+})
+async function send() {
+  if (props.what === 'meter' && !form.scale) return
+  const body: Card =
+    props.what === 'person' ? { card: 'person', name: form.name, role: form.role } : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
+  const card = props.card ? await edit(props.card, body) : await create(props.place, body)
+  if (card) emit('done')
+}
+</script>
+
+<template>
+  <form class="form" @submit.prevent="send">
+    <div class="field">
+      <label for="small-name">{{ what === 'person' ? (form.role === 'child' ? 'Initials' : 'Name') : 'Name of the meter' }}</label>
+      <input id="small-name" v-model="form.name" required maxlength="80" autocomplete="off" />
+      <p class="wrong">{{ fault('name') }}</p>
+    </div>
+    <div v-if="what === 'person'" class="field">
+      <label for="small-role">Is</label>
+      <select id="small-role" v-model="form.role">
+        <option value="caretaker">a caretaker</option>
+        <option value="helper">an adult who helps</option>
+        <option value="child">a child: initials only, no concentrates, mains or sanitisers</option>
+      </select>
+    </div>
+    <template v-else>
+      <div class="field">
+        <label for="small-scale">What its EC figures stand for</label>
+        <select id="small-scale" v-model="form.scale" required>
+          <option value="" disabled>Look on the meter or in its leaflet</option>
+          <option value="ms_cm">mS/cm</option>
+          <option value="ppm500">ppm, 500 scale</option>
+          <option value="ppm640">ppm, 640 scale</option>
+          <option value="ppm700">ppm, 700 scale</option>
+        </select>
+      </div>
+      <label class="tick"><input v-model="form.compensated" type="checkbox" /> It corrects for temperature by itself</label>
+    </template>
+    <FailNote :failed="failed" :current="current" />
+    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
+  </form>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  gap: 14px;
+}
+.tick {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  min-height: var(--touch);
+}
+.tick input {
+  width: 22px;
+  height: 22px;
+}
+</style>

@@ -1,0 +1,43 @@
+/** Making and editing cards; where someone else was faster, both versions are shown. */
+import { ref } from 'vue'
+import { api, ApiError, ask, newId, type Card, type CardView, type Refusal } from '../api/client'
+import { useRefresh } from '../api/queries'
+
+export function useCard() {
+  const refresh = useRefresh()
+  const faults = ref<Refusal[]>([])
+  const failed = ref('')
+  const current = ref<CardView | null>(null)
+  const busy = ref(false)
+  let id = newId()
+
+  async function run(work: () => Promise<CardView>): Promise<CardView | null> {
+    busy.value = true
+    faults.value = []
+    failed.value = ''
+    current.value = null
+    try {
+      const card = await work()
+      await refresh()
+      id = newId()
+      return card
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      faults.value = error.fields
+      failed.value = error.message
+      current.value = (error.problem.current as CardView | undefined) ?? null
+      return null
+    } finally {
+      busy.value = false
+    }
+  }
+  const create = (parent: string | null, body: Card) => run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })))
+  const edit = (card: CardView, body: Card) => run(() => ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, body } })))
+  const archive = (card: CardView, archived: boolean) =>
+    run(() => ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, archived } })))
+  const fault = (path: string) => {
+    const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
+    return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+  }
+  return { create, edit, archive, fault, faults, failed, current, busy }
+}

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+/** Amending an entry: its values again, a reason, and the original stays in the log. */
+import { computed, reactive, ref } from 'vue'
+import { ApiError, newId, type Refusal, type Schemas, type SystemView, type Visit } from '../api/client'
+import { useRefresh } from '../api/queries'
+import SheetDialog from '../parts/SheetDialog.vue'
+import { notify } from '../parts/notice'
+import { recorderAt } from '../parts/recorder'
+import VisitMeasures from '../visit/VisitMeasures.vue'
+import VisitLevel from '../visit/VisitLevel.vue'
+import VisitTopOff from '../visit/VisitTopOff.vue'
+import { record } from './record'
+
+const props = defineProps<{ entry: Schemas['EntryView']; view: SystemView }>()
+const emit = defineEmits<{ close: [] }>()
+const open = computed({ get: () => true, set: () => emit('close') })
+const refresh = useRefresh()
+const visit = reactive<Visit>(props.entry.body.kind === 'visit' ? structuredClone(JSON.parse(JSON.stringify(props.entry.body))) : {})
+const isVisit = props.entry.body.kind === 'visit'
+const reason = ref('')
+const faults = ref<Refusal[]>([])
+const failed = ref('')
+const current = ref<Schemas['Entry'] | null>(null)
+
+async function send(body: Schemas['Body']) {
+  const by = recorderAt(props.view.place.id)
+  if (!by) return (failed.value = 'Pick who is recording first, beside the log.')
+  try {
+    await record(props.view.card.id, { id: newId(), at: props.entry.at, by, amends: props.entry.id, reason: reason.value, body })
+    await refresh()
+    notify('Amended. The original stays in sight in the log.')
+    emit('close')
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    faults.value = error.fields
+    current.value = (error.problem.current as Schemas['Entry'] | undefined) ?? null
+    failed.value = error.message
+  }
+}
+</script>
+
+<template>
+  <SheetDialog v-model:open="open" title="Amend an entry">
+    <form class="form" @submit.prevent="send({ ...visit, kind: 'visit' })">
+      <p class="quiet">{{ entry.when }}, {{ entry.by_name }}: {{ entry.lines.join('; ') }}</p>
+      <template v-if="isVisit">
+        <VisitLevel v-model="visit" :view="view" :faults="faults" />
+        <VisitMeasures v-model="visit" :view="view" :faults="faults" />
+        <VisitTopOff v-model="visit" :view="view" :faults="faults" />
+        <div class="field">
+          <label for="amend-note">Note</label>
+          <textarea id="amend-note" :value="visit.note ?? ''" rows="2" maxlength="2000" @input="visit.note = ($event.target as HTMLTextAreaElement).value || null"></textarea>
+        </div>
+      </template>
+      <div class="field">
+        <label for="amend-reason">What was wrong</label>
+        <input id="amend-reason" v-model="reason" required maxlength="2000" />
+      </div>
+      <div v-if="failed" class="wrong" role="alert">
+        <p>{{ failed }}</p>
+        <p v-if="current">What stands there now: {{ JSON.stringify(current.body) }}</p>
+      </div>
+      <div class="row">
+        <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">Withdraw the entry</button>
+        <button v-if="isVisit" class="button main" type="submit" :disabled="!reason.trim()">Amend it</button>
+      </div>
+    </form>
+  </SheetDialog>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  gap: 16px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  justify-content: flex-end;
+}
+</style>

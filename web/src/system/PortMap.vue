@@ -1,0 +1,65 @@
+<script setup lang="ts">
+/** Which crop stands in which ports. */
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { SystemView } from '../api/client'
+
+const props = defineProps<{ view: SystemView }>()
+const plantings = computed(() => props.view.plantings.filter((p) => !p.archived).flatMap((p) => (p.body.card === 'planting' ? [{ ...p.body, id: p.id }] : [])).sort((a, b) => parseInt(a.ports) - parseInt(b.ports)))
+const taken = computed(() => {
+  const owner = new Map<number, number>()
+  plantings.value.forEach((planting, index) => {
+    for (const part of planting.ports.split(',')) {
+      const [first = 0, last = first] = part.split('-').map(Number)
+      for (let n = first; n <= last; n++) owner.set(n, index)
+    }
+  })
+  return owner
+})
+const day = (date: string) => new Date(`${date}T12:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
+const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
+</script>
+
+<template>
+  <div class="ports" role="img" :aria-label="`${taken.size} of ${view.system.ports} ports planted`">
+    <span v-for="n in view.system.ports" :key="n" class="port" :class="{ planted: taken.has(n) }">{{ taken.has(n) ? marks[taken.get(n)! % 26] : '' }}</span>
+  </div>
+  <ul>
+    <li v-for="(planting, i) in plantings" :key="planting.id">
+      <strong>{{ marks[i % 26] }} {{ planting.crop }}</strong>
+      <span class="quiet small">{{ planting.stage }}, {{ planting.ports.match(/[-,]/) ? 'ports' : 'port' }} {{ planting.ports }}, since {{ day(planting.planted_on) }}</span>
+    </li>
+  </ul>
+  <p v-if="plantings.length === 0" class="quiet">Nothing is planted yet, so there is no band to hold EC against.</p>
+  <p v-if="view.ec_target?.warning" class="wrong">{{ view.ec_target.warning }}</p>
+  <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }">Change plantings</RouterLink>
+</template>
+
+<style scoped>
+.ports {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+.port {
+  width: 22px;
+  height: 22px;
+  border: 1.2px solid var(--line-2);
+  border-radius: 50%;
+  font-size: 12px;
+  font-weight: 700;
+  display: grid;
+  place-items: center;
+}
+li {
+  display: grid;
+  margin-bottom: 6px;
+}
+.planted {
+  background: var(--water-wash);
+  border-color: var(--water);
+}
+.button {
+  justify-self: start;
+}
+</style>

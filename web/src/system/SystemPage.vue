@@ -1,0 +1,166 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { useSystem } from '../api/queries'
+import TankDrawing from '../drawing/TankDrawing.vue'
+import { describe } from '../drawing/describe'
+import LoadState from '../parts/LoadState.vue'
+import RecorderPick from '../parts/RecorderPick.vue'
+import { useShortcuts } from '../parts/shortcuts'
+import LogList from './LogList.vue'
+import PortMap from './PortMap.vue'
+import TaskList from './TaskList.vue'
+import TrendLine from './TrendLine.vue'
+import VerdictCard from './VerdictCard.vue'
+
+const route = useRoute()
+const router = useRouter()
+const id = computed(() => String(route.params.id))
+const query = useSystem(id)
+const view = computed(() => query.data.value)
+const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])
+const NAMES: Record<string, string> = { level: 'Water', temperature: 'Temperature', ph: 'pH', ec: 'EC', roots: 'Roots' }
+useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/${id.value}/visit`) } })
+</script>
+
+<template>
+  <LoadState v-if="!view" :error="query.error.value" @again="query.refetch()" />
+  <template v-else>
+    <header class="head">
+      <div>
+        <h1>{{ view.system.name }}</h1>
+        <p class="quiet">{{ view.kind_name }}, {{ view.place_body.name }}<span v-if="view.card.archived"> (put away)</span></p>
+      </div>
+      <div class="doing">
+        <RouterLink class="button" :to="{ path: '/set-up', query: { system: id } }">Edit</RouterLink>
+        <RouterLink v-if="!view.card.archived" class="button main" :to="`/system/${id}/visit`">Start a visit</RouterLink>
+      </div>
+    </header>
+    <div class="page">
+      <section class="state" aria-label="State">
+        <TankDrawing :section="view.section" :label="describe(view)" lines />
+        <dl class="values">
+          <div v-for="value in view.last" :key="value.subject">
+            <dt class="small quiet">{{ NAMES[value.subject] }}</dt>
+            <dd class="num">{{ value.said.replace(/^pH /, '') }}</dd>
+            <dd class="small quiet">{{ value.when }}</dd>
+          </div>
+        </dl>
+        <p v-if="view.last.length === 0" class="quiet">Nothing is measured yet. The first visit sets the ground.</p>
+        <p v-if="view.drinking" class="small quiet">
+          It {{ view.drinking.said }}, from {{ view.drinking.intervals }} {{ view.drinking.intervals === 1 ? 'interval' : 'intervals' }}.
+        </p>
+        <p v-if="view.section.limit != null && view.room" class="small limit">
+          <strong>Refill limit.</strong> {{ view.room.reason }}
+        </p>
+      </section>
+      <section class="due" aria-labelledby="due-head">
+        <h2 id="due-head">What is due</h2>
+        <TaskList :view="view" />
+      </section>
+      <section v-if="pressing.length" class="findings" aria-labelledby="find-head">
+        <h2 id="find-head">What the last visits found</h2>
+        <VerdictCard v-for="item in pressing" :key="item.verdict.subject" :verdict="item.verdict" :when="item.when" />
+      </section>
+      <section class="trends" aria-labelledby="trend-head">
+        <h2 id="trend-head">Ten weeks</h2>
+        <TrendLine v-for="trend in view.trends" :key="trend.quantity" :trend="trend" :view="view" />
+      </section>
+      <section class="grow" aria-labelledby="grow-head">
+        <h2 id="grow-head">What grows here</h2>
+        <PortMap :view="view" />
+      </section>
+      <section class="log" aria-labelledby="log-head">
+        <div class="log-head">
+          <h2 id="log-head">Log</h2>
+          <RecorderPick :place="view.place.id" :people="view.people" />
+        </div>
+        <LogList :view="view" />
+      </section>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 12px;
+  margin-bottom: 20px;
+}
+.doing {
+  display: flex;
+  gap: 8px;
+}
+.page {
+  display: grid;
+  grid-template-columns: minmax(240px, 320px) minmax(0, 1fr) minmax(0, 1fr);
+  gap: 32px;
+  align-items: start;
+}
+.page > section {
+  display: grid;
+  gap: 12px;
+  min-width: 0;
+}
+.state {
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  padding: 20px;
+}
+.values {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+.values .num {
+  font-size: 23px;
+  line-height: 1.15;
+}
+.limit {
+  border-left: 4px solid var(--alarm);
+  padding-left: 10px;
+}
+.page > .trends {
+  grid-column: 1 / -1;
+  grid-template-columns: 1fr 1fr;
+  gap: 20px 40px;
+}
+.trends h2 {
+  grid-column: 1 / -1;
+}
+.log {
+  grid-column: span 2;
+}
+.log-head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 8px 16px;
+  align-items: center;
+}
+.grow {
+  grid-column: 1;
+}
+.due:nth-child(2):nth-last-child(4) {
+  grid-column: span 2;
+}
+@media (max-width: 1000px) {
+  .page {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .page > section,
+  .page > .trends {
+    grid-column: 1 !important;
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media (max-width: 600px) {
+  .doing,
+  .doing .button {
+    flex: 1;
+  }
+}
+</style>

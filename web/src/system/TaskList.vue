@@ -1,0 +1,103 @@
+<script setup lang="ts">
+/** Everything to do here on a strip of days, least margin first, with one tap where one is enough. */
+import { computed, ref } from 'vue'
+import { ApiError, newId, type SystemView, type Task } from '../api/client'
+import { useRefresh } from '../api/queries'
+import StandMark from '../parts/StandMark.vue'
+import { notify } from '../parts/notice'
+import { recorderAt } from '../parts/recorder'
+import { readMargin } from '../parts/margin'
+import { record, withdraw } from './record'
+
+const props = defineProps<{ view: SystemView }>()
+const refresh = useRefresh()
+const all = ref(false)
+const SHOWN = 6
+const shown = computed(() => (all.value ? props.view.tasks : props.view.tasks.slice(0, SHOWN)))
+const busy = ref('')
+
+async function tick(task: Task) {
+  const by = recorderAt(props.view.place.id)
+  if (!by) return notify('Pick who is recording first, beside the log.')
+  busy.value = task.code
+  const id = newId()
+  const system = props.view.card.id
+  try {
+    const visit = task.check === 'look_in' ? { all_fine: true } : { done: [task.check!] }
+    await record(system, { id, by, body: { kind: 'visit', ...visit } })
+    await refresh()
+    notify(`${task.name}: done. The next date has moved.`, async () => {
+      await withdraw(system, id, by, 'Undone right away.')
+      await refresh()
+    })
+  } catch (error) {
+    notify(error instanceof ApiError ? error.message : 'That could not be recorded.')
+  } finally {
+    busy.value = ''
+  }
+}
+</script>
+
+<template>
+  <ol>
+    <li v-for="task in shown" :key="task.code" :class="task.urgency">
+      <div class="words">
+        <p class="name">
+          {{ task.name }} <span v-if="task.adult" class="adult small">adult only</span>
+        </p>
+        <p class="small quiet">{{ task.reason }}</p>
+        <p class="small marks">
+          <StandMark :task="task" />
+          <span class="quiet"><span class="num">{{ readMargin(task.margin_days).number }}</span> {{ readMargin(task.margin_days).words }}</span>
+        </p>
+      </div>
+      <button
+        v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
+        class="button done"
+        type="button"
+        :disabled="busy === task.code"
+        :aria-label="`${task.name}: done`"
+        @click="tick(task)"
+      >
+        Done
+      </button>
+    </li>
+  </ol>
+  <button v-if="view.tasks.length > SHOWN" class="button plain" type="button" @click="all = !all">
+    {{ all ? 'Show fewer' : `Show all ${view.tasks.length}` }}
+  </button>
+</template>
+
+<style scoped>
+li {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  justify-content: space-between;
+  padding: 8px 0 8px 12px;
+  border-bottom: 1px solid var(--line);
+  border-left: 4px solid var(--line);
+}
+.hand {
+  border-left-color: var(--alarm);
+}
+.eye {
+  border-left-color: var(--watch);
+}
+.name {
+  font-weight: 650;
+}
+.adult {
+  border: 1px solid var(--line-2);
+  border-radius: 3px;
+  padding: 0 6px;
+  font-weight: 600;
+  color: var(--ink-2);
+  white-space: nowrap;
+}
+.marks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
+}
+</style>

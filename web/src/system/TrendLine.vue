@@ -1,0 +1,98 @@
+<script setup lang="ts">
+/** One quantity over ten weeks, drawn over the band that it is held against. */
+import { computed } from 'vue'
+import type { Schemas, SystemView } from '../api/client'
+import { useUnits } from '../api/units'
+
+const props = defineProps<{ trend: Schemas['Trend']; view: SystemView }>()
+const units = useUnits(computed(() => props.view.place_body.units))
+const points = computed(() => props.trend.points.map((p) => ({ at: Date.parse(p.at), low: p.low, high: p.high })))
+const NAMES: Record<string, string> = { ph: 'pH', ec: 'EC', temperature: 'Temperature', volume: 'Water' }
+const unit = computed(() => ({ ph: '', ec: 'mS/cm', temperature: units.value.temperature, volume: units.value.volume })[props.trend.quantity] ?? '')
+const say = (value: number) =>
+  props.trend.quantity === 'volume'
+    ? units.value.toVolume(value)
+    : props.trend.quantity === 'temperature'
+      ? units.value.toTemperature(value)
+      : Number(value.toFixed(props.trend.quantity === 'ec' ? 2 : 1))
+const W = 600
+const H = 72
+const scale = computed(() => {
+  const band = props.trend.band ?? []
+  const all = [...points.value.flatMap((p) => [p.low, p.high]), ...band]
+  const low = Math.min(...all)
+  const high = Math.max(...all)
+  const pad = (high - low || 1) * 0.12
+  const to = points.value.at(-1)?.at ?? 0
+  const from = Math.min(points.value[0]?.at ?? 0, to - 7 * 86_400_000)
+  return {
+    x: (at: number) => (W * (at - from)) / (to - from || 1),
+    y: (value: number) => H - (H * (value - (low - pad))) / (high - low + 2 * pad),
+  }
+})
+const line = computed(() => points.value.map((p, i) => `${i ? 'L' : 'M'}${scale.value.x(p.at).toFixed(1)} ${scale.value.y((p.low + p.high) / 2).toFixed(1)}`).join(''))
+const last = computed(() => points.value.at(-1))
+const said = computed(() => {
+  const p = last.value
+  if (!p) return ''
+  return p.low === p.high ? `${say(p.low)} ${unit.value}` : `${say(p.low)}–${say(p.high)} ${unit.value}`
+})
+const bandSaid = computed(() => (props.trend.band ? `${say(props.trend.band[0] ?? 0)}–${say(props.trend.band[1] ?? 0)}` : ''))
+</script>
+
+<template>
+  <figure v-if="points.length">
+    <figcaption>
+      <span class="name">{{ NAMES[trend.quantity] }}</span> <span class="num">{{ said }}</span>
+      <span v-if="bandSaid" class="small quiet">{{ trend.quantity === 'volume' ? 'minimum–working' : 'band' }} {{ bandSaid }} {{ unit }}</span>
+    </figcaption>
+    <svg :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none" role="img" :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}, band ${bandSaid}`">
+      <rect v-if="trend.band" class="band" x="0" :width="W" :y="scale.y(trend.band[1] ?? 0)" :height="Math.max(1, scale.y(trend.band[0] ?? 0) - scale.y(trend.band[1] ?? 0))" />
+      <path class="line" :d="line" vector-effect="non-scaling-stroke" />
+      <template v-for="p in points" :key="p.at">
+        <path v-if="p.low !== p.high" class="span" :d="`M${scale.x(p.at)} ${scale.y(p.low)}V${scale.y(p.high)}`" vector-effect="non-scaling-stroke" />
+      </template>
+    </svg>
+  </figure>
+  <p v-else class="small quiet">{{ NAMES[trend.quantity] }}: no readings in these weeks.</p>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+}
+figcaption {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+.name {
+  font-weight: 650;
+  min-width: 96px;
+}
+figcaption .num {
+  font-size: 20px;
+}
+figcaption .small {
+  margin-left: auto;
+}
+svg {
+  display: block;
+  width: 100%;
+  height: 72px;
+  border-bottom: 1px solid var(--line-2);
+}
+.band {
+  fill: var(--water-wash);
+}
+.line {
+  fill: none;
+  stroke: var(--water);
+  stroke-width: 1.8;
+}
+.span {
+  stroke: var(--water-deep);
+  stroke-width: 5;
+  fill: none;
+}
+</style>

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+/** A verdict: what was found, why it matters, what to do, how sure. */
+import type { Verdict } from '../api/client'
+import BandGauge from './BandGauge.vue'
+
+defineProps<{ verdict: Verdict; when?: string }>()
+const WORD = { fine: 'Fine', watch: 'Keep an eye on it', act: 'Act within days', now: 'Act now' }
+</script>
+
+<template>
+  <div class="verdict" :class="verdict.tone">
+    <p class="tone">
+      <svg viewBox="0 0 14 14" width="14" height="14" aria-hidden="true">
+        <path v-if="verdict.tone === 'fine'" d="M1 8l4 4 8-10" fill="none" stroke="currentColor" stroke-width="2.2" />
+        <rect v-else-if="verdict.tone === 'watch'" x="2" y="2" width="10" height="10" fill="none" stroke="currentColor" stroke-width="2" />
+        <path v-else d="M1 2h12L7 13z" fill="currentColor" />
+      </svg>
+      {{ WORD[verdict.tone] }}<span v-if="when" class="quiet when">{{ when }}</span>
+    </p>
+    <p class="finding">{{ verdict.finding }}</p>
+    <BandGauge v-if="verdict.gauge" :gauge="verdict.gauge" />
+    <template v-if="verdict.tone !== 'fine' || verdict.subject === 'level'">
+      <p>{{ verdict.why }}</p>
+      <p class="next">{{ verdict.next }}</p>
+    </template>
+    <p v-if="verdict.sure" class="small quiet">{{ verdict.sure }}</p>
+  </div>
+</template>
+
+<style scoped>
+.verdict {
+  display: grid;
+  gap: 4px;
+  padding: 10px 14px;
+  border-left: 4px solid var(--water);
+  background: var(--water-wash);
+}
+.watch {
+  border-color: var(--watch);
+  background: var(--watch-wash);
+}
+.act,
+.now {
+  border-color: var(--alarm);
+  background: var(--alarm-wash);
+}
+.tone {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-weight: 650;
+  color: var(--water-deep);
+}
+.watch .tone {
+  color: var(--watch);
+}
+.act .tone,
+.now .tone {
+  color: var(--alarm);
+}
+.when {
+  font-weight: 400;
+  margin-left: auto;
+}
+.finding {
+  font-weight: 650;
+}
+.next {
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+/** The other checks of this system, those that are due first. */
+import { computed } from 'vue'
+import type { Schemas, SystemView, Visit } from '../api/client'
+import { useKnowledge } from '../api/queries'
+import StandMark from '../parts/StandMark.vue'
+
+const props = defineProps<{ view: SystemView; child: boolean }>()
+const visit = defineModel<Visit>({ required: true })
+const { data: knowledge } = useKnowledge()
+const jobs = computed(() => props.view.tasks.filter((t) => t.check && t.one_tap && t.check !== 'look_in'))
+const done = computed(() => visit.value.done ?? [])
+const doing = (check: Schemas['Check']) => knowledge.value?.checks.find((c) => c.key === check)?.doing
+const turn = (check: Schemas['Check']) => (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
+</script>
+
+<template>
+  <ul>
+    <li v-for="job in jobs" :key="job.code">
+      <label :class="{ off: child && job.adult }">
+        <input type="checkbox" :disabled="child && job.adult" :checked="done.includes(job.check!)" @change="turn(job.check!)" />
+        <span>
+          <strong>{{ job.name }}</strong> <StandMark class="small" :task="job" />
+          <span class="quiet small doing">{{ child && job.adult ? 'For an adult: it means mains current.' : doing(job.check!) }}</span>
+        </span>
+      </label>
+    </li>
+  </ul>
+  <p v-if="jobs.length === 0" class="quiet">No other checks on this system.</p>
+</template>
+
+<style scoped>
+label {
+  display: grid;
+  grid-template-columns: 28px 1fr;
+  gap: 12px;
+  padding: 10px 0;
+  min-height: var(--touch);
+  border-bottom: 1px solid var(--line);
+  cursor: pointer;
+}
+input {
+  width: 24px;
+  height: 24px;
+  margin: 0;
+}
+.doing {
+  display: block;
+}
+</style>

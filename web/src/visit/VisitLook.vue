@@ -1,0 +1,58 @@
+<script setup lang="ts">
+/** Look and listen: signs on the plants, and what should run. */
+import { computed } from 'vue'
+import type { Schemas, SystemView, Visit } from '../api/client'
+import { useKnowledge } from '../api/queries'
+import YesNo from './YesNo.vue'
+
+const props = defineProps<{ view: SystemView }>()
+const visit = defineModel<Visit>({ required: true })
+const { data: knowledge } = useKnowledge()
+const traits = computed(() => props.view.system.traits)
+const signs = computed(() => visit.value.plants?.signs ?? [])
+type Part = keyof Schemas['Running']
+const PARTS = computed(() =>
+  (
+    [
+      ['water_sounds_right', 'Does the water sound right?', 'Sounds right', 'Sounds wrong', traits.value.circulates],
+      ['bubbles', 'Do bubbles rise?', 'Bubbles', 'No bubbles', traits.value.aerated],
+      ['outlets_wet', 'Is every outlet wet?', 'All wet', 'One is dry', traits.value.sprayers],
+      ['timer_right', 'Does the timer show the right time?', 'Right', 'Wrong', traits.value.light],
+      ['dry_floor', 'Is the floor dry?', 'Dry', 'A leak', true],
+    ] as [Part, string, string, string, boolean | undefined][]
+  ).filter((part) => part[4]),
+)
+
+function sound() {
+  visit.value.plants = visit.value.plants && signs.value.length === 0 ? null : { signs: [] }
+}
+function turn(sign: Schemas['PlantSign']) {
+  const now = signs.value.includes(sign) ? signs.value.filter((s) => s !== sign) : [...signs.value, sign]
+  visit.value.plants = { ...visit.value.plants, signs: now }
+}
+function run(part: Part, seen: boolean | null | undefined) {
+  const running: Record<string, boolean | null | undefined> = { ...visit.value.running, [part]: seen }
+  visit.value.running = Object.values(running).every((v) => v == null) ? null : (running as Schemas['Running'])
+}
+</script>
+
+<template>
+  <div class="part">
+    <p class="label">The plants</p>
+    <div class="chips" role="group" aria-label="The plants">
+      <button class="chip" type="button" :aria-pressed="!!visit.plants && signs.length === 0" @click="sound">All look sound</button>
+      <button v-for="sign in knowledge?.signs ?? []" :key="sign.key" class="chip" type="button" :aria-pressed="signs.includes(sign.key)" @click="turn(sign.key)">
+        {{ sign.say }}
+      </button>
+    </div>
+    <p class="label">What runs</p>
+    <YesNo v-for="[part, question, yes, no] in PARTS" :key="part" :question="question" :yes="yes" :no="no" :model-value="visit.running?.[part]" @update:model-value="run(part, $event)" />
+  </div>
+</template>
+
+<style scoped>
+.part {
+  display: grid;
+  gap: 12px;
+}
+</style>

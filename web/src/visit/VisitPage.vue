@@ -1,0 +1,274 @@
+<script setup lang="ts">
+/** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
+import { computed, nextTick, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { ApiError, type Schemas } from '../api/client'
+import { useRefresh, useSystem } from '../api/queries'
+import TankDrawing from '../drawing/TankDrawing.vue'
+import { describe } from '../drawing/describe'
+import LoadState from '../parts/LoadState.vue'
+import RecorderPick from '../parts/RecorderPick.vue'
+import { notify } from '../parts/notice'
+import { recorderAt } from '../parts/recorder'
+import { useShortcuts } from '../parts/shortcuts'
+import { record, withdraw } from '../system/record'
+import VisitClose from './VisitClose.vue'
+import VisitGlass from './VisitGlass.vue'
+import VisitJobs from './VisitJobs.vue'
+import VisitLevel from './VisitLevel.vue'
+import VisitLook from './VisitLook.vue'
+import VisitMeasures from './VisitMeasures.vue'
+import VisitRoots from './VisitRoots.vue'
+import VisitTopOff from './VisitTopOff.vue'
+import VisitVerdicts from './VisitVerdicts.vue'
+import { stepsOf, type StepKey } from './steps'
+import { useVisit } from './useVisit'
+
+const route = useRoute()
+const router = useRouter()
+const refresh = useRefresh()
+const id = computed(() => String(route.params.id))
+const query = useSystem(id)
+const view = computed(() => query.data.value)
+const who = computed(() => {
+  const picked = recorderAt(view.value?.place.id)
+  return view.value?.people.some((p) => p.id === picked && !p.archived) ? picked : undefined
+})
+const person = computed(() => view.value?.people.find((p) => p.id === who.value)?.body)
+const child = computed(() => person.value?.card === 'person' && person.value.role === 'child')
+const v = useVisit(id, who)
+const steps = computed(() => (view.value ? stepsOf(view.value, v.visit, v.judgement.value) : []))
+const at = ref<StepKey>('look')
+const index = computed(() => Math.max(0, steps.value.findIndex((s) => s.key === at.value)))
+const step = computed(() => steps.value[index.value])
+const subjects = computed(() => step.value?.subjects ?? [])
+const busy = ref(false)
+const failed = ref('')
+const heading = ref<HTMLElement>()
+
+async function go(key: StepKey | undefined) {
+  if (!key) return
+  at.value = key
+  await nextTick()
+  heading.value?.focus()
+}
+const move = (by: number) => go(steps.value[index.value + by]?.key)
+
+async function close(body: Schemas['Visit'], said: string) {
+  const by = who.value
+  if (!by) return (failed.value = 'Pick who is recording first.')
+  if (v.faults.value.length) {
+    failed.value = 'One value cannot be. Mend it or clear it, then close the visit.'
+    return
+  }
+  busy.value = true
+  failed.value = ''
+  const system = id.value
+  const entry = v.id.value
+  try {
+    await record(system, { id: entry, by, body: { kind: 'visit', ...body } })
+    v.end()
+    await refresh()
+    notify(said, async () => {
+      await withdraw(system, entry, by, 'Undone right away.')
+      await refresh()
+    })
+    await router.push(`/system/${system}`)
+  } catch (error) {
+    failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
+  } finally {
+    busy.value = false
+  }
+}
+const allFine = () => close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
+const finish = () => close(v.plain(), 'The visit is recorded, and the next dates have moved.')
+
+watch(id, () => (at.value = 'look'))
+useShortcuts({
+  n: { says: 'Next step of the visit', run: () => move(1) },
+  b: { says: 'Back one step', run: () => move(-1) },
+  f: { says: 'All fine: close the visit', run: allFine },
+})
+</script>
+
+<template>
+  <LoadState v-if="!view" :error="query.error.value" @again="query.refetch()" />
+  <template v-else>
+    <header class="head">
+      <div class="drawing"><TankDrawing :section="view.section" :label="describe(view)" /></div>
+      <div class="title">
+        <h1>
+          <RouterLink :to="`/system/${id}`">{{ view.system.name }}</RouterLink>
+        </h1>
+        <p class="quiet">{{ view.place_body.name }}</p>
+        <RecorderPick :place="view.place.id" :people="view.people" />
+      </div>
+      <div class="fine">
+        <button class="button main big" type="button" :disabled="busy || !who" @click="allFine">All fine</button>
+        <p class="small quiet">Plants, sound and floor as they should be: one tap, done.</p>
+      </div>
+    </header>
+    <div v-if="v.other.value" class="met" role="alert">
+      <p><strong>This visit was continued on another device.</strong> Nothing was overwritten.</p>
+      <p class="small">There: {{ JSON.stringify(v.other.value.visit) }}</p>
+      <p class="small">Here: {{ JSON.stringify(v.plain()) }}</p>
+      <button class="button" type="button" @click="v.settle(false)">Take the other</button>
+      <button class="button" type="button" @click="v.settle(true)">Keep this one</button>
+    </div>
+    <p v-if="!who" class="met" role="status">Pick who is recording; then the visit begins.</p>
+    <div v-else class="page">
+      <nav class="steps" aria-label="Steps of the visit">
+        <ol>
+          <li v-for="(s, i) in steps" :key="s.key">
+            <button type="button" :aria-current="s.key === at ? 'step' : undefined" @click="go(s.key)">
+              <span class="count num">{{ i + 1 }}</span>
+              <span class="name">{{ s.name }}</span>
+              <span class="small said" :class="s.tone">{{ s.said || (s.due ? 'due' : '') }}</span>
+            </button>
+          </li>
+        </ol>
+      </nav>
+      <section v-if="step" class="step" :aria-label="step.name">
+        <p class="small quiet of">Step {{ index + 1 }} of {{ steps.length }}</p>
+        <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
+        <p v-if="step.why" class="quiet">{{ step.why }}</p>
+        <VisitLook v-if="at === 'look'" v-model="v.visit" :view="view" />
+        <VisitLevel v-else-if="at === 'level'" v-model="v.visit" :view="view" :faults="v.faults.value" :judgement="v.judgement.value" />
+        <VisitMeasures v-else-if="at === 'measure'" v-model="v.visit" :view="view" :faults="v.faults.value" />
+        <VisitGlass v-else-if="at === 'glass'" v-model="v.visit" />
+        <VisitRoots v-else-if="at === 'roots'" v-model="v.visit" />
+        <VisitTopOff v-else-if="at === 'top_off'" v-model="v.visit" :view="view" :faults="v.faults.value" :judgement="v.judgement.value" />
+        <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" />
+        <VisitClose v-else v-model="v.visit" :steps="steps" />
+        <VisitVerdicts v-model="v.visit" :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))" />
+        <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
+        <div class="turn">
+          <button class="button" type="button" :disabled="index === 0" @click="move(-1)">Back</button>
+          <span class="small quiet kept" role="status">{{
+            v.saved.value === 'saved' ? 'Kept' : v.saved.value === 'offline' ? 'Not connected; kept on this device' : ''
+          }}</span>
+          <button v-if="at !== 'close'" class="button main" type="button" @click="move(1)">Next</button>
+          <button v-else class="button main" type="button" :disabled="busy || !v.begun.value" @click="finish">Close the visit</button>
+        </div>
+        <button v-if="at === 'close' && v.begun.value" class="button plain" type="button" @click="v.drop()">Drop this visit</button>
+      </section>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.head {
+  display: grid;
+  grid-template-columns: 120px minmax(0, 1fr) 260px;
+  gap: 20px;
+  align-items: center;
+  margin-bottom: 20px;
+}
+.title {
+  display: grid;
+  gap: 4px;
+}
+h1 a {
+  color: inherit;
+  text-decoration-color: var(--line-2);
+  text-underline-offset: 5px;
+}
+.big {
+  width: 100%;
+  min-height: 56px;
+  font-size: 20px;
+}
+.fine {
+  display: grid;
+  gap: 6px;
+}
+.met {
+  padding: 12px 16px;
+  border-left: 4px solid var(--watch);
+  background: var(--watch-wash);
+  margin-bottom: 16px;
+  overflow-wrap: anywhere;
+}
+.page {
+  display: grid;
+  grid-template-columns: 320px minmax(0, 640px);
+  gap: 40px;
+  align-items: start;
+}
+.steps button {
+  display: grid;
+  grid-template-columns: 26px minmax(0, auto) 1fr;
+  gap: 8px;
+  align-items: baseline;
+  width: 100%;
+  min-height: 52px;
+  padding: 8px 10px;
+  border: 0;
+  border-bottom: 1px solid var(--line);
+  border-left: 4px solid transparent;
+  background: none;
+  text-align: left;
+  cursor: pointer;
+}
+.steps [aria-current] {
+  border-left-color: var(--water);
+  background: var(--water-wash);
+}
+.name {
+  font-weight: 650;
+}
+.said {
+  text-align: right;
+  color: var(--ink-2);
+}
+.said.act,
+.said.now {
+  color: var(--alarm);
+  font-weight: 650;
+}
+.said.watch {
+  color: var(--watch);
+  font-weight: 650;
+}
+.step {
+  display: grid;
+  gap: 14px;
+}
+.step h2 {
+  font-size: 24px;
+  outline: none;
+}
+.turn {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+  padding-top: 8px;
+}
+.turn .button {
+  min-width: 110px;
+  min-height: 52px;
+}
+@media (max-width: 900px) {
+  .head {
+    grid-template-columns: 84px minmax(0, 1fr);
+    gap: 12px;
+  }
+  .fine {
+    grid-column: 1 / -1;
+  }
+  .page {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .steps {
+    display: none;
+  }
+  .turn {
+    position: sticky;
+    bottom: 0;
+    padding: 10px 0;
+    background: var(--paper);
+    border-top: 1px solid var(--line);
+  }
+}
+</style>

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+/** The roots, by plain questions; the core makes the stage of the answers. */
+import { computed } from 'vue'
+import type { Schemas, Visit } from '../api/client'
+import YesNo from './YesNo.vue'
+
+const visit = defineModel<Visit>({ required: true })
+type Answer = keyof Schemas['RootAnswers']
+const QUESTIONS: [Answer, string][] = [
+  ['matted_or_foul', 'Brown-black, matted or foul, or does the sheath slip off?'],
+  ['slime_or_browning', 'A clear or milky slime, or do they begin to brown?'],
+  ['stick_together', 'Do strands stick together?'],
+  ['tan_tint_rinses', 'An even tan tint that rinses paler?'],
+]
+const answers = computed(() => visit.value.roots?.answers)
+const sound = computed(() => !!answers.value && !Object.values(answers.value).some(Boolean))
+function answer(key: Answer, yes: boolean | null | undefined) {
+  visit.value.roots = { ...visit.value.roots, answers: { ...answers.value, [key]: yes === true } }
+}
+function clear() {
+  visit.value.roots = sound.value ? null : { answers: {} }
+}
+</script>
+
+<template>
+  <div class="part">
+    <p class="quiet">Lift the lid. Touch nothing else until hands are washed.</p>
+    <button class="chip all" type="button" :aria-pressed="sound" @click="clear">White to cream, firm, separate: sound</button>
+    <YesNo v-for="[key, question] in QUESTIONS" :key="key" :question="question" yes="Yes" no="No" :model-value="answers ? (answers[key] ?? false) : null" @update:model-value="answer(key, $event)" />
+    <div v-if="visit.roots && !sound" class="field">
+      <label for="root-ports">In which ports? (as in 1-3, 7)</label>
+      <input id="root-ports" :value="visit.roots.ports ?? ''" autocomplete="off" @change="visit.roots = { ...visit.roots, ports: ($event.target as HTMLInputElement).value || null }" />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.part {
+  display: grid;
+  gap: 12px;
+}
+.all {
+  justify-self: start;
+}
+</style>

@@ -1,0 +1,39 @@
+/** The steps of a visit, in the order in which a person moves, and what stands at each so far. */
+import type { Schemas, SystemView, Visit } from '../api/client'
+
+export type StepKey = 'look' | 'level' | 'measure' | 'glass' | 'roots' | 'top_off' | 'jobs' | 'close'
+
+export interface Step {
+  key: StepKey
+  name: string
+  subjects: Schemas['Subject'][]
+  said: string
+  tone: string
+  due: boolean
+  why: string
+}
+
+const ORDER: [StepKey, string, Schemas['Subject'][], Schemas['Check'][]][] = [
+  ['look', 'Look and listen', ['plants', 'running'], ['look_in', 'plants']],
+  ['level', 'Read the level', ['level'], ['level']],
+  ['measure', 'Measure the water', ['temperature', 'ph', 'ec'], ['readings']],
+  ['glass', 'Hold a glass to the light', ['glass'], ['water_glass']],
+  ['roots', 'Look at the roots', ['roots'], ['roots']],
+  ['top_off', 'Add water', ['top_off'], []],
+  ['jobs', 'Other jobs', [], []],
+  ['close', 'Close', [], []],
+]
+const WORST = ['fine', 'watch', 'act', 'now']
+const WORD: Record<string, string> = { fine: 'fine', watch: 'an eye', act: 'act', now: 'act now' }
+
+export function stepsOf(view: SystemView, visit: Visit, judgement: Schemas['Judgement'] | null): Step[] {
+  return ORDER.map(([key, name, subjects, checks]) => {
+    const tones = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject)).map((v) => v.tone)
+    const tone = tones.sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? ''
+    const due = view.tasks.filter((t) => t.days_late >= 0 && ((t.check && checks.includes(t.check)) || (!t.check && t.subject && subjects.includes(t.subject))))
+    const jobs = key === 'jobs' ? view.tasks.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
+    const done = visit.done?.length ?? 0
+    const said = key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : (WORD[tone] ?? '')
+    return { key, name, subjects, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }
+  })
+}
