@@ -82,13 +82,21 @@ pub fn unknown_tag(found: &str, allowed: &str, field: &str) -> Problem {
     Refusal::new(if found.is_empty() { "found none".to_owned() } else { format!("found “{found}”") }, format!("allowed is {allowed}"), "Name one of them.").at(field).into()
 }
 
-/// A refusal from a deserialiser's message: the core's own come in three clauses.
+/// A refusal from a deserialiser's message: the core's own come in three clauses, the others name
+/// what they expected.
 fn refusal(message: &str, field: &str) -> Refusal {
     let clauses: Vec<&str> = message.split("; ").collect();
-    match clauses.as_slice() {
-        [found, allowed, mend] if found.starts_with("found") => Refusal::new(*found, *allowed, *mend),
+    let plain = message.replace('`', "");
+    match (clauses.as_slice(), plain.split_once(", expected ")) {
+        ([found, allowed, mend], _) if found.starts_with("found") => Refusal::new(*found, *allowed, *mend),
+        (_, Some((found, expected))) => {
+            Refusal::new(format!("found {}", found.trim_start_matches("invalid ")), format!("allowed is {expected}"), "Correct this field and send it again.")
+        }
+        _ if plain.starts_with("missing field") => {
+            Refusal::new(format!("found no {}", plain.trim_start_matches("missing field ")), "allowed is a request with this field", "Add the field and send it again.")
+        }
         _ => Refusal::new(
-            format!("found something that does not fit: {message}"),
+            format!("found something that does not fit: {plain}"),
             "allowed is what the description at /api/openapi.json shows",
             "Correct this field and send it again.",
         ),

@@ -38,7 +38,7 @@ async function send() {
     if (card) emit('done', card.id)
     return
   }
-  made.value ??= (await create(null, { card: 'place', ...form }))?.id
+  made.value ??= (await create(null, { card: 'place', ...form }, true))?.id
   if (!made.value) return
   const first = await person.create(made.value, { card: 'person', name: who.value, role: 'caretaker' })
   if (first) emit('done', made.value)

@@ -89,6 +89,12 @@ async function work() {
     reservoir.value = null
   }
 }
+/** Works out what was typed last, without waiting for a pause in the typing. */
+async function settle() {
+  clearTimeout(timer)
+  await work()
+}
+defineExpose({ settle })
 const suggested = (key: 'minimum' | 'working' | 'maximum') => (preview.value ? `Left empty: ${props.units.toVolume(preview.value.suggested[key])} ${props.units.volume}` : undefined)
 </script>
 

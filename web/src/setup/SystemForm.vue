@@ -33,6 +33,7 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
 const kind = ref<Schemas['Kind'] | null>(body?.kind ?? null)
 const reservoir = ref<Schemas['Reservoir'] | null>(body?.reservoir ?? null)
 const missing = ref('')
+const vessel = ref<InstanceType<typeof ReservoirForm>>()
 const drawn = (facts: Schemas['KindFacts']): Section => ({
   form: facts.section,
   taper: 0.92,
@@ -85,6 +86,7 @@ const setOwn = (key: Schemas['Check'], value: number | null) => {
 }
 
 async function send() {
+  await vessel.value?.settle()
   missing.value = !kind.value ? 'Choose the kind of system first.' : !reservoir.value ? 'Say how much the vessel holds.' : ''
   if (missing.value || !kind.value || !reservoir.value) return
   const meter = form.measuring === 'meter' ? form.meter : null
@@ -112,7 +114,7 @@ async function send() {
         </div>
         <NumberField v-model="ports" label="Planting holes" :wrong="fault('ports')" />
       </div>
-      <ReservoirForm v-model="reservoir" :units="units" :start="body?.reservoir ?? null" :wrong="fault" />
+      <ReservoirForm ref="vessel" v-model="reservoir" :units="units" :start="body?.reservoir ?? null" :wrong="fault" />
       <div class="fields">
         <div class="field">
           <label for="sys-care">How the water is measured</label>

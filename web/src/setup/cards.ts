@@ -11,14 +11,15 @@ export function useCard() {
   const busy = ref(false)
   let id = newId()
 
-  async function run(work: () => Promise<CardView>): Promise<CardView | null> {
+  /** The screens read anew after the caller has heard of it; `more` cards are still to come when they should wait. */
+  async function run(work: () => Promise<CardView>, more = false): Promise<CardView | null> {
     busy.value = true
     faults.value = []
     failed.value = ''
     current.value = null
     try {
       const card = await work()
-      await refresh()
+      if (!more) setTimeout(refresh)
       id = newId()
       return card
     } catch (error) {
@@ -31,7 +32,7 @@ export function useCard() {
       busy.value = false
     }
   }
-  const create = (parent: string | null, body: Card) => run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })))
+  const create = (parent: string | null, body: Card, more = false) => run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })), more)
   const edit = (card: CardView, body: Card) => run(() => ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, body } })))
   const archive = (card: CardView, archived: boolean) =>
     run(() => ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, archived } })))

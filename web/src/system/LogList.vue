@@ -49,6 +49,11 @@ li {
   padding: 8px 0;
   border-bottom: 1px solid var(--line);
 }
+.button {
+  align-self: start;
+  min-height: 36px;
+  padding-block: 2px;
+}
 .what {
   overflow-wrap: anywhere;
 }
@@ -71,7 +76,12 @@ li {
   .who {
     grid-column: 1;
   }
-  .what {
+  .button {
+  align-self: start;
+  min-height: 36px;
+  padding-block: 2px;
+}
+.what {
     grid-column: 1 / -1;
     grid-row: 2;
   }

@@ -2,19 +2,24 @@
 /** One quantity over ten weeks, drawn over the band that it is held against. */
 import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
+import { useKnowledge } from '../api/queries'
 import { useUnits } from '../api/units'
 
 const props = defineProps<{ trend: Schemas['Trend']; view: SystemView }>()
 const units = useUnits(computed(() => props.view.place_body.units))
 const points = computed(() => props.trend.points.map((p) => ({ at: Date.parse(p.at), low: p.low, high: p.high })))
 const NAMES: Record<string, string> = { ph: 'pH', ec: 'EC', temperature: 'Temperature', volume: 'Water' }
-const unit = computed(() => ({ ph: '', ec: 'mS/cm', temperature: units.value.temperature, volume: units.value.volume })[props.trend.quantity] ?? '')
+const { data: knowledge } = useKnowledge()
+const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.meter?.scale)?.per_ms_cm ?? 1)
+const unit = computed(() => ({ ph: '', ec: scale25.value === 1 ? 'mS/cm' : `ppm (${scale25.value})`, temperature: units.value.temperature, volume: units.value.volume })[props.trend.quantity] ?? '')
 const say = (value: number) =>
   props.trend.quantity === 'volume'
     ? units.value.toVolume(value)
     : props.trend.quantity === 'temperature'
       ? units.value.toTemperature(value)
-      : Number(value.toFixed(props.trend.quantity === 'ec' ? 2 : 1))
+      : props.trend.quantity === 'ec'
+        ? Number((value * scale25.value).toFixed(scale25.value === 1 ? 2 : 0))
+        : Number(value.toFixed(1))
 const W = 600
 const H = 72
 const scale = computed(() => {

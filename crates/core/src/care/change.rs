@@ -45,6 +45,10 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
     rules.extend(by_turnover(s));
     rules.extend(by_signs(s));
     rules.extend(by_disease(s));
+    if s.state.first_at.is_none() {
+        // What was done before Mopsel came is not known, and so not late.
+        rules[0].0 = rules[0].0.max(today);
+    }
     rules.sort_by_key(|(on, ..)| *on);
     let (on, rule, first) = rules[0].clone();
     let others: Vec<String> = rules[1..].iter().map(|(on, _, words)| format!("{words} {}", say_date(*on, today))).collect();

@@ -103,10 +103,10 @@ fn by_interval(check: Check, last: Option<Timestamp>, days: u16, s: &Situation<'
 }
 
 /// When something that was never recorded is due: its days after care began; on a system without
-/// any entry at the latest today, for what happened before is not known.
+/// any entry never before today, for what was done before is not known.
 fn never_done(s: &Situation<'_>, days: u16) -> Date {
     let due = add_days(s.began(), days.into());
-    if s.state.first_at.is_none() { due.min(s.now.date()) } else { due }
+    if s.state.first_at.is_none() { due.max(s.now.date()) } else { due }
 }
 
 /// Brings the level check forward to when the water nears its minimum, with a fifth of the time in

@@ -1,0 +1,127 @@
+//! The state is what the log says: in any order, amended or not, rebuilt or carried on.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::{at, ec, entry, l, level, ph, system, visit};
+use mopsel_core::care::Check;
+use mopsel_core::forecast::uptake;
+use mopsel_core::log::{Body, Entry, Plants, RootAnswers, Roots, State, TopOff, TopOffWater, Visit, effective, fold, say_entry};
+use mopsel_core::quantity::{Note, Wording};
+use mopsel_core::system::Kind;
+use proptest::prelude::*;
+use uuid::Uuid;
+
+fn amend(of: &Entry, body: Body) -> Entry {
+    Entry { id: Uuid::now_v7(), amends: Some(of.id), reason: Note::new("misread").ok(), body, ..of.clone() }
+}
+
+#[test]
+fn an_amendment_replaces_and_a_withdrawal_counts_for_nothing() {
+    let tower = system(Kind::Tower);
+    let read = visit("2027-03-08 09:00", Visit { ph: Some(ph(7.6)), ..Visit::default() });
+    let right = amend(&read, Body::Visit(Visit { ph: Some(ph(6.7)), ..Visit::default() }));
+    let log = [read.clone(), right.clone()];
+    assert_eq!(fold(&log, &tower).ph.unwrap().value, ph(6.7));
+    assert_eq!(effective(&log), vec![&right], "the original stays in the log and counts no more");
+    let gone = [read, right.clone(), amend(&right, Body::Withdrawn {})];
+    assert_eq!(fold(&gone, &tower), State::default());
+}
+
+#[test]
+fn all_fine_is_a_look_in_and_nothing_more() {
+    let tower = system(Kind::Tower);
+    let state = fold(&[visit("2027-03-08 09:00", Visit { all_fine: true, ..Visit::default() })], &tower);
+    assert_eq!(state.done.keys().copied().collect::<Vec<_>>(), vec![Check::LookIn]);
+}
+
+#[test]
+fn all_fine_does_not_wipe_away_signs_or_rot() {
+    let tower = system(Kind::Tower);
+    let sick = Visit {
+        plants: Some(Plants { signs: vec![mopsel_core::log::PlantSign::BrownTips], ports: None }),
+        roots: Some(Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None }),
+        ..Visit::default()
+    };
+    let state = fold(&[visit("2027-03-07 09:00", sick), visit("2027-03-08 09:00", Visit { all_fine: true, ..Visit::default() })], &tower);
+    assert_eq!(state.plants.unwrap().value.signs.len(), 1);
+    assert!(state.root_case.is_some());
+}
+
+#[test]
+fn uptake_counts_what_was_added_and_skips_a_bad_reading() {
+    let tower = system(Kind::BucketChain);
+    let top = |litres: f64, add: f64| Visit { top_off: Some(TopOff { litres: l(add), water: TopOffWater::Plain }), ..level(litres) };
+    let pour = Visit { top_off: Some(TopOff { litres: l(10.0), water: TopOffWater::Plain }), ..Visit::default() };
+    let log = [
+        visit("2027-03-01 08:00", top(60.0, 30.0)),
+        visit("2027-03-03 08:00", top(80.0, 10.0)), // 90 → 80 in two days: 5 a day
+        visit("2027-03-04 08:00", pour),            // unmeasured in between
+        visit("2027-03-05 08:00", level(90.0)),     // 90 + 10 → 90 in two days: 5 a day
+        visit("2027-03-06 08:00", level(45.0)),     // a misread level
+        visit("2027-03-08 08:00", level(75.0)),     // and its echo, held at 0
+        visit("2027-03-09 08:00", level(70.0)),     // 5 a day again
+    ];
+    let known = uptake(&fold(&log, &tower)).unwrap();
+    assert_eq!(known.a_day, 5.0, "the median does not follow one misread level");
+    assert_eq!(known.intervals, 5);
+}
+
+#[test]
+fn a_change_forgets_what_was_read_in_the_old_water() {
+    let tower = system(Kind::Tower);
+    let change = mopsel_core::log::Change { extent: mopsel_core::log::ChangeExtent::Full, volume_after: l(90.0), ph: None, ec: Some(ec(1.4)), temperature: None, note: None };
+    let state = fold(&[visit("2027-03-07 09:00", Visit { ph: Some(ph(7.4)), ..Visit::default() }), entry("2027-03-08 09:00", Body::Change(change))], &tower);
+    assert!(state.ph.is_none());
+    assert_eq!(state.ec.unwrap().value.get(), 1.4);
+    assert_eq!(state.topped_off_since_change, 0.0);
+}
+
+#[test]
+fn every_part_of_an_entry_is_said() {
+    let tower = system(Kind::Tower);
+    let full = Visit {
+        all_fine: true,
+        ph: Some(ph(6.0)),
+        ec: Some(ec(1.5)),
+        note: Note::new("Quiet day <script>").ok(),
+        done: vec![Check::WipeDown],
+        top_off: Some(TopOff { litres: l(4.0), water: TopOffWater::Feed { ec: None } }),
+        ..level(80.0)
+    };
+    let lines = say_entry(&Body::Visit(full), &tower, Wording::default());
+    assert_eq!(lines, ["Looked in: all fine", "Level: 80.0 L", "pH 6.0", "EC 1.50 mS/cm", "Topped off 4.0 L of feed", "Done: wipe down", "Quiet day <script>"]);
+}
+
+fn any_visit() -> impl Strategy<Value = Visit> {
+    let maybe = |strategy: std::ops::Range<f64>| proptest::option::of(strategy);
+    (maybe(30.0..98.0), maybe(4.5..8.0), maybe(0.3..3.0), maybe(0.5..9.0), any::<bool>(), proptest::option::of(any::<bool>())).prop_map(|(litres, p, e, top, fine, roots)| Visit {
+        all_fine: fine,
+        ph: p.map(ph),
+        ec: e.map(ec),
+        top_off: top.map(|t| TopOff { litres: l(t), water: TopOffWater::Plain }),
+        roots: roots.map(|r| Roots { answers: RootAnswers { stick_together: r, ..RootAnswers::default() }, ports: None }),
+        ..litres.map(level).unwrap_or_default()
+    })
+}
+
+proptest! {
+    /// Carrying the state on entry by entry gives what folding everything gives, also through its
+    /// stored form.
+    #[test]
+    fn carried_on_equals_rebuilt(visits in proptest::collection::vec(any_visit(), 1..30)) {
+        let tower = system(Kind::BucketChain);
+        let start = at("2027-01-01 08:00");
+        let log: Vec<Entry> = visits.into_iter().enumerate().map(|(i, v)| Entry { at: start + jiff::SignedDuration::from_hours(i as i64 * 13), ..visit("2027-01-01 08:00", v) }).collect();
+        let mut carried = State::default();
+        for entry in &log {
+            prop_assert!(carried.can_apply(entry));
+            carried.apply(entry, &tower);
+            carried = serde_json::from_str(&serde_json::to_string(&carried).unwrap()).unwrap();
+        }
+        prop_assert_eq!(&carried, &fold(&log, &tower));
+        let late = Entry { at: start - jiff::SignedDuration::from_hours(1), ..log[0].clone() };
+        prop_assert!(!carried.can_apply(&late), "what comes late is folded anew");
+        prop_assert!(carried.volumes.len() <= 9, "the state stays small");
+    }
+}

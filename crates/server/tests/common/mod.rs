@@ -1,0 +1,112 @@
+//! The real program on a free port, and a client to talk to it.
+#![allow(dead_code, clippy::unwrap_used, missing_docs)]
+
+use reqwest::{Client, Response};
+use serde_json::{Value, json};
+use std::io::{BufRead, BufReader};
+use std::path::PathBuf;
+use std::process::{Child, Command, Stdio};
+use tempfile::TempDir;
+use uuid::Uuid;
+
+pub struct Running {
+    child: Child,
+    pub base: String,
+    pub file: PathBuf,
+    pub client: Client,
+    folder: Option<TempDir>,
+}
+
+impl Running {
+    pub fn start(arguments: &[&str], folder: TempDir) -> Self {
+        let file = folder.path().join("mopsel.db");
+        let mut child = Command::new(env!("CARGO_BIN_EXE_mopsel")).args(arguments).args(["--port", "0", "--db"]).arg(&file).stdout(Stdio::piped()).spawn().unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let base = line.trim().rsplit(' ').next().unwrap().to_owned();
+        assert!(base.starts_with("http://127.0.0.1:"), "{line}");
+        Self { child, base, file, client: Client::new(), folder: Some(folder) }
+    }
+
+    pub fn empty() -> Self {
+        Self::start(&["serve"], tempfile::tempdir().unwrap())
+    }
+
+    pub fn demo() -> Self {
+        Self::start(&["demo", "--today", "2027-03-09"], tempfile::tempdir().unwrap())
+    }
+
+    /// Kills the process as a power cut would, and starts another on the same file.
+    pub fn killed_and_restarted(mut self) -> Self {
+        self.child.kill().unwrap();
+        self.child.wait().unwrap();
+        let folder = self.folder.take().unwrap();
+        Self::start(&["serve"], folder)
+    }
+
+    pub fn kill(&mut self) {
+        self.child.kill().unwrap();
+        self.child.wait().unwrap();
+    }
+
+    pub async fn get(&self, path: &str) -> Value {
+        let response = self.client.get(format!("{}{path}", self.base)).send().await.unwrap();
+        assert!(response.status().is_success(), "{path}: {}", response.status());
+        response.json().await.unwrap()
+    }
+
+    pub async fn post(&self, path: &str, body: &Value) -> Response {
+        self.client.post(format!("{}{path}", self.base)).json(body).send().await.unwrap()
+    }
+
+    pub async fn put(&self, path: &str, body: &Value) -> Response {
+        self.client.put(format!("{}{path}", self.base)).json(body).send().await.unwrap()
+    }
+
+    /// Posts, and gives the status with the body.
+    pub async fn told(&self, path: &str, body: &Value) -> (u16, Value) {
+        let response = self.post(path, body).await;
+        (response.status().as_u16(), response.json().await.unwrap())
+    }
+
+    /// The id of a system of the demo by its name.
+    pub async fn system(&self, name: &str) -> String {
+        let round = self.get("/api/round").await;
+        round["systems"].as_array().unwrap().iter().find(|s| s["name"] == name).unwrap()["id"].as_str().unwrap().to_owned()
+    }
+
+    /// The id of a person at a system's place.
+    pub async fn person(&self, system: &str, name: &str) -> String {
+        let view = self.get(&format!("/api/systems/{system}")).await;
+        view["people"].as_array().unwrap().iter().find(|p| p["body"]["name"] == name).unwrap()["id"].as_str().unwrap().to_owned()
+    }
+
+    /// Sets up a place with a caretaker and a still-water tub; gives the person's and the system's id.
+    pub async fn first_system(&self) -> (Uuid, Uuid) {
+        let (place, person, system) = (Uuid::now_v7(), Uuid::now_v7(), Uuid::now_v7());
+        for card in [
+            json!({ "id": place, "body": { "card": "place", "name": "Tern Street flat", "zone": "Europe/London", "open_days": ["monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"] } }),
+            json!({ "id": person, "parent": place, "body": { "card": "person", "name": "Wren", "role": "caretaker" } }),
+            json!({ "id": system, "parent": place, "body": tub() }),
+        ] {
+            let (status, answer) = self.told("/api/cards", &card).await;
+            assert_eq!(status, 201, "{answer}");
+        }
+        (person, system)
+    }
+}
+
+pub fn tub() -> Value {
+    json!({
+        "card": "system", "name": "Window crate", "kind": "still_water", "traits": { "opaque": true }, "ports": 6,
+        "reservoir": { "shape": { "form": "box", "length_mm": 520, "width_mm": 360, "height_mm": 200 }, "minimum": 8, "working": 28, "maximum": 34 },
+        "measuring": "meter", "refill": "one_inch", "change_days": 21, "since": "2026-01-01"
+    })
+}
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}

@@ -1,0 +1,16 @@
+import { defineConfig } from '@playwright/test'
+import { args, executablePath } from './tests/browser.mjs'
+
+export default defineConfig({
+  testDir: 'tests',
+  workers: 1,
+  timeout: 30_000,
+  expect: { timeout: 8_000 },
+  reporter: 'line',
+  use: {
+    baseURL: process.env.MOPSEL_DEMO ?? 'http://127.0.0.1:4180',
+    viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' },
+    launchOptions: { executablePath, args },
+  },
+})

@@ -1,0 +1,2 @@
+export const executablePath: string
+export const args: string[]

@@ -1,0 +1,59 @@
+import { accessible, expect, fits, systemId, test } from './support'
+
+test('the round opens with the system that has least margin, and why', async ({ page }) => {
+  await page.goto('/')
+  const first = page.getByRole('region', { name: 'First: Propagation tote' })
+  await expect(first.getByRole('heading', { name: 'Next peroxide dose' })).toBeVisible()
+  await expect(first).toContainText('days of margin')
+  await expect(first).toContainText('peroxide decays to water')
+  await expect(first).toContainText('visit it last')
+  await expect(page.getByRole('article')).toHaveCount(9)
+  await accessible(page)
+})
+
+test('a drawing says in words what it shows', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByRole('img', { name: /Still water in section: water at \d+ percent of the height, with a refill limit, sound roots/ })).toHaveCount(2)
+})
+
+test('today lists what is late before what is due', async ({ page }) => {
+  await page.goto('/')
+  const rows = await page.getByRole('complementary', { name: 'Today' }).getByRole('listitem').allInnerTexts()
+  const late = rows.map((row) => row.includes('late by'))
+  expect(late.lastIndexOf(true)).toBeLessThan(late.indexOf(false))
+})
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`the round fits a phone and keeps its contrast in the ${scheme}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
+    await page.setViewportSize({ width: 390, height: 844 })
+    await page.goto('/')
+    await expect(page.getByRole('link', { name: 'Start the visit' })).toBeVisible()
+    await fits(page)
+    await accessible(page)
+  })
+}
+
+test('the keyboard alone leads from the round to the tank, and ? lists the keys', async ({ page }) => {
+  await page.goto('/')
+  await expect(page.getByRole('link', { name: 'Start the visit' })).toBeVisible()
+  await page.keyboard.press('?')
+  const sheet = page.getByRole('dialog', { name: 'Keys' })
+  await expect(sheet).toContainText('Visit the first system of the round')
+  await accessible(page)
+  await page.keyboard.press('Escape')
+  await expect(sheet).toBeHidden()
+  await page.keyboard.press('v')
+  await expect(page).toHaveURL(new RegExp(`/system/${await systemId(page, 'Propagation tote')}/visit`))
+  await page.keyboard.press('o')
+  await expect(page).toHaveURL(/\/$/)
+})
+
+test('the page says so when Mopsel cannot be reached, and never that nothing is there', async ({ page }) => {
+  await page.route('**/api/round', (route) => route.abort())
+  await page.goto('/')
+  await expect(page.getByRole('alert')).toContainText('cannot be reached', { timeout: 20_000 })
+  await page.unroute('**/api/round')
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByRole('heading', { name: 'Next peroxide dose' })).toBeVisible()
+})

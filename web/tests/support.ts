@@ -1,0 +1,40 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test as base, type Page } from '@playwright/test'
+
+/** A page on which any error in the console, a blocked style or script among them, fails the test. */
+export const test = base.extend<{ allow: RegExp[] }>({
+  allow: [[/422 \(Unprocessable|409 \(Conflict|ERR_INTERNET_DISCONNECTED|ERR_FAILED/], { option: true }],
+  page: async ({ page, allow }, use) => {
+    const errors: string[] = []
+    page.on('console', (message) => {
+      if (message.type() === 'error' && !allow.some((fine) => fine.test(message.text()))) errors.push(message.text())
+    })
+    page.on('pageerror', (error) => errors.push(error.message))
+    await use(page)
+    expect(errors).toEqual([])
+  },
+})
+export { expect }
+
+export async function accessible(page: Page) {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([])
+}
+
+export async function systemId(page: Page, name: string): Promise<string> {
+  const round = await (await page.request.get('/api/round')).json()
+  return round.systems.find((s: { name: string }) => s.name === name).id
+}
+
+/** Opens the visit of a system as one of its people. */
+export async function openVisit(page: Page, name: string, who = 'Wren') {
+  await page.goto(`/system/${await systemId(page, name)}/visit`)
+  const chip = page.getByRole('radio', { name: who })
+  await chip.click()
+  await expect(page.getByRole('heading', { name: 'Look and listen' })).toBeVisible()
+}
+
+/** No part of the page is wider than the screen. */
+export async function fits(page: Page) {
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+}
