@@ -21,8 +21,20 @@ useShortcuts({
   <header class="bar">
     <RouterLink class="word" to="/">
       <svg viewBox="0 0 26 22" width="26" height="22" aria-hidden="true">
-        <path d="M2 2l2.6 18h16.8L24 2" fill="none" stroke="currentColor" stroke-width="2" stroke-linejoin="round" stroke-linecap="round" />
-        <path d="M3.6 11.6c2.3 0 2.3-1.5 4.7-1.5s2.4 1.5 4.7 1.5 2.4-1.5 4.7-1.5 2.4 1.5 4.7 1.5" fill="none" stroke="currentColor" stroke-width="2" />
+        <path
+          d="M2 2l2.6 18h16.8L24 2"
+          fill="none"
+          stroke="currentColor"
+          stroke-width="2"
+          stroke-linejoin="round"
+          stroke-linecap="round"
+        />
+        <path
+          d="M3.6 11.6c2.3 0 2.3-1.5 4.7-1.5s2.4 1.5 4.7 1.5 2.4-1.5 4.7-1.5 2.4 1.5 4.7 1.5"
+          fill="none"
+          stroke="currentColor"
+          stroke-width="2"
+        />
       </svg>
       Mopsel
     </RouterLink>
@@ -31,7 +43,12 @@ useShortcuts({
       <RouterLink to="/set-up">Set-up</RouterLink>
     </nav>
     <span class="gap"></span>
-    <button class="bar-button" type="button" :aria-label="theme === 'dark' ? 'Light page' : 'Dark page'" @click="turnTheme">
+    <button
+      class="bar-button"
+      type="button"
+      :aria-label="theme === 'dark' ? 'Light page' : 'Dark page'"
+      @click="turnTheme"
+    >
       {{ theme === 'dark' ? 'Light' : 'Dark' }}
     </button>
     <button class="bar-button keys" type="button" aria-label="Keyboard shortcuts" @click="help = true">?</button>

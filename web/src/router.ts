@@ -5,8 +5,18 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'round', component: RoundView, meta: { title: 'Round' } },
-    { path: '/system/:id', name: 'system', component: () => import('./system/SystemPage.vue'), meta: { title: 'System' } },
-    { path: '/system/:id/visit', name: 'visit', component: () => import('./visit/VisitPage.vue'), meta: { title: 'Visit' } },
+    {
+      path: '/system/:id',
+      name: 'system',
+      component: () => import('./system/SystemPage.vue'),
+      meta: { title: 'System' },
+    },
+    {
+      path: '/system/:id/visit',
+      name: 'visit',
+      component: () => import('./visit/VisitPage.vue'),
+      meta: { title: 'Visit' },
+    },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./parts/LostPage.vue'), meta: { title: 'Not here' } },
   ],

@@ -12,4 +12,7 @@ export const args = [
   '--disable-sync',
 ]
 
-if (!existsSync(executablePath)) throw new Error(`Chromium is not at ${executablePath}. Install Debian's package chromium, or set CHROMIUM to another.`)
+if (!existsSync(executablePath))
+  throw new Error(
+    `Chromium is not at ${executablePath}. Install Debian's package chromium, or set CHROMIUM to another.`,
+  )

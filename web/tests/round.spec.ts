@@ -13,7 +13,11 @@ test('the round opens with the system that has least margin, and why', async ({ 
 
 test('a drawing says in words what it shows', async ({ page }) => {
   await page.goto('/')
-  await expect(page.getByRole('img', { name: /Still water in section: water at \d+ percent of the height, with a refill limit, sound roots/ })).toHaveCount(2)
+  await expect(
+    page.getByRole('img', {
+      name: /Still water in section: water at \d+ percent of the height, with a refill limit, sound roots/,
+    }),
+  ).toHaveCount(2)
 })
 
 test('today lists what is late before what is due', async ({ page }) => {

@@ -3,7 +3,9 @@ import { accessible, expect, fits, systemId, test } from './support'
 test('a system shows its state, what is due and why, its trends and its log', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Bean table')}`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bean table')
-  await expect(page.getByRole('region', { name: 'What the last visits found' })).toContainText('below 800–1100 ppm (500)')
+  await expect(page.getByRole('region', { name: 'What the last visits found' })).toContainText(
+    'below 800–1100 ppm (500)',
+  )
   await expect(page.getByRole('img', { name: /^EC over time, \d+ readings/ })).toBeVisible()
   await expect(page.getByRole('region', { name: 'State' })).toContainText('°F')
   await expect(page.getByRole('region', { name: 'Log' })).toContainText('Lowest leaves of nine plants pale')
@@ -20,7 +22,10 @@ test('a refill limit is drawn and given its reason', async ({ page }) => {
 test('one tap does a task, its date moves, and undo brings it back', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Loft rails')}`)
   await page.getByRole('radio', { name: 'Ansa' }).click()
-  const task = page.getByRole('region', { name: 'What is due' }).getByRole('listitem').filter({ hasText: 'Rinse the mesh filters' })
+  const task = page
+    .getByRole('region', { name: 'What is due' })
+    .getByRole('listitem')
+    .filter({ hasText: 'Rinse the mesh filters' })
   await expect(task).toContainText('due today')
   await task.getByRole('button', { name: 'Rinse the mesh filters: done' }).click()
   await expect(task).toContainText('in 1 day')
@@ -33,7 +38,10 @@ test('an amendment keeps the original in sight, with its reason', async ({ page 
   await page.goto(`/system/${await systemId(page, 'Mat bench')}`)
   await page.getByRole('radio', { name: 'Wren' }).click()
   const log = page.getByRole('region', { name: 'Log' })
-  await log.getByRole('button', { name: /^Amend the entry of Tue 9 Mar/ }).first().click()
+  await log
+    .getByRole('button', { name: /^Amend the entry of Tue 9 Mar/ })
+    .first()
+    .click()
   const sheet = page.getByRole('dialog', { name: 'Amend an entry' })
   await sheet.getByLabel('Water temperature').fill('66')
   await sheet.getByLabel('What was wrong').fill('Read the wrong thermometer')

@@ -64,7 +64,10 @@ test('a whole visit by touch on a phone, step by step, moves the next dates', as
   await page.setViewportSize({ width: 390, height: 844 })
   await openVisit(page, 'Corner tower')
   await page.getByRole('button', { name: 'All look sound' }).click()
-  await page.getByRole('group', { name: 'Does the water sound right?' }).getByRole('button', { name: 'Sounds right' }).click()
+  await page
+    .getByRole('group', { name: 'Does the water sound right?' })
+    .getByRole('button', { name: 'Sounds right' })
+    .click()
   await fits(page)
   await page.getByRole('button', { name: 'Next' }).click()
   await page.getByLabel('Height of the water').fill('240')

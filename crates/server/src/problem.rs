@@ -25,11 +25,11 @@ pub struct Problem {
     /// Where two versions meet: the one that stands.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
-    pub current: Option<Value>,
+    pub current: Option<Box<Value>>,
     /// Where two versions meet: the one that was refused.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
-    pub yours: Option<Value>,
+    pub yours: Option<Box<Value>>,
 }
 
 impl Problem {
@@ -45,14 +45,14 @@ impl Problem {
 
     /// Two versions meet; both are shown.
     pub fn conflict(detail: &str, current: Value, yours: Value) -> Self {
-        Self { current: Some(current), yours: Some(yours), ..Self::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail) }
+        Self { current: Some(Box::new(current)), yours: Some(Box::new(yours)), ..Self::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail) }
     }
 
     /// Keeps what was sent beside what stands, where two versions meet.
     #[must_use]
     pub fn with_yours(mut self, yours: impl Serialize) -> Self {
         if self.current.is_some() {
-            self.yours = serde_json::to_value(yours).ok();
+            self.yours = serde_json::to_value(yours).ok().map(Box::new);
         }
         self
     }
@@ -63,6 +63,8 @@ impl std::fmt::Display for Problem {
         write!(f, "{}: {}", self.title, self.detail)
     }
 }
+
+impl std::error::Error for Problem {}
 
 impl From<Refusal> for Problem {
     fn from(refusal: Refusal) -> Self {

@@ -38,9 +38,16 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request
   } catch {
-    throw new ApiError({ title: 'Not connected', detail: 'Mopsel cannot be reached. What you typed is kept here; try again in a moment.' }, true)
+    throw new ApiError(
+      {
+        title: 'Not connected',
+        detail: 'Mopsel cannot be reached. What you typed is kept here; try again in a moment.',
+      },
+      true,
+    )
   }
-  if (!answer.response.ok) throw new ApiError((answer.error as Problem) ?? { detail: `The server answered ${answer.response.status}.` })
+  if (!answer.response.ok)
+    throw new ApiError((answer.error as Problem) ?? { detail: `The server answered ${answer.response.status}.` })
   return answer.data as T
 }
 

@@ -3,7 +3,8 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { api, ask } from './client'
 
-export const useRound = () => useQuery({ queryKey: ['round'], queryFn: () => ask(api.GET('/api/round')), refetchInterval: 60_000 })
+export const useRound = () =>
+  useQuery({ queryKey: ['round'], queryFn: () => ask(api.GET('/api/round')), refetchInterval: 60_000 })
 
 export const useKnowledge = () =>
   useQuery({ queryKey: ['knowledge'], queryFn: () => ask(api.GET('/api/knowledge')), staleTime: Infinity })

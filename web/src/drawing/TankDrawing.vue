@@ -36,11 +36,14 @@ const spots = computed(() => {
   return all.map((spot, i) => ({ x: spot[0], y: spot[1], roots: spot[2], planted: i < planted }))
 })
 const strands = (x: number, y: number, length: number) =>
-  [-5, -1.6, 1.6, 5].map((d, i) => {
-    const l = length * (i % 2 ? 1 : 0.78)
-    return `M${x + d * 0.35} ${y + 3}q${d * 0.9} ${l * 0.45} ${d * 0.4} ${l}`
-  }).join('')
-const leaves = (x: number, y: number) => `M${x} ${y}q-1 -9 -10 -13q1 10 10 13M${x} ${y}q1 -9 10 -13q-1 10 -10 13M${x} ${y}q-4 -10 0 -19q4 9 0 19`
+  [-5, -1.6, 1.6, 5]
+    .map((d, i) => {
+      const l = length * (i % 2 ? 1 : 0.78)
+      return `M${x + d * 0.35} ${y + 3}q${d * 0.9} ${l * 0.45} ${d * 0.4} ${l}`
+    })
+    .join('')
+const leaves = (x: number, y: number) =>
+  `M${x} ${y}q-1 -9 -10 -13q1 10 10 13M${x} ${y}q1 -9 10 -13q-1 10 -10 13M${x} ${y}q-4 -10 0 -19q4 9 0 19`
 </script>
 
 <template>
@@ -55,16 +58,31 @@ const leaves = (x: number, y: number) => `M${x} ${y}q-1 -9 -10 -13q1 10 10 13M${
         <path class="surface" :d="surface" />
       </g>
       <g v-if="section.bubbles && section.water" class="bubbles">
-        <circle v-for="n in 5" :key="n" :cx="box.x + (box.w * n) / 6" :cy="box.y + box.h - 8 - (n % 3) * 9" :r="1.4 + (n % 2)" />
+        <circle
+          v-for="n in 5"
+          :key="n"
+          :cx="box.x + (box.w * n) / 6"
+          :cy="box.y + box.h - 8 - (n % 3) * 9"
+          :r="1.4 + (n % 2)"
+        />
       </g>
     </g>
     <g v-if="section.form === 'buckets'" class="others" aria-hidden="true">
       <path v-if="section.water" class="water" :class="tint" :d="twin(62, 98) + twin(109, 145)" />
-      <path v-if="section.water" class="surface" :d="`M62.5 ${at(section.water)}H97.5M109.5 ${at(section.water)}H144.5`" />
+      <path
+        v-if="section.water"
+        class="surface"
+        :d="`M62.5 ${at(section.water)}H97.5M109.5 ${at(section.water)}H144.5`"
+      />
     </g>
     <g class="thin"><path v-for="path in form.thin" :key="path" :d="path" /></g>
     <g v-for="(spot, i) in spots" :key="i">
-      <path v-if="spot.planted" class="roots" :class="`stage-${section.roots ?? 'none'}`" :d="strands(spot.x, spot.y, spot.roots)" />
+      <path
+        v-if="spot.planted"
+        class="roots"
+        :class="`stage-${section.roots ?? 'none'}`"
+        :d="strands(spot.x, spot.y, spot.roots)"
+      />
       <path v-if="spot.planted" class="leaf" :d="leaves(spot.x, spot.y)" />
       <circle v-else class="port" :cx="spot.x" :cy="spot.y" r="2.6" />
     </g>
@@ -76,9 +94,19 @@ const leaves = (x: number, y: number) => `M${x} ${y}q-1 -9 -10 -13q1 10 10 13M${
     <path v-if="section.limit != null" class="limit" :d="`M${box.x - 5} ${at(section.limit)}h${box.w + 10}`" />
     <template v-if="lines">
       <text class="said" :x="box.x - 9" :y="at(section.minimum) + 2.4" text-anchor="end">min</text>
-      <text v-if="section.limit != null" class="said limit-said" :x="box.x + box.w + 7" :y="at(section.limit) + 2.4">limit</text>
+      <text v-if="section.limit != null" class="said limit-said" :x="box.x + box.w + 7" :y="at(section.limit) + 2.4">
+        limit
+      </text>
     </template>
-    <text v-if="section.water == null" class="unknown" :x="box.x + box.w / 2" :y="box.y + box.h / 2 + 4" text-anchor="middle">level not read yet</text>
+    <text
+      v-if="section.water == null"
+      class="unknown"
+      :x="box.x + box.w / 2"
+      :y="box.y + box.h / 2 + 4"
+      text-anchor="middle"
+    >
+      level not read yet
+    </text>
   </svg>
 </template>
 

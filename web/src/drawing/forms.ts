@@ -18,7 +18,12 @@ const whole: Form['tank'] = [22, 50, 116, 92]
 
 export const FORMS: Record<string, Form> = {
   tub: { tank: whole, lines: ['M14 50H146'], thin: [], spots: row(3, 28, 132, 50, 52) },
-  raft: { tank: whole, lines: ['M24 60H136V68H24Z'], thin: ['M80 142V128M70 142V134M90 142V134'], spots: row(4, 26, 134, 60, 46) },
+  raft: {
+    tank: whole,
+    lines: ['M24 60H136V68H24Z'],
+    thin: ['M80 142V128M70 142V134M90 142V134'],
+    spots: row(4, 26, 134, 60, 46),
+  },
   buckets: {
     tank: [14, 66, 38, 76],
     lines: ['M61 66L64 142H96L99 66M108 66L111 142H143L146 66', 'M10 66H56M59 66H101M106 66H148'],
@@ -63,7 +68,11 @@ export const FORMS: Record<string, Form> = {
   tote: {
     tank: whole,
     lines: ['M14 50H146'],
-    thin: ['M46 142V112M46 112l-9-12M46 112l0-14M46 112l9-12', 'M80 142V112M80 112l-9-12M80 112l0-14M80 112l9-12', 'M114 142V112M114 112l-9-12M114 112l0-14M114 112l9-12'],
+    thin: [
+      'M46 142V112M46 112l-9-12M46 112l0-14M46 112l9-12',
+      'M80 142V112M80 112l-9-12M80 112l0-14M80 112l9-12',
+      'M114 142V112M114 112l-9-12M114 112l0-14M114 112l9-12',
+    ],
     spots: row(4, 26, 134, 50, 34),
   },
   table: {

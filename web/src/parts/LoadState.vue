@@ -5,7 +5,9 @@ import { ApiError } from '../api/client'
 
 const props = defineProps<{ error: unknown }>()
 defineEmits<{ again: [] }>()
-const text = computed(() => (props.error instanceof ApiError ? props.error.message : 'Something went wrong while loading.'))
+const text = computed(() =>
+  props.error instanceof ApiError ? props.error.message : 'Something went wrong while loading.',
+)
 </script>
 
 <template>

@@ -29,7 +29,9 @@ async function undo(message: { detail?: { undo?: () => Promise<void> } }, close:
     <template #container="{ message, closeCallback }">
       <div class="notice" role="status">
         <span>{{ message.summary }}</span>
-        <button v-if="message.detail?.undo" class="undo" type="button" @click="undo(message, closeCallback)">Undo</button>
+        <button v-if="message.detail?.undo" class="undo" type="button" @click="undo(message, closeCallback)">
+          Undo
+        </button>
         <button class="undo" type="button" aria-label="Close the notice" @click="closeCallback">×</button>
       </div>
     </template>

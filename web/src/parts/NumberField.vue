@@ -8,7 +8,9 @@ const id = useId()
 const text = ref(value.value === null ? '' : String(value.value))
 const typed = computed(() => Number(text.value.trim().replace(',', '.')))
 const unread = computed(() => text.value.trim() !== '' && !Number.isFinite(typed.value))
-const fault = computed(() => (unread.value ? 'That is not a number. Type digits, with a point or a comma.' : props.wrong))
+const fault = computed(() =>
+  unread.value ? 'That is not a number. Type digits, with a point or a comma.' : props.wrong,
+)
 
 watch(value, (now) => {
   if (now === null && !unread.value && text.value !== '') text.value = ''

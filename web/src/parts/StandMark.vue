@@ -10,10 +10,21 @@ defineProps<{ task: Task }>()
     <svg viewBox="0 0 14 14" width="14" height="14" aria-hidden="true">
       <path v-if="task.standing === 'late'" d="M1 2h12L7 13z" fill="currentColor" />
       <rect v-else-if="task.standing === 'today'" x="2" y="2" width="10" height="10" fill="currentColor" />
-      <rect v-else-if="task.standing === 'soon'" x="2.8" y="2.8" width="8.4" height="8.4" fill="none" stroke="currentColor" stroke-width="1.8" />
+      <rect
+        v-else-if="task.standing === 'soon'"
+        x="2.8"
+        y="2.8"
+        width="8.4"
+        height="8.4"
+        fill="none"
+        stroke="currentColor"
+        stroke-width="1.8"
+      />
       <path v-else d="M1 7h12" stroke="currentColor" stroke-width="2" />
     </svg>
-    <span v-if="task.standing === 'late'">late by {{ task.days_late }} {{ task.days_late === 1 ? 'day' : 'days' }}</span>
+    <span v-if="task.standing === 'late'"
+      >late by {{ task.days_late }} {{ task.days_late === 1 ? 'day' : 'days' }}</span
+    >
     <span v-else-if="task.standing === 'today'">due today</span>
     <span v-else>in {{ -task.days_late }} {{ task.days_late === -1 ? 'day' : 'days' }}</span>
   </span>

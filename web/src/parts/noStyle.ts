@@ -2,5 +2,13 @@
 import { readonly, ref } from 'vue'
 
 export function useStyle() {
-  return { id: '', name: '', el: ref(null), css: ref(''), unload: () => {}, load: () => {}, isLoaded: readonly(ref(false)) }
+  return {
+    id: '',
+    name: '',
+    el: ref(null),
+    css: ref(''),
+    unload: () => {},
+    load: () => {},
+    isLoaded: readonly(ref(false)),
+  }
 }

@@ -15,7 +15,10 @@ const first = computed(() => systems.value[0])
 const hands = computed(() => systems.value.filter((s) => s.pressing?.urgency === 'hand').length)
 
 useShortcuts({
-  v: { says: 'Visit the first system of the round', run: () => first.value && router.push(`/system/${first.value.id}/visit`) },
+  v: {
+    says: 'Visit the first system of the round',
+    run: () => first.value && router.push(`/system/${first.value.id}/visit`),
+  },
 })
 </script>
 
@@ -31,7 +34,13 @@ useShortcuts({
       <h1>{{ round.data.value.today }}</h1>
       <p class="quiet">
         {{ systems.length }} {{ systems.length === 1 ? 'system' : 'systems' }},
-        {{ hands === 0 ? 'none needs a hand today' : hands === 1 ? 'one needs a hand today' : `${hands} need a hand today` }}
+        {{
+          hands === 0
+            ? 'none needs a hand today'
+            : hands === 1
+              ? 'one needs a hand today'
+              : `${hands} need a hand today`
+        }}
       </p>
     </header>
     <div class="page">

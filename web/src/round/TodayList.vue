@@ -34,8 +34,9 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
       <p class="small quiet">Plants, sound of the water, bubbles, timer, leaks. Any visit counts as a look-in.</p>
       <p class="small names">
         <template v-for="(item, i) in looks.slice(0, 24)" :key="item.system">
-          <RouterLink :to="`/system/${item.system}/visit`">{{ item.system_name }}</RouterLink
-          >{{ i < Math.min(looks.length, 24) - 1 ? ', ' : '' }}
+          <RouterLink :to="`/system/${item.system}/visit`">{{ item.system_name }}</RouterLink>{{
+            i < Math.min(looks.length, 24) - 1 ? ', ' : ''
+          }}
         </template>
         <span v-if="looks.length > 24"> and {{ looks.length - 24 }} more</span>
       </p>

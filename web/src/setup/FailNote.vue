@@ -8,7 +8,10 @@ defineProps<{ failed: string; current: CardView | null }>()
 <template>
   <div v-if="failed" class="wrong" role="alert">
     <p>{{ failed }}</p>
-    <p v-if="current" class="both">What stands there now (version {{ current.version }}): {{ JSON.stringify(current.body) }}. Close this form and open it again to go on from there.</p>
+    <p v-if="current" class="both">
+      What stands there now (version {{ current.version }}): {{ JSON.stringify(current.body) }}. Close this form and
+      open it again to go on from there.
+    </p>
   </div>
 </template>
 

@@ -30,7 +30,9 @@ const who = ref('')
 const made = ref<string>()
 
 function turn(day: Schemas['Weekday']) {
-  form.open_days = form.open_days.includes(day) ? form.open_days.filter((d) => d !== day) : DAYS.map((d) => d[0]).filter((d) => d === day || form.open_days.includes(d))
+  form.open_days = form.open_days.includes(day)
+    ? form.open_days.filter((d) => d !== day)
+    : DAYS.map((d) => d[0]).filter((d) => d === day || form.open_days.includes(d))
 }
 async function send() {
   if (props.card) {
@@ -49,7 +51,14 @@ async function send() {
   <form class="form" @submit.prevent="send">
     <div class="field">
       <label for="place-name">Name of the place</label>
-      <input id="place-name" v-model="form.name" required maxlength="80" autocomplete="off" :aria-invalid="!!fault('name')" />
+      <input
+        id="place-name"
+        v-model="form.name"
+        required
+        maxlength="80"
+        autocomplete="off"
+        :aria-invalid="!!fault('name')"
+      />
       <p class="wrong">{{ fault('name') }}</p>
     </div>
     <div v-if="!card" class="field">
@@ -60,7 +69,16 @@ async function send() {
     <div role="group" aria-label="Days on which someone comes">
       <p class="label">Someone comes on</p>
       <div class="chips">
-        <button v-for="[day, name] in DAYS" :key="day" class="chip" type="button" :aria-pressed="form.open_days.includes(day)" @click="turn(day)">{{ name }}</button>
+        <button
+          v-for="[day, name] in DAYS"
+          :key="day"
+          class="chip"
+          type="button"
+          :aria-pressed="form.open_days.includes(day)"
+          @click="turn(day)"
+        >
+          {{ name }}
+        </button>
       </div>
       <p class="wrong">{{ fault('open_days') }}</p>
     </div>

@@ -19,7 +19,8 @@ const name = (card: CardView) => ('name' in card.body ? card.body.name : card.bo
 const shown = (cards: CardView[]) => cards.filter((c) => props.away || !c.archived)
 const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
 const ROLE: Record<string, string> = { caretaker: 'caretaker', helper: 'helps', child: 'child' }
-const say = (card: CardView) => (card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? SCALE[card.body.scale] : '')
+const say = (card: CardView) =>
+  card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? SCALE[card.body.scale] : ''
 
 async function putAway(card: CardView) {
   const after = await archive(card, !card.archived)
@@ -36,12 +37,26 @@ async function putAway(card: CardView) {
       <div>
         <h2>{{ name(place.card) }}</h2>
         <p class="small quiet">
-          {{ body?.zone.replace(/_/g, ' ') }}, {{ body?.open_days.length === 7 ? 'every day' : `${body?.open_days.length} days a week` }}<span v-if="place.card.archived">, put away</span>
+          {{ body?.zone.replace(/_/g, ' ') }},
+          {{ body?.open_days.length === 7 ? 'every day' : `${body?.open_days.length} days a week`
+          }}<span v-if="place.card.archived">, put away</span>
         </p>
       </div>
       <span class="gap"></span>
-      <button class="button plain" type="button" :aria-label="`Edit ${name(place.card)}`" @click="editing = { what: 'place', card: place.card }">Edit</button>
-      <button class="button plain" type="button" :aria-label="`${place.card.archived ? 'Take out again' : 'Put away'}: ${name(place.card)}`" @click="putAway(place.card)">
+      <button
+        class="button plain"
+        type="button"
+        :aria-label="`Edit ${name(place.card)}`"
+        @click="editing = { what: 'place', card: place.card }"
+      >
+        Edit
+      </button>
+      <button
+        class="button plain"
+        type="button"
+        :aria-label="`${place.card.archived ? 'Take out again' : 'Put away'}: ${name(place.card)}`"
+        @click="putAway(place.card)"
+      >
         {{ place.card.archived ? 'Take out again' : 'Put away' }}
       </button>
     </header>
@@ -51,28 +66,68 @@ async function putAway(card: CardView) {
         <ul>
           <li v-for="s in shown(place.systems)" :key="s.id">
             <RouterLink :to="{ path: '/set-up', query: { system: s.id } }">{{ name(s) }}</RouterLink>
-            <button class="button plain" type="button" :aria-label="`${s.archived ? 'Take out again' : 'Put away'}: ${name(s)}`" @click="putAway(s)">{{ s.archived ? 'Take out again' : 'Put away' }}</button>
+            <button
+              class="button plain"
+              type="button"
+              :aria-label="`${s.archived ? 'Take out again' : 'Put away'}: ${name(s)}`"
+              @click="putAway(s)"
+            >
+              {{ s.archived ? 'Take out again' : 'Put away' }}
+            </button>
           </li>
         </ul>
         <p v-if="!place.systems.length" class="quiet">None yet.</p>
         <button v-if="!place.card.archived" class="button" type="button" @click="$emit('add')">Add a system</button>
       </div>
-      <div v-for="[what, title, cards] in [['person', 'People', place.people], ['meter', 'Meters', place.meters]] as ['person' | 'meter', string, CardView[]][]" :key="what">
+      <div
+        v-for="[what, title, cards] in [
+          ['person', 'People', place.people],
+          ['meter', 'Meters', place.meters],
+        ] as ['person' | 'meter', string, CardView[]][]"
+        :key="what"
+      >
         <h3>{{ title }}</h3>
         <ul>
           <li v-for="c in shown(cards)" :key="c.id">
-            <button class="button plain name" type="button" :aria-label="`Edit ${name(c)}`" @click="editing = { what, card: c }">{{ name(c) }}</button>
+            <button
+              class="button plain name"
+              type="button"
+              :aria-label="`Edit ${name(c)}`"
+              @click="editing = { what, card: c }"
+            >
+              {{ name(c) }}
+            </button>
             <span class="small quiet">{{ say(c) }}</span>
-            <button class="button plain" type="button" :aria-label="`${c.archived ? 'Take out again' : 'Put away'}: ${name(c)}`" @click="putAway(c)">{{ c.archived ? 'Take out again' : 'Put away' }}</button>
+            <button
+              class="button plain"
+              type="button"
+              :aria-label="`${c.archived ? 'Take out again' : 'Put away'}: ${name(c)}`"
+              @click="putAway(c)"
+            >
+              {{ c.archived ? 'Take out again' : 'Put away' }}
+            </button>
           </li>
         </ul>
         <p v-if="!cards.length" class="quiet">None yet.</p>
-        <button v-if="!place.card.archived" class="button" type="button" @click="editing = { what }">{{ what === 'person' ? 'Add a person' : 'Add a meter' }}</button>
+        <button v-if="!place.card.archived" class="button" type="button" @click="editing = { what }">
+          {{ what === 'person' ? 'Add a person' : 'Add a meter' }}
+        </button>
       </div>
     </div>
-    <SheetDialog v-model:open="open" :title="editing?.card ? `Edit ${name(editing.card)}` : editing?.what === 'person' ? 'Add a person' : 'Add a meter'">
+    <SheetDialog
+      v-model:open="open"
+      :title="
+        editing?.card ? `Edit ${name(editing.card)}` : editing?.what === 'person' ? 'Add a person' : 'Add a meter'
+      "
+    >
       <PlaceForm v-if="editing?.what === 'place' && editing.card" :card="editing.card" @done="editing = null" />
-      <SmallForm v-else-if="editing && editing.what !== 'place'" :place="place.card.id" :what="editing.what" v-bind="editing.card ? { card: editing.card } : {}" @done="editing = null" />
+      <SmallForm
+        v-else-if="editing && editing.what !== 'place'"
+        :place="place.card.id"
+        :what="editing.what"
+        v-bind="editing.card ? { card: editing.card } : {}"
+        @done="editing = null"
+      />
     </SheetDialog>
   </section>
 </template>

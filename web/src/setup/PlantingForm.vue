@@ -21,9 +21,19 @@ const form = reactive<Schemas['Planting']>({
   planted_on: body?.planted_on ?? new Date().toLocaleDateString('sv'),
   note: body?.note ?? null,
 })
-const known = computed(() => knowledge.value?.crops.find((c) => c.name.toLowerCase() === form.crop.trim().toLowerCase()))
+const known = computed(() =>
+  knowledge.value?.crops.find((c) => c.name.toLowerCase() === form.crop.trim().toLowerCase()),
+)
 watch(known, (crop) => crop && (form.group = crop.group))
-const STAGES: Schemas['Stage'][] = ['germinating', 'seedling', 'vegetative', 'flowering', 'fruiting', 'ripening', 'done']
+const STAGES: Schemas['Stage'][] = [
+  'germinating',
+  'seedling',
+  'vegetative',
+  'flowering',
+  'fruiting',
+  'ripening',
+  'done',
+]
 async function send() {
   const planting = { card: 'planting' as const, ...form, sown_on: form.sown_on || null }
   const card = props.card ? await edit(props.card, planting) : await create(props.system.id, planting)

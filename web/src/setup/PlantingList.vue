@@ -31,15 +31,28 @@ async function putAway(card: CardView) {
     <h2 id="plant-head">What grows in it</h2>
     <ul>
       <li v-for="p in plantings" :key="p.id">
-        <button class="button plain" type="button" :aria-label="`Edit ${name(p)}`" @click="editing = p">{{ name(p) }}</button>
+        <button class="button plain" type="button" :aria-label="`Edit ${name(p)}`" @click="editing = p">
+          {{ name(p) }}
+        </button>
         <span class="quiet">{{ say(p) }}</span>
-        <button class="button plain" type="button" :aria-label="`Put away: ${name(p)}`" @click="putAway(p)">Put away</button>
+        <button class="button plain" type="button" :aria-label="`Put away: ${name(p)}`" @click="putAway(p)">
+          Put away
+        </button>
       </li>
     </ul>
-    <p v-if="plantings.length === 0" class="quiet">Nothing yet. What grows here decides how strong the water should be.</p>
-    <PlantingForm v-if="plantings.length === 0 || adding" :key="plantings.length" :system="system" @done="adding = false" />
+    <p v-if="plantings.length === 0" class="quiet">
+      Nothing yet. What grows here decides how strong the water should be.
+    </p>
+    <PlantingForm
+      v-if="plantings.length === 0 || adding"
+      :key="plantings.length"
+      :system="system"
+      @done="adding = false"
+    />
     <button v-else class="button" type="button" @click="adding = true">Plant something</button>
-    <SheetDialog v-model:open="open" title="Edit a planting"><PlantingForm v-if="editing" :system="system" :card="editing" @done="editing = null" /></SheetDialog>
+    <SheetDialog v-model:open="open" title="Edit a planting"
+      ><PlantingForm v-if="editing" :system="system" :card="editing" @done="editing = null"
+    /></SheetDialog>
   </section>
 </template>
 

@@ -5,7 +5,11 @@ import { api, ApiError, ask, type Schemas } from '../api/client'
 import type { Units } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 
-const props = defineProps<{ units: Units; start: Schemas['Reservoir'] | null; wrong: (path: string) => string | undefined }>()
+const props = defineProps<{
+  units: Units
+  start: Schemas['Reservoir'] | null
+  wrong: (path: string) => string | undefined
+}>()
 const reservoir = defineModel<Schemas['Reservoir'] | null>({ required: true })
 type Form = Schemas['Shape']['form']
 const FORMS: [Form, string][] = [
@@ -38,10 +42,13 @@ const SIDES: Record<Form, [string, string][]> = {
 const shape0 = props.start?.shape
 const form = ref<Form>(shape0?.form ?? 'stated')
 const sides = reactive<Record<string, number | null>>({})
-for (const [key, value] of Object.entries(shape0 ?? {})) if (key.endsWith('_mm') && typeof value === 'number') sides[key] = props.units.toLength(value)
+for (const [key, value] of Object.entries(shape0 ?? {}))
+  if (key.endsWith('_mm') && typeof value === 'number') sides[key] = props.units.toLength(value)
 const stated = ref<number | null>(shape0?.form === 'stated' ? props.units.toVolume(shape0.litres) : null)
 const marks = reactive<{ height: number | null; volume: number | null }[]>(
-  shape0?.form === 'marks' ? shape0.marks.map((m) => ({ height: props.units.toLength(m.height_mm), volume: props.units.toVolume(m.litres) })) : [{ height: null, volume: null }],
+  shape0?.form === 'marks'
+    ? shape0.marks.map((m) => ({ height: props.units.toLength(m.height_mm), volume: props.units.toVolume(m.litres) }))
+    : [{ height: null, volume: null }],
 )
 const own = reactive<Record<'minimum' | 'working' | 'maximum', number | null>>({
   minimum: props.start ? props.units.toVolume(props.start.minimum) : null,
@@ -53,13 +60,23 @@ const fault = ref('')
 
 const shape = computed<Schemas['Shape'] | null>(() => {
   const u = props.units
-  if (form.value === 'stated') return stated.value === null ? null : { form: 'stated', litres: u.fromVolume(stated.value) }
+  if (form.value === 'stated')
+    return stated.value === null ? null : { form: 'stated', litres: u.fromVolume(stated.value) }
   if (form.value === 'marks') {
     const full = marks.filter((m) => m.height !== null && m.volume !== null)
-    return full.length ? { form: 'marks', marks: full.map((m) => ({ height_mm: u.fromLength(m.height!), litres: u.fromVolume(m.volume!) })) } : null
+    return full.length
+      ? {
+          form: 'marks',
+          marks: full.map((m) => ({ height_mm: u.fromLength(m.height!), litres: u.fromVolume(m.volume!) })),
+        }
+      : null
   }
-  const entries = SIDES[form.value].map(([key]) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const)
-  return entries.some(([, v]) => v === null) ? null : ({ form: form.value, ...Object.fromEntries(entries) } as Schemas['Shape'])
+  const entries = SIDES[form.value].map(
+    ([key]) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const,
+  )
+  return entries.some(([, v]) => v === null)
+    ? null
+    : ({ form: form.value, ...Object.fromEntries(entries) } as Schemas['Shape'])
 })
 let timer = 0
 watch(
@@ -81,8 +98,14 @@ async function work() {
     preview.value = await ask(api.POST('/api/shape/preview', { body: shape.value }))
     fault.value = ''
     const u = props.units
-    const pick = (key: 'minimum' | 'working' | 'maximum') => (own[key] === null ? preview.value!.suggested[key] : u.fromVolume(own[key]!))
-    reservoir.value = { shape: shape.value, minimum: pick('minimum'), working: pick('working'), maximum: pick('maximum') }
+    const pick = (key: 'minimum' | 'working' | 'maximum') =>
+      own[key] === null ? preview.value!.suggested[key] : u.fromVolume(own[key]!)
+    reservoir.value = {
+      shape: shape.value,
+      minimum: pick('minimum'),
+      working: pick('working'),
+      maximum: pick('maximum'),
+    }
   } catch (error) {
     fault.value = error instanceof ApiError ? error.message : ''
     preview.value = null
@@ -95,27 +118,53 @@ async function settle() {
   await work()
 }
 defineExpose({ settle })
-const suggested = (key: 'minimum' | 'working' | 'maximum') => (preview.value ? `Left empty: ${props.units.toVolume(preview.value.suggested[key])} ${props.units.volume}` : undefined)
+const suggested = (key: 'minimum' | 'working' | 'maximum') =>
+  preview.value ? `Left empty: ${props.units.toVolume(preview.value.suggested[key])} ${props.units.volume}` : undefined
 </script>
 
 <template>
   <fieldset class="part">
     <legend class="label">The vessel</legend>
     <div class="chips" role="radiogroup" aria-label="How its volume is known">
-      <button v-for="[key, name] in FORMS" :key="key" class="chip" type="button" role="radio" :aria-checked="form === key" @click="form = key">{{ name }}</button>
+      <button
+        v-for="[key, name] in FORMS"
+        :key="key"
+        class="chip"
+        type="button"
+        role="radio"
+        :aria-checked="form === key"
+        @click="form = key"
+      >
+        {{ name }}
+      </button>
     </div>
-    <NumberField v-if="form === 'stated'" v-model="stated" label="Holds, filled to the rim" :unit="units.volume" :wrong="fault" />
+    <NumberField
+      v-if="form === 'stated'"
+      v-model="stated"
+      label="Holds, filled to the rim"
+      :unit="units.volume"
+      :wrong="fault"
+    />
     <template v-else-if="form === 'marks'">
       <div v-for="(mark, i) in marks" :key="i" class="fields">
         <NumberField v-model="mark.height" :label="`Mark ${i + 1}: height`" :unit="units.length" />
         <NumberField v-model="mark.volume" :label="`Mark ${i + 1}: water in it`" :unit="units.volume" />
       </div>
       <p v-if="fault" class="wrong">{{ fault }}</p>
-      <button class="button plain" type="button" @click="marks.push({ height: null, volume: null })">One more mark</button>
+      <button class="button plain" type="button" @click="marks.push({ height: null, volume: null })">
+        One more mark
+      </button>
       <p class="quiet small">Pour in a known amount, mark the height, and repeat; the last mark is the rim.</p>
     </template>
     <div v-else class="fields">
-      <NumberField v-for="[key, name] in SIDES[form]" :key="key" :model-value="sides[key] ?? null" :label="name" :unit="units.length" @update:model-value="sides[key] = $event" />
+      <NumberField
+        v-for="[key, name] in SIDES[form]"
+        :key="key"
+        :model-value="sides[key] ?? null"
+        :label="name"
+        :unit="units.length"
+        @update:model-value="sides[key] = $event"
+      />
     </div>
     <p v-if="fault && form !== 'stated' && form !== 'marks'" class="wrong">{{ fault }}</p>
     <p v-if="preview" role="status">
@@ -124,9 +173,27 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') => (preview.value ? `
     <details :open="!!start">
       <summary>Minimum, working and maximum volume</summary>
       <div class="fields three">
-        <NumberField v-model="own.minimum" label="Minimum" :unit="units.volume" :hint="suggested('minimum')" :wrong="wrong('reservoir.minimum')" />
-        <NumberField v-model="own.working" label="Working" :unit="units.volume" :hint="suggested('working')" :wrong="wrong('reservoir.working')" />
-        <NumberField v-model="own.maximum" label="Maximum" :unit="units.volume" :hint="suggested('maximum')" :wrong="wrong('reservoir.maximum')" />
+        <NumberField
+          v-model="own.minimum"
+          label="Minimum"
+          :unit="units.volume"
+          :hint="suggested('minimum')"
+          :wrong="wrong('reservoir.minimum')"
+        />
+        <NumberField
+          v-model="own.working"
+          label="Working"
+          :unit="units.volume"
+          :hint="suggested('working')"
+          :wrong="wrong('reservoir.working')"
+        />
+        <NumberField
+          v-model="own.maximum"
+          label="Maximum"
+          :unit="units.volume"
+          :hint="suggested('maximum')"
+          :wrong="wrong('reservoir.maximum')"
+        />
       </div>
     </details>
   </fieldset>

@@ -29,7 +29,9 @@ const find = (id: string) => {
   }
 }
 const opened = computed(() => (typeof route.query.system === 'string' ? find(route.query.system) : undefined))
-const first = computed<Schemas['PlaceView'] | undefined>(() => (live.value.length === 1 && live.value[0]!.systems.length === 0 ? live.value[0] : undefined))
+const first = computed<Schemas['PlaceView'] | undefined>(() =>
+  live.value.length === 1 && live.value[0]!.systems.length === 0 ? live.value[0] : undefined,
+)
 const target = computed(() => live.value.find((p) => p.card.id === addingTo.value) ?? first.value)
 const nameOf = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
 
@@ -69,7 +71,13 @@ function systemDone(id: string) {
     <PlantingList :key="opened.card.id" :system="opened.card" />
     <details v-if="!opened.card.archived" :open="route.query.part !== 'plantings'" class="card">
       <summary>The system itself</summary>
-      <SystemForm :key="`${opened.card.id}.${opened.card.version}`" :place="opened.place.card" :meters="opened.place.meters.filter((m) => !m.archived)" :card="opened.card" @done="notify('Kept.')" />
+      <SystemForm
+        :key="`${opened.card.id}.${opened.card.version}`"
+        :place="opened.place.card"
+        :meters="opened.place.meters.filter((m) => !m.archived)"
+        :card="opened.card"
+        @done="notify('Kept.')"
+      />
     </details>
     <RouterLink class="button" :to="`/system/${opened.card.id}`">To the system’s page</RouterLink>
   </section>
@@ -78,7 +86,13 @@ function systemDone(id: string) {
       <h1>Set-up</h1>
       <button class="button main" type="button" @click="addingPlace = true">Add a place</button>
     </header>
-    <PlaceSection v-for="place in live" :key="place.card.id" :place="place" :away="away" @add="addingTo = place.card.id" />
+    <PlaceSection
+      v-for="place in live"
+      :key="place.card.id"
+      :place="place"
+      :away="away"
+      @add="addingTo = place.card.id"
+    />
     <label class="tick"><input v-model="away" type="checkbox" /> Show what was put away</label>
     <template v-if="away">
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />

@@ -19,7 +19,9 @@ const form = reactive<{ name: string; role: Schemas['Role']; scale: Schemas['EcS
 async function send() {
   if (props.what === 'meter' && !form.scale) return
   const body: Card =
-    props.what === 'person' ? { card: 'person', name: form.name, role: form.role } : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
+    props.what === 'person'
+      ? { card: 'person', name: form.name, role: form.role }
+      : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
   const card = props.card ? await edit(props.card, body) : await create(props.place, body)
   if (card) emit('done')
 }
@@ -28,7 +30,9 @@ async function send() {
 <template>
   <form class="form" @submit.prevent="send">
     <div class="field">
-      <label for="small-name">{{ what === 'person' ? (form.role === 'child' ? 'Initials' : 'Name') : 'Name of the meter' }}</label>
+      <label for="small-name">{{
+        what === 'person' ? (form.role === 'child' ? 'Initials' : 'Name') : 'Name of the meter'
+      }}</label>
       <input id="small-name" v-model="form.name" required maxlength="80" autocomplete="off" />
       <p class="wrong">{{ fault('name') }}</p>
     </div>
@@ -51,7 +55,9 @@ async function send() {
           <option value="ppm700">ppm, 700 scale</option>
         </select>
       </div>
-      <label class="tick"><input v-model="form.compensated" type="checkbox" /> It corrects for temperature by itself</label>
+      <label class="tick"
+        ><input v-model="form.compensated" type="checkbox" /> It corrects for temperature by itself</label
+      >
     </template>
     <FailNote :failed="failed" :current="current" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>

@@ -64,7 +64,17 @@ const TRAITS: [keyof Schemas['Traits'], string][] = [
   ['opaque', 'No light reaches the water'],
 ]
 const still = computed(() => !form.traits.circulates && !form.traits.aerated)
-watch(still, (now) => (form.refill = now ? (form.refill === 'no_limit' ? 'one_inch' : form.refill) : form.refill === 'one_inch' ? 'no_limit' : form.refill))
+watch(
+  still,
+  (now) =>
+    (form.refill = now
+      ? form.refill === 'no_limit'
+        ? 'one_inch'
+        : form.refill
+      : form.refill === 'one_inch'
+        ? 'no_limit'
+        : form.refill),
+)
 const litres = (key: 'drain_back' | 'heel') =>
   computed<number | null>({
     get: () => units.value.toVolume(form.traits[key] ?? 0),
@@ -72,7 +82,8 @@ const litres = (key: 'drain_back' | 'heel') =>
   })
 const drainBack = litres('drain_back')
 const heel = litres('heel')
-const whole = (key: 'ports' | 'change_days') => computed<number | null>({ get: () => form[key], set: (v) => (form[key] = Math.round(v ?? 0)) })
+const whole = (key: 'ports' | 'change_days') =>
+  computed<number | null>({ get: () => form[key], set: (v) => (form[key] = Math.round(v ?? 0)) })
 const ports = whole('ports')
 const days = whole('change_days')
 const source = computed<number | null>({ get: () => form.source_ec ?? null, set: (v) => (form.source_ec = v ?? 0.3) })
@@ -87,7 +98,11 @@ const setOwn = (key: Schemas['Check'], value: number | null) => {
 
 async function send() {
   await vessel.value?.settle()
-  missing.value = !kind.value ? 'Choose the kind of system first.' : !reservoir.value ? 'Say how much the vessel holds.' : ''
+  missing.value = !kind.value
+    ? 'Choose the kind of system first.'
+    : !reservoir.value
+      ? 'Say how much the vessel holds.'
+      : ''
   if (missing.value || !kind.value || !reservoir.value) return
   const meter = form.measuring === 'meter' ? form.meter : null
   const system = { card: 'system' as const, ...form, meter, kind: kind.value, reservoir: reservoir.value }
@@ -99,7 +114,15 @@ async function send() {
 <template>
   <form class="form" @submit.prevent="send">
     <div role="radiogroup" aria-label="Kind of system" class="kinds">
-      <button v-for="facts in knowledge?.kinds ?? []" :key="facts.key" class="kind" type="button" role="radio" :aria-checked="kind === facts.key" @click="choose(facts)">
+      <button
+        v-for="facts in knowledge?.kinds ?? []"
+        :key="facts.key"
+        class="kind"
+        type="button"
+        role="radio"
+        :aria-checked="kind === facts.key"
+        @click="choose(facts)"
+      >
         <TankDrawing :section="drawn(facts)" :label="`${facts.name} in section`" />
         <strong>{{ facts.name }}</strong>
         <span class="small quiet">{{ facts.plain }}</span>
@@ -109,7 +132,14 @@ async function send() {
       <div class="fields">
         <div class="field">
           <label for="sys-name">Name of the system</label>
-          <input id="sys-name" v-model="form.name" required maxlength="80" autocomplete="off" :aria-invalid="!!fault('name')" />
+          <input
+            id="sys-name"
+            v-model="form.name"
+            required
+            maxlength="80"
+            autocomplete="off"
+            :aria-invalid="!!fault('name')"
+          />
           <p class="wrong">{{ fault('name') }}</p>
         </div>
         <NumberField v-model="ports" label="Planting holes" :wrong="fault('ports')" />
@@ -128,7 +158,9 @@ async function send() {
           <label for="sys-meter">Which meter</label>
           <select id="sys-meter" v-model="form.meter">
             <option :value="null">Asked at each visit</option>
-            <option v-for="m in meters" :key="m.id" :value="m.id">{{ m.body.card === 'meter' ? m.body.name : '' }}</option>
+            <option v-for="m in meters" :key="m.id" :value="m.id">
+              {{ m.body.card === 'meter' ? m.body.name : '' }}
+            </option>
           </select>
           <p class="wrong">{{ fault('meter') }}</p>
         </div>
@@ -136,9 +168,16 @@ async function send() {
       <details>
         <summary>What it has, and its methods (prefilled)</summary>
         <div class="more">
-          <label v-for="[key, name] in TRAITS" :key="key" class="tick"><input v-model="form.traits[key]" type="checkbox" /> {{ name }}</label>
+          <label v-for="[key, name] in TRAITS" :key="key" class="tick"
+            ><input v-model="form.traits[key]" type="checkbox" /> {{ name }}</label
+          >
           <div class="fields">
-            <NumberField v-model="drainBack" label="Runs back when the pump stops" :unit="units.volume" :wrong="fault('traits.drain_back')" />
+            <NumberField
+              v-model="drainBack"
+              label="Runs back when the pump stops"
+              :unit="units.volume"
+              :wrong="fault('traits.drain_back')"
+            />
             <NumberField v-model="heel" label="Cannot be drained" :unit="units.volume" :wrong="fault('traits.heel')" />
             <NumberField v-model="days" label="Days between changes" unit="days" :wrong="fault('change_days')" />
             <NumberField v-model="source" label="EC of the source water" unit="mS/cm" :wrong="fault('source_ec')" />
@@ -160,7 +199,12 @@ async function send() {
           </div>
           <div class="field">
             <label for="sys-note">Note</label>
-            <input id="sys-note" :value="form.note ?? ''" maxlength="2000" @input="form.note = ($event.target as HTMLInputElement).value || null" />
+            <input
+              id="sys-note"
+              :value="form.note ?? ''"
+              maxlength="2000"
+              @input="form.note = ($event.target as HTMLInputElement).value || null"
+            />
           </div>
         </div>
       </details>
@@ -168,7 +212,16 @@ async function send() {
         <summary>Own intervals, in days</summary>
         <p class="quiet small">Left empty, the usual interval holds; 0 leaves a check out.</p>
         <div class="fields">
-          <NumberField v-for="c in checks" :key="c.key" :model-value="own(c.key)" :label="c.name" unit="days" :hint="`Usually ${c.days}`" :wrong="fault(`intervals.${c.key}`)" @update:model-value="setOwn(c.key, $event)" />
+          <NumberField
+            v-for="c in checks"
+            :key="c.key"
+            :model-value="own(c.key)"
+            :label="c.name"
+            unit="days"
+            :hint="`Usually ${c.days}`"
+            :wrong="fault(`intervals.${c.key}`)"
+            @update:model-value="setOwn(c.key, $event)"
+          />
         </div>
       </details>
       <p v-if="missing" class="wrong" role="alert">{{ missing }}</p>

@@ -32,10 +32,16 @@ export function useCard() {
       busy.value = false
     }
   }
-  const create = (parent: string | null, body: Card, more = false) => run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })), more)
-  const edit = (card: CardView, body: Card) => run(() => ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, body } })))
+  const create = (parent: string | null, body: Card, more = false) =>
+    run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })), more)
+  const edit = (card: CardView, body: Card) =>
+    run(() =>
+      ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, body } })),
+    )
   const archive = (card: CardView, archived: boolean) =>
-    run(() => ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, archived } })))
+    run(() =>
+      ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, archived } })),
+    )
   const fault = (path: string) => {
     const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
     return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())

@@ -15,7 +15,9 @@ const props = defineProps<{ entry: Schemas['EntryView']; view: SystemView }>()
 const emit = defineEmits<{ close: [] }>()
 const open = computed({ get: () => true, set: () => emit('close') })
 const refresh = useRefresh()
-const visit = reactive<Visit>(props.entry.body.kind === 'visit' ? structuredClone(JSON.parse(JSON.stringify(props.entry.body))) : {})
+const visit = reactive<Visit>(
+  props.entry.body.kind === 'visit' ? structuredClone(JSON.parse(JSON.stringify(props.entry.body))) : {},
+)
 const isVisit = props.entry.body.kind === 'visit'
 const reason = ref('')
 const faults = ref<Refusal[]>([])
@@ -26,7 +28,14 @@ async function send(body: Schemas['Body']) {
   const by = recorderAt(props.view.place.id)
   if (!by) return (failed.value = 'Pick who is recording first, beside the log.')
   try {
-    await record(props.view.card.id, { id: newId(), at: props.entry.at, by, amends: props.entry.id, reason: reason.value, body })
+    await record(props.view.card.id, {
+      id: newId(),
+      at: props.entry.at,
+      by,
+      amends: props.entry.id,
+      reason: reason.value,
+      body,
+    })
     await refresh()
     notify('Amended. The original stays in sight in the log.')
     emit('close')
@@ -49,7 +58,13 @@ async function send(body: Schemas['Body']) {
         <VisitTopOff v-model="visit" :view="view" :faults="faults" />
         <div class="field">
           <label for="amend-note">Note</label>
-          <textarea id="amend-note" :value="visit.note ?? ''" rows="2" maxlength="2000" @input="visit.note = ($event.target as HTMLTextAreaElement).value || null"></textarea>
+          <textarea
+            id="amend-note"
+            :value="visit.note ?? ''"
+            rows="2"
+            maxlength="2000"
+            @input="visit.note = ($event.target as HTMLTextAreaElement).value || null"
+          ></textarea>
         </div>
       </template>
       <div class="field">
@@ -61,7 +76,9 @@ async function send(body: Schemas['Body']) {
         <p v-if="current">What stands there now: {{ JSON.stringify(current.body) }}</p>
       </div>
       <div class="row">
-        <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">Withdraw the entry</button>
+        <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">
+          Withdraw the entry
+        </button>
         <button v-if="isVisit" class="button main" type="submit" :disabled="!reason.trim()">Amend it</button>
       </div>
     </form>

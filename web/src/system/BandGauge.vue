@@ -17,7 +17,13 @@ const at = computed(() => {
 <template>
   <svg viewBox="0 0 300 22" preserveAspectRatio="none" aria-hidden="true">
     <path d="M0 11H300" class="scale" />
-    <rect class="band" :x="x(gauge.band[0] ?? 0)" y="6" :width="Math.max(2, x(gauge.band[1] ?? 0) - x(gauge.band[0] ?? 0))" height="10" />
+    <rect
+      class="band"
+      :x="x(gauge.band[0] ?? 0)"
+      y="6"
+      :width="Math.max(2, x(gauge.band[1] ?? 0) - x(gauge.band[0] ?? 0))"
+      height="10"
+    />
     <rect class="value" :x="at.x" y="1" :width="at.w" height="20" />
   </svg>
 </template>

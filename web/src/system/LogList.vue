@@ -11,7 +11,11 @@ const id = computed(() => props.view.card.id)
 const log = useInfiniteQuery({
   queryKey: ['log', id],
   queryFn: ({ pageParam }) =>
-    ask(api.GET('/api/systems/{id}/log', { params: { path: { id: id.value }, query: pageParam ? { before: pageParam, limit: 10 } : { limit: 10 } } })),
+    ask(
+      api.GET('/api/systems/{id}/log', {
+        params: { path: { id: id.value }, query: pageParam ? { before: pageParam, limit: 10 } : { limit: 10 } },
+      }),
+    ),
   initialPageParam: '',
   getNextPageParam: (page: Schemas['LogPage']) => page.next ?? undefined,
 })
@@ -28,16 +32,40 @@ const amending = ref<Schemas['EntryView'] | null>(null)
         <strong>{{ thread.head.when }}</strong> {{ thread.head.by_name }}
       </p>
       <div class="what">
-        <p v-for="(line, i) in thread.head.lines" :key="i" :class="{ withdrawn: thread.head.body.kind === 'withdrawn' }">{{ line }}</p>
+        <p
+          v-for="(line, i) in thread.head.lines"
+          :key="i"
+          :class="{ withdrawn: thread.head.body.kind === 'withdrawn' }"
+        >
+          {{ line }}
+        </p>
         <div v-for="old in thread.earlier" :key="old.id" class="earlier small">
-          <p class="quiet">Amended: {{ thread.head.amends === old.id ? thread.head.reason : '' }} Before it said ({{ old.by_name }}, {{ old.when }}):</p>
+          <p class="quiet">
+            Amended: {{ thread.head.amends === old.id ? thread.head.reason : '' }} Before it said ({{ old.by_name }},
+            {{ old.when }}):
+          </p>
           <p v-for="(line, i) in old.lines" :key="i">{{ line }}</p>
         </div>
       </div>
-      <button class="button plain" type="button" :aria-label="`Amend the entry of ${thread.head.when}`" @click="amending = thread.head">Amend</button>
+      <button
+        class="button plain"
+        type="button"
+        :aria-label="`Amend the entry of ${thread.head.when}`"
+        @click="amending = thread.head"
+      >
+        Amend
+      </button>
     </li>
   </ol>
-  <button v-if="log.hasNextPage.value" class="button" type="button" :disabled="log.isFetchingNextPage.value" @click="log.fetchNextPage()">Earlier entries</button>
+  <button
+    v-if="log.hasNextPage.value"
+    class="button"
+    type="button"
+    :disabled="log.isFetchingNextPage.value"
+    @click="log.fetchNextPage()"
+  >
+    Earlier entries
+  </button>
   <AmendSheet v-if="amending" :entry="amending" :view="view" @close="amending = null" />
 </template>
 
@@ -77,11 +105,11 @@ li {
     grid-column: 1;
   }
   .button {
-  align-self: start;
-  min-height: 36px;
-  padding-block: 2px;
-}
-.what {
+    align-self: start;
+    min-height: 36px;
+    padding-block: 2px;
+  }
+  .what {
     grid-column: 1 / -1;
     grid-row: 2;
   }

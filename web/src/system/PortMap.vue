@@ -5,7 +5,12 @@ import { RouterLink } from 'vue-router'
 import type { SystemView } from '../api/client'
 
 const props = defineProps<{ view: SystemView }>()
-const plantings = computed(() => props.view.plantings.filter((p) => !p.archived).flatMap((p) => (p.body.card === 'planting' ? [{ ...p.body, id: p.id }] : [])).sort((a, b) => parseInt(a.ports) - parseInt(b.ports)))
+const plantings = computed(() =>
+  props.view.plantings
+    .filter((p) => !p.archived)
+    .flatMap((p) => (p.body.card === 'planting' ? [{ ...p.body, id: p.id }] : []))
+    .sort((a, b) => parseInt(a.ports) - parseInt(b.ports)),
+)
 const taken = computed(() => {
   const owner = new Map<number, number>()
   plantings.value.forEach((planting, index) => {
@@ -22,17 +27,24 @@ const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
 
 <template>
   <div class="ports" role="img" :aria-label="`${taken.size} of ${view.system.ports} ports planted`">
-    <span v-for="n in view.system.ports" :key="n" class="port" :class="{ planted: taken.has(n) }">{{ taken.has(n) ? marks[taken.get(n)! % 26] : '' }}</span>
+    <span v-for="n in view.system.ports" :key="n" class="port" :class="{ planted: taken.has(n) }">{{
+      taken.has(n) ? marks[taken.get(n)! % 26] : ''
+    }}</span>
   </div>
   <ul>
     <li v-for="(planting, i) in plantings" :key="planting.id">
       <strong>{{ marks[i % 26] }} {{ planting.crop }}</strong>
-      <span class="quiet small">{{ planting.stage }}, {{ planting.ports.match(/[-,]/) ? 'ports' : 'port' }} {{ planting.ports }}, since {{ day(planting.planted_on) }}</span>
+      <span class="quiet small"
+        >{{ planting.stage }}, {{ planting.ports.match(/[-,]/) ? 'ports' : 'port' }} {{ planting.ports }}, since
+        {{ day(planting.planted_on) }}</span
+      >
     </li>
   </ul>
   <p v-if="plantings.length === 0" class="quiet">Nothing is planted yet, so there is no band to hold EC against.</p>
   <p v-if="view.ec_target?.warning" class="wrong">{{ view.ec_target.warning }}</p>
-  <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }">Change plantings</RouterLink>
+  <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }"
+    >Change plantings</RouterLink
+  >
 </template>
 
 <style scoped>

@@ -29,11 +29,15 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
     <header class="head">
       <div>
         <h1>{{ view.system.name }}</h1>
-        <p class="quiet">{{ view.kind_name }}, {{ view.place_body.name }}<span v-if="view.card.archived"> (put away)</span></p>
+        <p class="quiet">
+          {{ view.kind_name }}, {{ view.place_body.name }}<span v-if="view.card.archived"> (put away)</span>
+        </p>
       </div>
       <div class="doing">
         <RouterLink class="button" :to="{ path: '/set-up', query: { system: id } }">Edit</RouterLink>
-        <RouterLink v-if="!view.card.archived" class="button main" :to="`/system/${id}/visit`">Start a visit</RouterLink>
+        <RouterLink v-if="!view.card.archived" class="button main" :to="`/system/${id}/visit`"
+          >Start a visit</RouterLink
+        >
       </div>
     </header>
     <div class="page">
@@ -48,7 +52,8 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         </dl>
         <p v-if="view.last.length === 0" class="quiet">Nothing is measured yet. The first visit sets the ground.</p>
         <p v-if="view.drinking" class="small quiet">
-          It {{ view.drinking.said }}, from {{ view.drinking.intervals }} {{ view.drinking.intervals === 1 ? 'interval' : 'intervals' }}.
+          It {{ view.drinking.said }}, from {{ view.drinking.intervals }}
+          {{ view.drinking.intervals === 1 ? 'interval' : 'intervals' }}.
         </p>
         <p v-if="view.section.limit != null && view.room" class="small limit">
           <strong>Refill limit.</strong> {{ view.room.reason }}

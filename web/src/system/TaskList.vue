@@ -42,13 +42,14 @@ async function tick(task: Task) {
   <ol>
     <li v-for="task in shown" :key="task.code" :class="task.urgency">
       <div class="words">
-        <p class="name">
-          {{ task.name }} <span v-if="task.adult" class="adult small">adult only</span>
-        </p>
+        <p class="name">{{ task.name }} <span v-if="task.adult" class="adult small">adult only</span></p>
         <p class="small quiet">{{ task.reason }}</p>
         <p class="small marks">
           <StandMark :task="task" />
-          <span class="quiet"><span class="num">{{ readMargin(task.margin_days).number }}</span> {{ readMargin(task.margin_days).words }}</span>
+          <span class="quiet"
+            ><span class="num">{{ readMargin(task.margin_days).number }}</span>
+            {{ readMargin(task.margin_days).words }}</span
+          >
         </p>
       </div>
       <button

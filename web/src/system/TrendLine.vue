@@ -11,7 +11,15 @@ const points = computed(() => props.trend.points.map((p) => ({ at: Date.parse(p.
 const NAMES: Record<string, string> = { ph: 'pH', ec: 'EC', temperature: 'Temperature', volume: 'Water' }
 const { data: knowledge } = useKnowledge()
 const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.meter?.scale)?.per_ms_cm ?? 1)
-const unit = computed(() => ({ ph: '', ec: scale25.value === 1 ? 'mS/cm' : `ppm (${scale25.value})`, temperature: units.value.temperature, volume: units.value.volume })[props.trend.quantity] ?? '')
+const unit = computed(
+  () =>
+    ({
+      ph: '',
+      ec: scale25.value === 1 ? 'mS/cm' : `ppm (${scale25.value})`,
+      temperature: units.value.temperature,
+      volume: units.value.volume,
+    })[props.trend.quantity] ?? '',
+)
 const say = (value: number) =>
   props.trend.quantity === 'volume'
     ? units.value.toVolume(value)
@@ -35,27 +43,54 @@ const scale = computed(() => {
     y: (value: number) => H - (H * (value - (low - pad))) / (high - low + 2 * pad),
   }
 })
-const line = computed(() => points.value.map((p, i) => `${i ? 'L' : 'M'}${scale.value.x(p.at).toFixed(1)} ${scale.value.y((p.low + p.high) / 2).toFixed(1)}`).join(''))
+const line = computed(() =>
+  points.value
+    .map(
+      (p, i) => `${i ? 'L' : 'M'}${scale.value.x(p.at).toFixed(1)} ${scale.value.y((p.low + p.high) / 2).toFixed(1)}`,
+    )
+    .join(''),
+)
 const last = computed(() => points.value.at(-1))
 const said = computed(() => {
   const p = last.value
   if (!p) return ''
   return p.low === p.high ? `${say(p.low)} ${unit.value}` : `${say(p.low)}–${say(p.high)} ${unit.value}`
 })
-const bandSaid = computed(() => (props.trend.band ? `${say(props.trend.band[0] ?? 0)}–${say(props.trend.band[1] ?? 0)}` : ''))
+const bandSaid = computed(() =>
+  props.trend.band ? `${say(props.trend.band[0] ?? 0)}–${say(props.trend.band[1] ?? 0)}` : '',
+)
 </script>
 
 <template>
   <figure v-if="points.length">
     <figcaption>
       <span class="name">{{ NAMES[trend.quantity] }}</span> <span class="num">{{ said }}</span>
-      <span v-if="bandSaid" class="small quiet">{{ trend.quantity === 'volume' ? 'minimum–working' : 'band' }} {{ bandSaid }} {{ unit }}</span>
+      <span v-if="bandSaid" class="small quiet"
+        >{{ trend.quantity === 'volume' ? 'minimum–working' : 'band' }} {{ bandSaid }} {{ unit }}</span
+      >
     </figcaption>
-    <svg :viewBox="`0 0 ${W} ${H}`" preserveAspectRatio="none" role="img" :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}, band ${bandSaid}`">
-      <rect v-if="trend.band" class="band" x="0" :width="W" :y="scale.y(trend.band[1] ?? 0)" :height="Math.max(1, scale.y(trend.band[0] ?? 0) - scale.y(trend.band[1] ?? 0))" />
+    <svg
+      :viewBox="`0 0 ${W} ${H}`"
+      preserveAspectRatio="none"
+      role="img"
+      :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}, band ${bandSaid}`"
+    >
+      <rect
+        v-if="trend.band"
+        class="band"
+        x="0"
+        :width="W"
+        :y="scale.y(trend.band[1] ?? 0)"
+        :height="Math.max(1, scale.y(trend.band[0] ?? 0) - scale.y(trend.band[1] ?? 0))"
+      />
       <path class="line" :d="line" vector-effect="non-scaling-stroke" />
       <template v-for="p in points" :key="p.at">
-        <path v-if="p.low !== p.high" class="span" :d="`M${scale.x(p.at)} ${scale.y(p.low)}V${scale.y(p.high)}`" vector-effect="non-scaling-stroke" />
+        <path
+          v-if="p.low !== p.high"
+          class="span"
+          :d="`M${scale.x(p.at)} ${scale.y(p.low)}V${scale.y(p.high)}`"
+          vector-effect="non-scaling-stroke"
+        />
       </template>
     </svg>
   </figure>

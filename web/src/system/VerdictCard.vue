@@ -12,7 +12,16 @@ const WORD = { fine: 'Fine', watch: 'Keep an eye on it', act: 'Act within days',
     <p class="tone">
       <svg viewBox="0 0 14 14" width="14" height="14" aria-hidden="true">
         <path v-if="verdict.tone === 'fine'" d="M1 8l4 4 8-10" fill="none" stroke="currentColor" stroke-width="2.2" />
-        <rect v-else-if="verdict.tone === 'watch'" x="2" y="2" width="10" height="10" fill="none" stroke="currentColor" stroke-width="2" />
+        <rect
+          v-else-if="verdict.tone === 'watch'"
+          x="2"
+          y="2"
+          width="10"
+          height="10"
+          fill="none"
+          stroke="currentColor"
+          stroke-width="2"
+        />
         <path v-else d="M1 2h12L7 13z" fill="currentColor" />
       </svg>
       {{ WORD[verdict.tone] }}<span v-if="when" class="quiet when">{{ when }}</span>

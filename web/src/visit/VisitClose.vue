@@ -12,7 +12,15 @@ const open = computed(() => props.steps.filter((s) => s.due && !s.said && s.key 
 <template>
   <div class="field">
     <label for="note">Anything else worth knowing</label>
-    <textarea id="note" :value="visit.note ?? ''" rows="3" maxlength="2000" @input="visit.note = ($event.target as HTMLTextAreaElement).value || null"></textarea>
+    <textarea
+      id="note"
+      :value="visit.note ?? ''"
+      rows="3"
+      maxlength="2000"
+      @input="visit.note = ($event.target as HTMLTextAreaElement).value || null"
+    ></textarea>
   </div>
-  <p v-if="open.length" class="quiet">Due and not done on this visit: {{ open.map((s) => s.name.toLowerCase()).join(', ') }}. They stay on the round.</p>
+  <p v-if="open.length" class="quiet">
+    Due and not done on this visit: {{ open.map((s) => s.name.toLowerCase()).join(', ') }}. They stay on the round.
+  </p>
 </template>

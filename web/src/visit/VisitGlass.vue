@@ -17,9 +17,11 @@ const SMELL: [Schemas['Smell'], string][] = [
   ['foul', 'Foul'],
 ]
 const clarity = computed(() => visit.value.glass?.clarity)
-const look = (key: Schemas['Clarity']) => (visit.value.glass = clarity.value === key ? null : { ...visit.value.glass, clarity: key })
+const look = (key: Schemas['Clarity']) =>
+  (visit.value.glass = clarity.value === key ? null : { ...visit.value.glass, clarity: key })
 const smell = (key: Schemas['Smell']) => {
-  if (visit.value.glass) visit.value.glass = { ...visit.value.glass, smell: visit.value.glass.smell === key ? null : key }
+  if (visit.value.glass)
+    visit.value.glass = { ...visit.value.glass, smell: visit.value.glass.smell === key ? null : key }
 }
 </script>
 
@@ -27,11 +29,30 @@ const smell = (key: Schemas['Smell']) => {
   <div class="part">
     <p class="label">What does it look like?</p>
     <div class="chips" role="group" aria-label="What does it look like?">
-      <button v-for="[key, name] in CLARITY" :key="key" class="chip" type="button" :aria-pressed="clarity === key" @click="look(key)"><span class="swatch" :class="key"></span>{{ name }}</button>
+      <button
+        v-for="[key, name] in CLARITY"
+        :key="key"
+        class="chip"
+        type="button"
+        :aria-pressed="clarity === key"
+        @click="look(key)"
+      >
+        <span class="swatch" :class="key"></span>{{ name }}
+      </button>
     </div>
     <p class="label">What does it smell of?</p>
     <div class="chips" role="group" aria-label="What does it smell of?">
-      <button v-for="[key, name] in SMELL" :key="key" class="chip" type="button" :disabled="!visit.glass" :aria-pressed="visit.glass?.smell === key" @click="smell(key)">{{ name }}</button>
+      <button
+        v-for="[key, name] in SMELL"
+        :key="key"
+        class="chip"
+        type="button"
+        :disabled="!visit.glass"
+        :aria-pressed="visit.glass?.smell === key"
+        @click="smell(key)"
+      >
+        {{ name }}
+      </button>
     </div>
     <p v-if="!visit.glass" class="quiet small">Look first, then smell.</p>
   </div>

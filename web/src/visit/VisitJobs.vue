@@ -11,17 +11,25 @@ const { data: knowledge } = useKnowledge()
 const jobs = computed(() => props.view.tasks.filter((t) => t.check && t.one_tap && t.check !== 'look_in'))
 const done = computed(() => visit.value.done ?? [])
 const doing = (check: Schemas['Check']) => knowledge.value?.checks.find((c) => c.key === check)?.doing
-const turn = (check: Schemas['Check']) => (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
+const turn = (check: Schemas['Check']) =>
+  (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
 </script>
 
 <template>
   <ul>
     <li v-for="job in jobs" :key="job.code">
       <label :class="{ off: child && job.adult }">
-        <input type="checkbox" :disabled="child && job.adult" :checked="done.includes(job.check!)" @change="turn(job.check!)" />
+        <input
+          type="checkbox"
+          :disabled="child && job.adult"
+          :checked="done.includes(job.check!)"
+          @change="turn(job.check!)"
+        />
         <span>
           <strong>{{ job.name }}</strong> <StandMark class="small" :task="job" />
-          <span class="quiet small doing">{{ child && job.adult ? 'For an adult: it means mains current.' : doing(job.check!) }}</span>
+          <span class="quiet small doing">{{
+            child && job.adult ? 'For an adult: it means mains current.' : doing(job.check!)
+          }}</span>
         </span>
       </label>
     </li>

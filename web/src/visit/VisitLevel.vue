@@ -9,7 +9,9 @@ import { faultOf } from './useVisit'
 const props = defineProps<{ view: SystemView; faults: Refusal[]; judgement?: Schemas['Judgement'] | null }>()
 const visit = defineModel<Visit>({ required: true })
 const units = useUnits(computed(() => props.view.place_body.units))
-const byHeight = computed(() => (visit.value.level ? visit.value.level.by === 'height' : props.view.system.reservoir.shape.form !== 'stated'))
+const byHeight = computed(() =>
+  visit.value.level ? visit.value.level.by === 'height' : props.view.system.reservoir.shape.form !== 'stated',
+)
 const pumpRan = computed(() => visit.value.level?.pump_ran ?? true)
 const hasPump = computed(() => (props.view.system.traits.drain_back ?? 0) > 0)
 const typed = computed<number | null>({
@@ -34,9 +36,20 @@ const hint = computed(() => {
 
 <template>
   <div class="part">
-    <NumberField v-model="typed" :label="byHeight ? 'Height of the water' : 'Water in the vessel'" :unit="byHeight ? units.length : units.volume" :wrong="faultOf(faults, 'level')" :hint="hint" />
+    <NumberField
+      v-model="typed"
+      :label="byHeight ? 'Height of the water' : 'Water in the vessel'"
+      :unit="byHeight ? units.length : units.volume"
+      :wrong="faultOf(faults, 'level')"
+      :hint="hint"
+    />
     <label v-if="hasPump" class="tick">
-      <input type="checkbox" :checked="!pumpRan" :disabled="typed === null" @change="put(typed, !($event.target as HTMLInputElement).checked)" />
+      <input
+        type="checkbox"
+        :checked="!pumpRan"
+        :disabled="typed === null"
+        @change="put(typed, !($event.target as HTMLInputElement).checked)"
+      />
       The pump was off: take the drain-back off
     </label>
   </div>

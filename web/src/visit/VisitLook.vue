@@ -40,13 +40,30 @@ function run(part: Part, seen: boolean | null | undefined) {
   <div class="part">
     <p class="label">The plants</p>
     <div class="chips" role="group" aria-label="The plants">
-      <button class="chip" type="button" :aria-pressed="!!visit.plants && signs.length === 0" @click="sound">All look sound</button>
-      <button v-for="sign in knowledge?.signs ?? []" :key="sign.key" class="chip" type="button" :aria-pressed="signs.includes(sign.key)" @click="turn(sign.key)">
+      <button class="chip" type="button" :aria-pressed="!!visit.plants && signs.length === 0" @click="sound">
+        All look sound
+      </button>
+      <button
+        v-for="sign in knowledge?.signs ?? []"
+        :key="sign.key"
+        class="chip"
+        type="button"
+        :aria-pressed="signs.includes(sign.key)"
+        @click="turn(sign.key)"
+      >
         {{ sign.say }}
       </button>
     </div>
     <p class="label">What runs</p>
-    <YesNo v-for="[part, question, yes, no] in PARTS" :key="part" :question="question" :yes="yes" :no="no" :model-value="visit.running?.[part]" @update:model-value="run(part, $event)" />
+    <YesNo
+      v-for="[part, question, yes, no] in PARTS"
+      :key="part"
+      :question="question"
+      :yes="yes"
+      :no="no"
+      :model-value="visit.running?.[part]"
+      @update:model-value="run(part, $event)"
+    />
   </div>
 </template>
 

@@ -10,7 +10,9 @@ const props = defineProps<{ view: SystemView; faults: Refusal[] }>()
 const visit = defineModel<Visit>({ required: true })
 const units = useUnits(computed(() => props.view.place_body.units))
 const ownKit = ref<boolean>()
-const kit = computed(() => (visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? props.view.system.measuring === 'drop_kit')))
+const kit = computed(() =>
+  visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? props.view.system.measuring === 'drop_kit'),
+)
 function turnKit() {
   ownKit.value = !kit.value
   visit.value.ph = null
@@ -38,7 +40,10 @@ const ph = computed<number | null>({
 const ec = computed<number | null>({
   get: () => visit.value.ec?.value ?? null,
   set: (value) => {
-    visit.value.ec = value === null || !scale.value ? null : { value, scale: scale.value, compensated: props.view.meter?.compensated ?? true }
+    visit.value.ec =
+      value === null || !scale.value
+        ? null
+        : { value, scale: scale.value, compensated: props.view.meter?.compensated ?? true }
   },
 })
 function setScale(key: Schemas['EcScale']) {
@@ -49,30 +54,62 @@ const last = (subject: string) => {
   const value = props.view.last.find((v) => v.subject === subject)
   return value ? `Last ${value.said.replace(/^pH /, '')}, ${value.when}` : undefined
 }
-const chooseBand = (low: number) => (visit.value.ph = visit.value.ph?.by === 'kit' && visit.value.ph.low === low ? null : { by: 'kit', low, high: low + 0.5 })
+const chooseBand = (low: number) =>
+  (visit.value.ph =
+    visit.value.ph?.by === 'kit' && visit.value.ph.low === low ? null : { by: 'kit', low, high: low + 0.5 })
 </script>
 
 <template>
   <div class="part">
-    <NumberField v-model="temperature" label="Water temperature" :unit="units.temperature" :wrong="faultOf(faults, 'temperature')" :hint="last('temperature')" />
+    <NumberField
+      v-model="temperature"
+      label="Water temperature"
+      :unit="units.temperature"
+      :wrong="faultOf(faults, 'temperature')"
+      :hint="last('temperature')"
+    />
     <template v-if="showPh">
-      <NumberField v-if="!kit" v-model="ph" label="pH" :wrong="faultOf(faults, 'ph')" :hint="last('ph') ?? 'Swirl, and wait until it stands still.'" />
+      <NumberField
+        v-if="!kit"
+        v-model="ph"
+        label="pH"
+        :wrong="faultOf(faults, 'ph')"
+        :hint="last('ph') ?? 'Swirl, and wait until it stands still.'"
+      />
       <div v-else role="group" aria-label="pH by drop kit" class="field">
         <span class="label">pH by drop kit: between which two colours?</span>
         <div class="chips">
-          <button v-for="low in BANDS" :key="low" class="chip num" type="button" :aria-pressed="visit.ph?.by === 'kit' && visit.ph.low === low" @click="chooseBand(low)">
+          <button
+            v-for="low in BANDS"
+            :key="low"
+            class="chip num"
+            type="button"
+            :aria-pressed="visit.ph?.by === 'kit' && visit.ph.low === low"
+            @click="chooseBand(low)"
+          >
             {{ low.toFixed(1) }}–{{ (low + 0.5).toFixed(1) }}
           </button>
         </div>
         <p :class="faultOf(faults, 'ph') ? 'wrong' : 'quiet small'">{{ faultOf(faults, 'ph') ?? last('ph') }}</p>
       </div>
-      <button class="button plain" type="button" @click="turnKit">{{ kit ? 'I have a pH meter' : 'I used a drop kit for pH' }}</button>
+      <button class="button plain" type="button" @click="turnKit">
+        {{ kit ? 'I have a pH meter' : 'I used a drop kit for pH' }}
+      </button>
     </template>
     <template v-if="showEc">
       <div v-if="!view.meter" role="group" aria-label="The EC meter’s scale" class="field">
         <span class="label">The EC meter’s scale, printed on it</span>
         <div class="chips">
-          <button v-for="[key, name] in SCALES" :key="key" class="chip" type="button" :aria-pressed="scale === key" @click="setScale(key)">{{ name }}</button>
+          <button
+            v-for="[key, name] in SCALES"
+            :key="key"
+            class="chip"
+            type="button"
+            :aria-pressed="scale === key"
+            @click="setScale(key)"
+          >
+            {{ name }}
+          </button>
         </div>
       </div>
       <NumberField
@@ -85,7 +122,9 @@ const chooseBand = (low: number) => (visit.value.ph = visit.value.ph?.by === 'ki
       />
     </template>
     <p v-if="!showPh" class="quiet">This system is cared for by recipe: nothing has to be measured.</p>
-    <button v-if="!showPh || !showEc" class="button plain" type="button" @click="more = true">{{ showPh ? 'I measured EC too' : 'I measured pH or EC' }}</button>
+    <button v-if="!showPh || !showEc" class="button plain" type="button" @click="more = true">
+      {{ showPh ? 'I measured EC too' : 'I measured pH or EC' }}
+    </button>
   </div>
 </template>
 

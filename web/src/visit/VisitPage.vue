@@ -39,7 +39,12 @@ const child = computed(() => person.value?.card === 'person' && person.value.rol
 const v = useVisit(id, who)
 const steps = computed(() => (view.value ? stepsOf(view.value, v.visit, v.judgement.value) : []))
 const at = ref<StepKey>('look')
-const index = computed(() => Math.max(0, steps.value.findIndex((s) => s.key === at.value)))
+const index = computed(() =>
+  Math.max(
+    0,
+    steps.value.findIndex((s) => s.key === at.value),
+  ),
+)
 const step = computed(() => steps.value[index.value])
 const subjects = computed(() => step.value?.subjects ?? [])
 const busy = ref(false)
@@ -133,14 +138,29 @@ useShortcuts({
         <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
         <p v-if="step.why" class="quiet">{{ step.why }}</p>
         <VisitLook v-if="at === 'look'" v-model="v.visit" :view="view" />
-        <VisitLevel v-else-if="at === 'level'" v-model="v.visit" :view="view" :faults="v.faults.value" :judgement="v.judgement.value" />
+        <VisitLevel
+          v-else-if="at === 'level'"
+          v-model="v.visit"
+          :view="view"
+          :faults="v.faults.value"
+          :judgement="v.judgement.value"
+        />
         <VisitMeasures v-else-if="at === 'measure'" v-model="v.visit" :view="view" :faults="v.faults.value" />
         <VisitGlass v-else-if="at === 'glass'" v-model="v.visit" />
         <VisitRoots v-else-if="at === 'roots'" v-model="v.visit" />
-        <VisitTopOff v-else-if="at === 'top_off'" v-model="v.visit" :view="view" :faults="v.faults.value" :judgement="v.judgement.value" />
+        <VisitTopOff
+          v-else-if="at === 'top_off'"
+          v-model="v.visit"
+          :view="view"
+          :faults="v.faults.value"
+          :judgement="v.judgement.value"
+        />
         <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" />
         <VisitClose v-else v-model="v.visit" :steps="steps" />
-        <VisitVerdicts v-model="v.visit" :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))" />
+        <VisitVerdicts
+          v-model="v.visit"
+          :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
+        />
         <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
         <div class="turn">
           <button class="button" type="button" :disabled="index === 0" @click="move(-1)">Back</button>
@@ -148,9 +168,13 @@ useShortcuts({
             v.saved.value === 'saved' ? 'Kept' : v.saved.value === 'offline' ? 'Not connected; kept on this device' : ''
           }}</span>
           <button v-if="at !== 'close'" class="button main" type="button" @click="move(1)">Next</button>
-          <button v-else class="button main" type="button" :disabled="busy || !v.begun.value" @click="finish">Close the visit</button>
+          <button v-else class="button main" type="button" :disabled="busy || !v.begun.value" @click="finish">
+            Close the visit
+          </button>
         </div>
-        <button v-if="at === 'close' && v.begun.value" class="button plain" type="button" @click="v.drop()">Drop this visit</button>
+        <button v-if="at === 'close' && v.begun.value" class="button plain" type="button" @click="v.drop()">
+          Drop this visit
+        </button>
       </section>
     </div>
   </template>

@@ -25,11 +25,26 @@ function clear() {
 <template>
   <div class="part">
     <p class="quiet">Lift the lid. Touch nothing else until hands are washed.</p>
-    <button class="chip all" type="button" :aria-pressed="sound" @click="clear">White to cream, firm, separate: sound</button>
-    <YesNo v-for="[key, question] in QUESTIONS" :key="key" :question="question" yes="Yes" no="No" :model-value="answers ? (answers[key] ?? false) : null" @update:model-value="answer(key, $event)" />
+    <button class="chip all" type="button" :aria-pressed="sound" @click="clear">
+      White to cream, firm, separate: sound
+    </button>
+    <YesNo
+      v-for="[key, question] in QUESTIONS"
+      :key="key"
+      :question="question"
+      yes="Yes"
+      no="No"
+      :model-value="answers ? (answers[key] ?? false) : null"
+      @update:model-value="answer(key, $event)"
+    />
     <div v-if="visit.roots && !sound" class="field">
       <label for="root-ports">In which ports? (as in 1-3, 7)</label>
-      <input id="root-ports" :value="visit.roots.ports ?? ''" autocomplete="off" @change="visit.roots = { ...visit.roots, ports: ($event.target as HTMLInputElement).value || null }" />
+      <input
+        id="root-ports"
+        :value="visit.roots.ports ?? ''"
+        autocomplete="off"
+        @change="visit.roots = { ...visit.roots, ports: ($event.target as HTMLInputElement).value || null }"
+      />
     </div>
   </div>
 </template>

@@ -13,7 +13,11 @@ const room = computed(() => props.judgement?.room ?? props.view.room)
 const plain = computed(() => (visit.value.top_off?.water ?? 'plain') === 'plain')
 const typed = computed<number | null>({
   get: () => (visit.value.top_off ? units.value.toVolume(visit.value.top_off.litres) : null),
-  set: (value) => (visit.value.top_off = value === null ? null : { ...(visit.value.top_off ?? { water: 'plain' as const }), litres: units.value.fromVolume(value) }),
+  set: (value) =>
+    (visit.value.top_off =
+      value === null
+        ? null
+        : { ...(visit.value.top_off ?? { water: 'plain' as const }), litres: units.value.fromVolume(value) }),
 })
 const water = (kind: 'plain' | 'feed') => {
   if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: kind }
@@ -24,17 +28,32 @@ const strength = computed<number | null>({
     if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: 'feed', ec: value }
   },
 })
-const hint = computed(() => (room.value ? `Room for ${units.value.toVolume(room.value.litres)} ${units.value.volume} now. ${room.value.reason}` : 'Read the level first, to know how much fits.'))
+const hint = computed(() =>
+  room.value
+    ? `Room for ${units.value.toVolume(room.value.litres)} ${units.value.volume} now. ${room.value.reason}`
+    : 'Read the level first, to know how much fits.',
+)
 </script>
 
 <template>
   <div class="part">
-    <NumberField v-model="typed" label="Water added" :unit="units.volume" :wrong="faultOf(faults, 'top_off')" :hint="hint" />
+    <NumberField
+      v-model="typed"
+      label="Water added"
+      :unit="units.volume"
+      :wrong="faultOf(faults, 'top_off')"
+      :hint="hint"
+    />
     <div v-if="visit.top_off" class="chips" role="group" aria-label="What was added">
       <button class="chip" type="button" :aria-pressed="plain" @click="water('plain')">Plain water</button>
       <button class="chip" type="button" :aria-pressed="!plain" @click="water('feed')">With feed</button>
     </div>
-    <NumberField v-if="visit.top_off && !plain" v-model="strength" label="EC of what was added, if measured" unit="mS/cm" />
+    <NumberField
+      v-if="visit.top_off && !plain"
+      v-model="strength"
+      label="EC of what was added, if measured"
+      unit="mS/cm"
+    />
   </div>
 </template>
 

@@ -22,9 +22,16 @@ function overrule(subject: string, reason: string) {
       <template v-if="verdict.tone !== 'fine'">
         <div v-if="open[verdict.subject] || visit.overruled?.[verdict.subject]" class="field over">
           <label :for="`over-${verdict.subject}`">I see it otherwise, because</label>
-          <input :id="`over-${verdict.subject}`" :value="visit.overruled?.[verdict.subject] ?? ''" maxlength="2000" @input="overrule(verdict.subject, ($event.target as HTMLInputElement).value)" />
+          <input
+            :id="`over-${verdict.subject}`"
+            :value="visit.overruled?.[verdict.subject] ?? ''"
+            maxlength="2000"
+            @input="overrule(verdict.subject, ($event.target as HTMLInputElement).value)"
+          />
         </div>
-        <button v-else class="button plain" type="button" @click="open[verdict.subject] = true">I see it otherwise</button>
+        <button v-else class="button plain" type="button" @click="open[verdict.subject] = true">
+          I see it otherwise
+        </button>
       </template>
     </div>
   </div>

@@ -8,8 +8,17 @@ const value = defineModel<boolean | null | undefined>({ required: true })
   <div class="ask" role="group" :aria-label="question">
     <span class="question">{{ question }}</span>
     <span class="chips">
-      <button class="chip" type="button" :aria-pressed="value === true" @click="value = value === true ? null : true">{{ yes }}</button>
-      <button class="chip" type="button" :aria-pressed="value === false" @click="value = value === false ? null : false">{{ no }}</button>
+      <button class="chip" type="button" :aria-pressed="value === true" @click="value = value === true ? null : true">
+        {{ yes }}
+      </button>
+      <button
+        class="chip"
+        type="button"
+        :aria-pressed="value === false"
+        @click="value = value === false ? null : false"
+      >
+        {{ no }}
+      </button>
     </span>
   </div>
 </template>

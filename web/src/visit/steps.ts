@@ -30,8 +30,13 @@ export function stepsOf(view: SystemView, visit: Visit, judgement: Schemas['Judg
   return ORDER.map(([key, name, subjects, checks]) => {
     const tones = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject)).map((v) => v.tone)
     const tone = tones.sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? ''
-    const due = view.tasks.filter((t) => t.days_late >= 0 && ((t.check && checks.includes(t.check)) || (!t.check && t.subject && subjects.includes(t.subject))))
-    const jobs = key === 'jobs' ? view.tasks.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
+    const due = view.tasks.filter(
+      (t) =>
+        t.days_late >= 0 &&
+        ((t.check && checks.includes(t.check)) || (!t.check && t.subject && subjects.includes(t.subject))),
+    )
+    const jobs =
+      key === 'jobs' ? view.tasks.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
     const done = visit.done?.length ?? 0
     const said = key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : (WORD[tone] ?? '')
     return { key, name, subjects, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }

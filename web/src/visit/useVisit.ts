@@ -33,7 +33,9 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     if (!who.value) return
     const mirror = localStorage.getItem(mirrorKey(system.value, who.value))
     try {
-      const { draft } = await ask(api.GET('/api/systems/{id}/draft', { params: { path: { id: system.value }, query: { who: who.value } } }))
+      const { draft } = await ask(
+        api.GET('/api/systems/{id}/draft', { params: { path: { id: system.value }, query: { who: who.value } } }),
+      )
       if (draft) {
         ;[id.value, version.value] = [draft.id, draft.version]
         put(draft.visit)
@@ -54,7 +56,11 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   }
 
   function keep(unsent: boolean) {
-    if (who.value) localStorage.setItem(mirrorKey(system.value, who.value), JSON.stringify({ id: id.value, visit: plain(visit), unsent }))
+    if (who.value)
+      localStorage.setItem(
+        mirrorKey(system.value, who.value),
+        JSON.stringify({ id: id.value, visit: plain(visit), unsent }),
+      )
   }
 
   function queueSave() {
@@ -77,7 +83,8 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
       saved.value = 'saved'
       if (JSON.stringify(plain(visit)) === sent) keep(false)
     } catch (error) {
-      if (error instanceof ApiError && error.problem.current) other.value = error.problem.current as unknown as Schemas['DraftView']
+      if (error instanceof ApiError && error.problem.current)
+        other.value = error.problem.current as unknown as Schemas['DraftView']
       else saved.value = error instanceof ApiError && error.offline ? 'offline' : ''
     }
   }
@@ -89,7 +96,9 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     for (let round = 0; round < 6; round++) {
       try {
         const body = { visit: asked as Visit, ...(who.value ? { by: who.value } : {}) }
-        judgement.value = await ask(api.POST('/api/systems/{id}/judge', { params: { path: { id: system.value } }, body }))
+        judgement.value = await ask(
+          api.POST('/api/systems/{id}/judge', { params: { path: { id: system.value } }, body }),
+        )
         faults.value = found
         return
       } catch (error) {
@@ -144,14 +153,33 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   async function drop() {
     if (!who.value) return
     clearTimeout(saveTimer)
-    await ask(api.DELETE('/api/systems/{id}/draft', { params: { path: { id: system.value }, query: { who: who.value } } }))
+    await ask(
+      api.DELETE('/api/systems/{id}/draft', { params: { path: { id: system.value }, query: { who: who.value } } }),
+    )
     localStorage.removeItem(mirrorKey(system.value, who.value))
     await load()
   }
 
-  const verdict = (subject: Schemas['Subject']) => computed(() => judgement.value?.verdicts.find((v) => v.subject === subject))
-  const begun = computed(() => Object.values(visit).some((part) => part != null && part !== false && !(Array.isArray(part) && part.length === 0)))
-  return { visit, id, judgement, faults, saved, other, ready, begun, verdict, settle, end, drop, plain: () => plain(visit) }
+  const verdict = (subject: Schemas['Subject']) =>
+    computed(() => judgement.value?.verdicts.find((v) => v.subject === subject))
+  const begun = computed(() =>
+    Object.values(visit).some((part) => part != null && part !== false && !(Array.isArray(part) && part.length === 0)),
+  )
+  return {
+    visit,
+    id,
+    judgement,
+    faults,
+    saved,
+    other,
+    ready,
+    begun,
+    verdict,
+    settle,
+    end,
+    drop,
+    plain: () => plain(visit),
+  }
 }
 
 /** The fault that belongs to a part of the visit, in words. */

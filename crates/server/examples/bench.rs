@@ -1,0 +1,156 @@
+//! How the round's cost grows: `make bench`. Prints ratios within this one run; seconds depend on
+//! the machine and mean nothing by themselves.
+//!
+//! The generator makes N systems with a stretch of plausible care each: daily look-ins, readings
+//! every third day, weekly levels and top-offs, a change every other week.
+
+use jiff::{SignedDuration, Timestamp};
+use mopsel::book::Book;
+use mopsel::view::round;
+use mopsel_core::calendar::Weekday;
+use mopsel_core::card::{Card, Person, Place, Role};
+use mopsel_core::crop::{CropGroup, Planting, Stage};
+use mopsel_core::log::{Body, Change, ChangeExtent, Entry, Roots, TopOff, TopOffWater, Visit};
+use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Name, Ph, PhReading, UnitSystem};
+use mopsel_core::reservoir::{LevelReading, Reservoir, Shape};
+use mopsel_core::system::{Measuring, PortSet, System, kinds};
+use mopsel_store::{NewCard, Store};
+use std::error::Error;
+use std::time::{Duration, Instant};
+use uuid::Uuid;
+
+type Result<T> = std::result::Result<T, Box<dyn Error>>;
+
+const SYSTEMS: usize = 500;
+const RUNS: usize = 41;
+
+fn id(name: &str) -> Uuid {
+    Uuid::new_v5(&Uuid::NAMESPACE_OID, name.as_bytes())
+}
+
+fn now() -> Result<Timestamp> {
+    Ok("2027-03-09T08:30:00Z".parse()?)
+}
+
+fn system(n: usize) -> Result<System> {
+    let facts = &kinds()[n % kinds().len()];
+    Ok(System {
+        name: Name::new(&format!("System {n}"))?,
+        kind: facts.key,
+        traits: facts.traits,
+        reservoir: Reservoir::suggested(Shape::Stated { litres: Litres::new(60.0 + (n % 40) as f64)? }),
+        ports: facts.ports,
+        measuring: Measuring::Meter,
+        meter: None,
+        refill: facts.refill,
+        change_days: 14,
+        source_ec: Conductivity::new(0.3)?,
+        intervals: std::collections::BTreeMap::new(),
+        since: "2024-01-01".parse()?,
+        note: None,
+    })
+}
+
+/// `days` of care up to now.
+fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
+    let working = system.reservoir.working.get();
+    let mut entries = Vec::new();
+    for day in (1..=days).rev() {
+        let wave = ((day as f64 + n as f64) * 0.7).sin();
+        let mut visit = Visit { all_fine: true, ..Visit::default() };
+        if day % 3 == 0 {
+            visit.ph = Some(PhReading::Meter(Ph::new(6.0 + 0.2 * wave)?));
+            visit.ec = Some(EcReading { value: 1.4 + 0.1 * wave, scale: EcScale::MilliSiemens, compensated: true });
+            visit.temperature = Some(Celsius::new(20.5 + wave)?);
+        }
+        if day % 7 == 0 {
+            visit.level = Some(LevelReading::Volume { litres: Litres::new(working * (0.75 + 0.05 * wave))?, pump_ran: true });
+            visit.top_off = Some(TopOff { litres: Litres::new(working * 0.2)?, water: TopOffWater::Plain });
+            visit.roots = Some(Roots::default());
+        }
+        let at = now()? - SignedDuration::from_hours(day * 24);
+        let body = if day % 14 == 8 {
+            Body::Change(Change { extent: ChangeExtent::Full, volume_after: system.reservoir.working, ph: None, ec: None, temperature: None, note: None })
+        } else {
+            Body::Visit(visit)
+        };
+        entries.push(Entry { id: id(&format!("{n}/{day}")), at, by, body, amends: None, reason: None });
+    }
+    Ok(entries)
+}
+
+async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
+    let (place, person) = (id("place"), id("person"));
+    let home = Place { name: Name::new("Long Acre polytunnel")?, zone: "Europe/London".into(), open_days: Weekday::ALL.to_vec(), units: UnitSystem::Metric };
+    store.create_card(&NewCard { id: place, parent: None, card: Card::Place(home) }, now()?).await?;
+    store.create_card(&NewCard { id: person, parent: Some(place), card: Card::Person(Person { name: Name::new("Wren")?, role: Role::Caretaker }) }, now()?).await?;
+    for n in 0..systems {
+        let (system_id, system) = (id(&format!("system {n}")), system(n)?);
+        store.create_card(&NewCard { id: system_id, parent: Some(place), card: Card::System(system.clone()) }, now()?).await?;
+        let planting = Planting {
+            crop: Name::new("Kale")?,
+            group: CropGroup::Leafy,
+            ports: PortSet::range(1, 4),
+            stage: Stage::Vegetative,
+            sown_on: None,
+            planted_on: "2027-01-20".parse()?,
+            note: None,
+        };
+        store.create_card(&NewCard { id: id(&format!("planting {n}")), parent: Some(system_id), card: Card::Planting(planting) }, now()?).await?;
+        store.append_all(system_id, &system, &care(n, days, &system, person)?, now()?).await?;
+    }
+    Ok(())
+}
+
+/// The median of some runs, after one to warm up.
+macro_rules! median {
+    ($work:expr) => {{
+        let mut times: Vec<Duration> = Vec::with_capacity(RUNS);
+        for _ in 0..=RUNS {
+            let start = Instant::now();
+            std::hint::black_box($work);
+            times.push(start.elapsed());
+        }
+        times.remove(0);
+        times.sort();
+        times[RUNS / 2].as_secs_f64()
+    }};
+}
+
+/// The round as the server answers it: what changed, every rule for every system, the JSON.
+async fn answer(book: &Book) -> Result<usize> {
+    let pages = book.open().await?;
+    Ok(serde_json::to_vec(&round(&pages, now()?)?)?.len())
+}
+
+/// The rows that a round needs, fetched bare.
+async fn bare(store: &Store) -> Result<usize> {
+    let cards = sqlx::query("SELECT id, parent, version, archived, body FROM card").fetch_all(store.reader()).await?;
+    let folds = sqlx::query("SELECT system, state FROM fold").fetch_all(store.reader()).await?;
+    Ok(cards.len() + folds.len())
+}
+
+#[actix_web::main]
+async fn main() -> Result<()> {
+    let folder = std::env::temp_dir().join(format!("mopsel-bench-{}", std::process::id()));
+    std::fs::create_dir_all(&folder)?;
+    let mut medians = Vec::new();
+    for (name, days) in [("two years", 730), ("two months", 61)] {
+        let store = Store::open(&folder.join(format!("{days}.db"))).await?;
+        fill(&store, SYSTEMS, days).await?;
+        let book = Book::new(store.clone());
+        let select = median!(bare(&store).await?);
+        let warm = median!(answer(&book).await?);
+        let cold = median!(answer(&Book::new(store.clone())).await?);
+        println!("{SYSTEMS} systems × {name}: {} KB of JSON, {} rows", answer(&book).await? / 1024, bare(&store).await?);
+        medians.push((select, warm, cold));
+        store.close().await;
+    }
+    std::fs::remove_dir_all(&folder)?;
+    let ((select, long, cold), (_, short, short_cold)) = (medians[0], medians[1]);
+    println!("round of two years / bare SELECT of its rows:           {:.2}  (wanted: under 3)", long / select);
+    println!("the same from a closed book (first round after a start): {:.2}", cold / select);
+    println!("round of two years / round of two months:               {:.2}  (wanted: under 1.3)", long / short);
+    println!("the same from a closed book:                             {:.2}", cold / short_cold);
+    Ok(())
+}

@@ -1,0 +1,81 @@
+/** Takes the pictures in docs/screenshots from the demo of one fixed day. */
+import { spawn } from 'node:child_process'
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { chromium } from 'playwright-core'
+import { args, executablePath } from './browser.mjs'
+
+const root = join(dirname(fileURLToPath(import.meta.url)), '../..')
+const scratch = mkdtempSync(join(tmpdir(), 'mopsel-shots-'))
+
+function start(...command) {
+  const child = spawn(join(root, 'target/debug/mopsel'), [...command, '--port', '0'], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
+  return new Promise((ready) =>
+    child.stdout.once('data', (line) => ready({ child, base: String(line).trim().split(' ').at(-1) })),
+  )
+}
+
+const demo = await start('demo', '--today', '2027-03-09', '--db', join(scratch, 'demo.db'))
+const empty = await start('serve', '--db', join(scratch, 'empty.db'))
+const browser = await chromium.launch({ executablePath, args })
+const round = await (await fetch(`${demo.base}/api/round`)).json()
+const system = (name) => `/system/${round.systems.find((s) => s.name === name).id}`
+
+async function shot(name, base, path, { width = 1280, height = 800, colorScheme = 'light', act } = {}) {
+  const context = await browser.newContext({
+    viewport: { width, height },
+    colorScheme,
+    reducedMotion: 'reduce',
+    locale: 'en-GB',
+    timezoneId: 'Europe/London',
+  })
+  const page = await context.newPage()
+  await page.goto(base + path)
+  await page.waitForLoadState('networkidle')
+  await act?.(page)
+  await page.waitForTimeout(400)
+  await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) })
+  await context.close()
+}
+const phone = { width: 390, height: 844 }
+const pick = (name) => (page) => page.getByRole('radio', { name }).click()
+
+await shot('round', demo.base, '/')
+await shot('round-phone-dark', demo.base, '/', { ...phone, colorScheme: 'dark' })
+await shot('system', demo.base, system('Bean table'))
+await shot('system-limit', demo.base, system('Window crate'))
+await shot('visit', demo.base, `${system('Bucket row')}/visit`, {
+  act: async (page) => {
+    await pick('Wren')(page)
+    await page.getByRole('button', { name: /Read the level/ }).click()
+    await page.getByLabel('Water in the vessel').fill('21')
+    await page.getByText('Keep an eye on it').waitFor()
+  },
+})
+await shot('visit-phone', demo.base, `${system('Corner tower')}/visit`, {
+  ...phone,
+  act: async (page) => {
+    await pick('Ode')(page)
+    await page.getByRole('button', { name: 'Next' }).click()
+    await page.getByRole('button', { name: 'Next' }).click()
+    await page.getByRole('button', { name: '7.0–7.5' }).click()
+    await page.getByText('Act now').scrollIntoViewIfNeeded()
+    await page.mouse.wheel(0, 420)
+  },
+})
+await shot('set-up', demo.base, '/set-up')
+await shot('first-system', empty.base, '/set-up', {
+  act: async (page) => {
+    await page.getByLabel('Name of the place').fill('Tern Street flat')
+    await page.getByLabel('Your name').fill('Wren')
+    await page.getByRole('button', { name: 'Set up the place' }).click()
+    await page.getByRole('radio', { name: /^Still water/ }).click()
+  },
+})
+await browser.close()
+demo.child.kill()
+empty.child.kill()
