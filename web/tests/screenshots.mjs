@@ -63,7 +63,7 @@ await shot('visit-phone', demo.base, `${system('Corner tower')}/visit`, {
     await page.getByRole('button', { name: 'Next' }).click()
     await page.getByRole('button', { name: 'Next' }).click()
     await page.getByRole('button', { name: '7.0–7.5' }).click()
-    await page.getByText('Act now').scrollIntoViewIfNeeded()
+    await page.getByText('Act now', { exact: true }).last().scrollIntoViewIfNeeded()
     await page.mouse.wheel(0, 420)
   },
 })

@@ -116,3 +116,23 @@ test('a meter’s scale is asked for before an EC can be typed where no meter is
   await page.getByRole('button', { name: /Close/ }).first().click()
   await page.getByRole('button', { name: 'Drop this visit' }).click()
 })
+
+test('two devices on one visit are shown both versions, and nothing is overwritten', async ({ page }) => {
+  await openVisit(page, 'Mat bench')
+  await page.getByRole('button', { name: /Close/ }).first().click()
+  await page.getByLabel('Anything else worth knowing').fill('From the phone')
+  await expect(page.getByRole('status').filter({ hasText: 'Kept' })).toBeVisible()
+  const id = await systemId(page, 'Mat bench')
+  const view = await (await page.request.get(`/api/systems/${id}`)).json()
+  const who = view.people.find((p: { body: { name: string } }) => p.body.name === 'Wren').id
+  const { draft } = await (await page.request.get(`/api/systems/${id}/draft?who=${who}`)).json()
+  const elsewhere = { id: draft.id, who, version: draft.version, visit: { note: 'From the desk' } }
+  expect((await page.request.put(`/api/systems/${id}/draft`, { data: elsewhere })).status()).toBe(200)
+  await page.getByLabel('Anything else worth knowing').fill('From the phone again')
+  const met = page.getByRole('alert').filter({ hasText: 'continued on another device' })
+  await expect(met).toContainText('There: From the desk')
+  await expect(met).toContainText('Here: From the phone again')
+  await met.getByRole('button', { name: 'Take the other' }).click()
+  await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('From the desk')
+  await page.getByRole('button', { name: 'Drop this visit' }).click()
+})

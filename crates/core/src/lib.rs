@@ -11,6 +11,7 @@ pub mod crop;
 pub mod drawing;
 pub mod forecast;
 pub mod log;
+pub mod mixing;
 pub mod quantity;
 pub mod refusal;
 pub mod reservoir;

@@ -197,7 +197,7 @@ fn a_ph_out_of_its_band_stays_on_the_round_until_it_is_back() {
     let read = |when: &str, value: f64| visit(when, Visit { ph: Some(ph(value)), ..Visit::default() });
     let mut log = vec![read("2027-03-08 09:00", 7.2)];
     let task = Bench::new(system(Kind::Tower), vec![], &log, NOW).task("ph");
-    assert_eq!((task.name.as_str(), task.slack_days), ("Bring the pH down", 3.0));
+    assert_eq!((&*task.name, task.slack_days), ("Bring the pH down", 3.0));
     log.push(read("2027-03-08 19:00", 6.1));
     assert!(Bench::new(system(Kind::Tower), vec![], &log, NOW).tasks().iter().all(|t| t.code != "ph"));
 }

@@ -48,12 +48,11 @@ impl Problem {
         Self { current: Some(Box::new(current)), yours: Some(Box::new(yours)), ..Self::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail) }
     }
 
-    /// Keeps what was sent beside what stands, where two versions meet.
+    /// Puts both versions in the shape in which they are shown.
     #[must_use]
-    pub fn with_yours(mut self, yours: impl Serialize) -> Self {
-        if self.current.is_some() {
-            self.yours = serde_json::to_value(yours).ok().map(Box::new);
-        }
+    pub fn with_both(mut self, current: impl Serialize, yours: impl Serialize) -> Self {
+        self.current = serde_json::to_value(current).ok().map(Box::new);
+        self.yours = serde_json::to_value(yours).ok().map(Box::new);
         self
     }
 }
@@ -97,7 +96,7 @@ impl From<StoreError> for Problem {
             ),
             StoreError::DraftChanged(draft) => Self::conflict(
                 "This visit was continued on another device. Both versions are shown; nothing was overwritten.",
-                serde_json::to_value(crate::view::DraftView::from(*draft)).unwrap_or_default(),
+                serde_json::to_value(&draft.visit).unwrap_or_default(),
                 Value::Null,
             ),
             StoreError::Database(_) | StoreError::Corrupt(_) => {

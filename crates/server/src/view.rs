@@ -5,11 +5,11 @@ use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
 use mopsel_core::calendar::{days_between, local_date, say_date};
 use mopsel_core::card::{Card, Meter, Person, Place};
-use mopsel_core::care::{Situation, Standing, Task, pressing, tasks};
+use mopsel_core::care::{Check, Situation, Standing, Task, Urgency, pressing, tasks};
 use mopsel_core::crop::{EcTarget, Planting, ec_target};
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::forecast;
-use mopsel_core::log::{Entry, Visit};
+use mopsel_core::log::{Body, Entry, Visit, say_entry};
 use mopsel_core::quantity::{Litres, UnitSystem};
 use mopsel_core::system::{Kind, System};
 use mopsel_core::trend::{Trend, trends};
@@ -17,6 +17,7 @@ use mopsel_core::verdict::{Room, Verdict, judge_state, limit_from};
 use mopsel_store::{Draft, LoggedEntry, StoredCard, Thread};
 use serde::Serialize;
 use serde_json::Value;
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -61,12 +62,26 @@ pub struct DraftView {
     /// When it was last saved.
     #[schema(value_type = String, format = DateTime)]
     pub at: Timestamp,
+    /// What it says, a line each.
+    pub lines: Vec<String>,
 }
 
-impl From<Draft> for DraftView {
-    fn from(draft: Draft) -> Self {
-        Self { id: draft.id, who: draft.who, version: draft.version, visit: draft.visit, at: draft.at }
-    }
+/// A visit half done as it is shown.
+///
+/// # Errors
+/// Not found.
+pub fn draft_view(pages: &Pages, draft: Draft) -> Result<DraftView, Problem> {
+    let lines = lines_of(pages, draft.system, &Body::Visit(draft.visit.clone()))?;
+    Ok(DraftView { id: draft.id, who: draft.who, version: draft.version, visit: draft.visit, at: draft.at, lines })
+}
+
+/// What a body says about a system, a line each, in the place's units.
+///
+/// # Errors
+/// Not found.
+pub fn lines_of(pages: &Pages, system: Uuid, body: &Body) -> Result<Vec<String>, Problem> {
+    let file = pages.system(system)?;
+    Ok(say_entry(body, &file.system, pages.wording(file, pages.place_of(file)?)))
 }
 
 /// A system on the round.
@@ -105,8 +120,41 @@ pub struct TodayTask {
     pub system: Uuid,
     /// Its name.
     pub system_name: String,
-    /// The task.
-    pub task: Task,
+    /// The task, as far as a line of the list shows it.
+    pub task: TaskLine,
+}
+
+/// A task in one line.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct TaskLine {
+    /// What it is, stable from day to day.
+    pub code: Cow<'static, str>,
+    /// What to do, in a few words.
+    pub name: Cow<'static, str>,
+    /// The routine check that it is, if it is one.
+    pub check: Option<Check>,
+    /// Days late.
+    pub days_late: i32,
+    /// Where it stands.
+    pub standing: Standing,
+    /// Days left until lateness starts to cost plants.
+    pub margin_days: f64,
+    /// How loudly it asks.
+    pub urgency: Urgency,
+}
+
+impl From<&Task> for TaskLine {
+    fn from(task: &Task) -> Self {
+        Self {
+            code: task.code.clone(),
+            name: task.name.clone(),
+            check: task.check,
+            days_late: task.days_late,
+            standing: task.standing,
+            margin_days: task.margin_days,
+            urgency: task.urgency,
+        }
+    }
 }
 
 /// The round.
@@ -142,7 +190,7 @@ pub fn round(pages: &Pages, at: Timestamp) -> Result<Round, Problem> {
         let all = tasks(&situation);
         let due = all.iter().filter(|task| task.standing <= Standing::Today);
         let before = today.len();
-        today.extend(due.map(|task| TodayTask { system: file.card.id, system_name: file.system.name.as_str().to_owned(), task: task.clone() }));
+        today.extend(due.map(|task| TodayTask { system: file.card.id, system_name: file.system.name.as_str().to_owned(), task: TaskLine::from(task) }));
         systems.push(RoundSystem { due: today.len() - before, ..round_system(file, place, &situation, pressing(&all).cloned()) });
     }
     systems.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
@@ -391,7 +439,7 @@ pub fn entry_view(pages: &Pages, logged: LoggedEntry) -> Result<EntryView, Probl
     Ok(EntryView {
         by_name: pages.person(logged.entry.by).map_or_else(|| "someone".to_owned(), |(person, _)| person.name.as_str().to_owned()),
         when: zoned.strftime("%a %-d %b %Y, %H:%M").to_string(),
-        lines: mopsel_core::log::say_entry(&logged.entry.body, &file.system, pages.wording(file, place)),
+        lines: say_entry(&logged.entry.body, &file.system, pages.wording(file, place)),
         seq: logged.seq,
         recorded: logged.recorded,
         entry: logged.entry,

@@ -391,6 +391,8 @@ export interface components {
              * @description The id that the entry will have.
              */
             id: string;
+            /** @description What it says, a line each. */
+            lines: string[];
             /**
              * Format: int64
              * @description Name it when saving on top.
@@ -1189,6 +1191,28 @@ export interface components {
             /** @description How loudly it asks. */
             urgency: components["schemas"]["Urgency"];
         };
+        /** @description A task in one line. */
+        TaskLine: {
+            check?: components["schemas"]["Check"] | null;
+            /** @description What it is, stable from day to day. */
+            code: string;
+            /**
+             * Format: int32
+             * @description Days late.
+             */
+            days_late: number;
+            /**
+             * Format: double
+             * @description Days left until lateness starts to cost plants.
+             */
+            margin_days: number;
+            /** @description What to do, in a few words. */
+            name: string;
+            /** @description Where it stands. */
+            standing: components["schemas"]["Standing"];
+            /** @description How loudly it asks. */
+            urgency: components["schemas"]["Urgency"];
+        };
         /** @description An entry with what it replaced. */
         ThreadView: {
             /** @description What stood before, newest first. */
@@ -1205,8 +1229,8 @@ export interface components {
             system: string;
             /** @description Its name. */
             system_name: string;
-            /** @description The task. */
-            task: components["schemas"]["Task"];
+            /** @description The task, as far as a line of the list shows it. */
+            task: components["schemas"]["TaskLine"];
         };
         /**
          * @description How much a verdict asks of the hands.

@@ -2,7 +2,7 @@
 /** Where a task stands: a shape and a word, with the hue only besides. */
 import type { Task } from '../api/client'
 
-defineProps<{ task: Task }>()
+defineProps<{ task: Pick<Task, 'standing' | 'urgency' | 'days_late'> }>()
 </script>
 
 <template>

@@ -7,7 +7,7 @@ import { useCard } from './cards'
 
 const props = defineProps<{ card?: CardView }>()
 const emit = defineEmits<{ done: [id: string] }>()
-const { create, edit, fault, failed, current, busy } = useCard()
+const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = useCard()
 const DAYS: [Schemas['Weekday'], string][] = [
   ['monday', 'Mon'],
@@ -100,7 +100,7 @@ async function send() {
         </select>
       </div>
     </div>
-    <FailNote :failed="failed || person.failed.value" :current="current" />
+    <FailNote :failed="failed || person.failed.value" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Set up the place' }}</button>
   </form>
 </template>

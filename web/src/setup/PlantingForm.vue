@@ -8,7 +8,7 @@ import { useCard } from './cards'
 
 const props = defineProps<{ system: CardView; card?: CardView }>()
 const emit = defineEmits<{ done: [] }>()
-const { create, edit, fault, failed, current, busy } = useCard()
+const { create, edit, fault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 const body = props.card?.body.card === 'planting' ? props.card.body : null
 const ports = props.system.body.card === 'system' ? props.system.body.ports : 1
@@ -81,7 +81,7 @@ async function send() {
         <p class="wrong">{{ fault('sown_on') }}</p>
       </div>
     </div>
-    <FailNote :failed="failed" :current="current" />
+    <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Plant it' }}</button>
   </form>
 </template>

@@ -7,7 +7,7 @@ import { useCard } from './cards'
 
 const props = defineProps<{ place: string; what: 'person' | 'meter'; card?: CardView }>()
 const emit = defineEmits<{ done: [] }>()
-const { create, edit, fault, failed, current, busy } = useCard()
+const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = props.card?.body.card === 'person' ? props.card.body : null
 const meter = props.card?.body.card === 'meter' ? props.card.body : null
 const form = reactive<{ name: string; role: Schemas['Role']; scale: Schemas['EcScale'] | ''; compensated: boolean }>({
@@ -59,7 +59,7 @@ async function send() {
         ><input v-model="form.compensated" type="checkbox" /> It corrects for temperature by itself</label
       >
     </template>
-    <FailNote :failed="failed" :current="current" />
+    <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
   </form>
 </template>

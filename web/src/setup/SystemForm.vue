@@ -12,7 +12,7 @@ import { useCard } from './cards'
 
 const props = defineProps<{ place: CardView; meters: CardView[]; card?: CardView }>()
 const emit = defineEmits<{ done: [id: string] }>()
-const { create, edit, fault, failed, current, busy } = useCard()
+const { create, edit, fault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 const units = useUnits(computed(() => (props.place.body.card === 'place' ? props.place.body.units : 'metric')))
 const body = props.card?.body.card === 'system' ? props.card.body : null
@@ -225,7 +225,7 @@ async function send() {
         </div>
       </details>
       <p v-if="missing" class="wrong" role="alert">{{ missing }}</p>
-      <FailNote :failed="failed" :current="current" />
+      <FailNote :failed="failed" :current="current" :yours="yours" />
       <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Set up the system' }}</button>
     </template>
   </form>

@@ -8,6 +8,7 @@ export function useCard() {
   const faults = ref<Refusal[]>([])
   const failed = ref('')
   const current = ref<CardView | null>(null)
+  const yours = ref<unknown>(null)
   const busy = ref(false)
   let id = newId()
 
@@ -27,6 +28,7 @@ export function useCard() {
       faults.value = error.fields
       failed.value = error.message
       current.value = (error.problem.current as CardView | undefined) ?? null
+      yours.value = error.problem.yours ?? null
       return null
     } finally {
       busy.value = false
@@ -46,5 +48,5 @@ export function useCard() {
     const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
     return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
   }
-  return { create, edit, archive, fault, faults, failed, current, busy }
+  return { create, edit, archive, fault, faults, failed, current, yours, busy }
 }

@@ -22,7 +22,7 @@ const isVisit = props.entry.body.kind === 'visit'
 const reason = ref('')
 const faults = ref<Refusal[]>([])
 const failed = ref('')
-const current = ref<Schemas['Entry'] | null>(null)
+const current = ref<Schemas['EntryView'] | null>(null)
 
 async function send(body: Schemas['Body']) {
   const by = recorderAt(props.view.place.id)
@@ -42,7 +42,8 @@ async function send(body: Schemas['Body']) {
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
     faults.value = error.fields
-    current.value = (error.problem.current as Schemas['Entry'] | undefined) ?? null
+    current.value = (error.problem.current as Schemas['EntryView'] | undefined) ?? null
+    if (current.value) void refresh()
     failed.value = error.message
   }
 }
@@ -73,7 +74,9 @@ async function send(body: Schemas['Body']) {
       </div>
       <div v-if="failed" class="wrong" role="alert">
         <p>{{ failed }}</p>
-        <p v-if="current">What stands there now: {{ JSON.stringify(current.body) }}</p>
+        <p v-if="current">
+          {{ current.by_name }} made it: {{ current.lines.join('; ') }}. Close this sheet to amend that one.
+        </p>
       </div>
       <div class="row">
         <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">

@@ -115,8 +115,8 @@ useShortcuts({
     </header>
     <div v-if="v.other.value" class="met" role="alert">
       <p><strong>This visit was continued on another device.</strong> Nothing was overwritten.</p>
-      <p class="small">There: {{ JSON.stringify(v.other.value.visit) }}</p>
-      <p class="small">Here: {{ JSON.stringify(v.plain()) }}</p>
+      <p class="small"><strong>There:</strong> {{ v.other.value.lines.join('; ') || 'nothing yet' }}</p>
+      <p class="small"><strong>Here:</strong> {{ v.here.value.join('; ') || 'nothing yet' }}</p>
       <button class="button" type="button" @click="v.settle(false)">Take the other</button>
       <button class="button" type="button" @click="v.settle(true)">Keep this one</button>
     </div>

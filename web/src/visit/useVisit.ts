@@ -13,6 +13,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   const faults = ref<Refusal[]>([])
   const saved = ref<'' | 'saving' | 'saved' | 'offline'>('')
   const other = ref<Schemas['DraftView'] | null>(null)
+  const here = ref<string[]>([])
   const ready = ref(false)
   let quiet = false
   let saveTimer = 0
@@ -83,9 +84,10 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
       saved.value = 'saved'
       if (JSON.stringify(plain(visit)) === sent) keep(false)
     } catch (error) {
-      if (error instanceof ApiError && error.problem.current)
+      if (error instanceof ApiError && error.problem.current) {
         other.value = error.problem.current as unknown as Schemas['DraftView']
-      else saved.value = error instanceof ApiError && error.offline ? 'offline' : ''
+        here.value = (error.problem.yours as unknown as Schemas['DraftView'] | null)?.lines ?? []
+      } else saved.value = error instanceof ApiError && error.offline ? 'offline' : ''
     }
   }
 
@@ -172,6 +174,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     faults,
     saved,
     other,
+    here,
     ready,
     begun,
     verdict,

@@ -8,6 +8,7 @@ use crate::log::RootStage;
 use crate::verdict::{Subject, judge_state};
 use jiff::Timestamp;
 use jiff::civil::Date;
+use std::borrow::Cow;
 
 /// Peroxide decays to water: it is given again after this many days, 4–6 in practice.
 const PEROXIDE_EVERY: i64 = 5;
@@ -24,7 +25,7 @@ pub fn follow_ups(s: &Situation<'_>) -> Vec<Task> {
             let sensitive = matches!(verdict.subject, Subject::Running | Subject::Level);
             let slack = shorten(verdict.slack_days, sensitive, s.system, s.state, s.plants(), s.wording).days;
             let reason = format!("{}. {}", verdict.finding, verdict.why);
-            Some(found(verdict.subject.code(), verdict.subject, &todo, &verdict.next, at, slack, reason, s))
+            Some(found(verdict.subject.code(), verdict.subject, todo, verdict.next.clone(), at, slack, reason, s))
         })
         .collect();
     tasks.extend(root_case(s));
@@ -33,7 +34,16 @@ pub fn follow_ups(s: &Situation<'_>) -> Vec<Task> {
 
 /// A task that stands from the moment of the finding.
 #[allow(clippy::too_many_arguments, reason = "the parts of one task, named at the only two call sites")]
-fn found(code: &str, subject: Subject, name: &str, doing: &str, at: Timestamp, slack: f64, reason: String, s: &Situation<'_>) -> Task {
+fn found(
+    code: &'static str,
+    subject: Subject,
+    name: impl Into<Cow<'static, str>>,
+    doing: impl Into<Cow<'static, str>>,
+    at: Timestamp,
+    slack: f64,
+    reason: String,
+    s: &Situation<'_>,
+) -> Task {
     let on = local_date(at, s.now);
     Task::new(code, name, doing, on, end_of(on, s.now.time_zone()), slack, reason, s).about(subject)
 }
@@ -76,7 +86,7 @@ fn root_case(s: &Situation<'_>) -> Vec<Task> {
     tasks
 }
 
-fn dated(code: &str, name: &str, doing: &str, on: Date, slack: f64, reason: String, s: &Situation<'_>) -> Task {
+fn dated(code: &'static str, name: &'static str, doing: &'static str, on: Date, slack: f64, reason: String, s: &Situation<'_>) -> Task {
     let on = s.calendar.settle(on, slack);
     Task::new(code, name, doing, on, end_of(on, s.now.time_zone()), slack, reason, s).about(Subject::Roots)
 }

@@ -12,6 +12,7 @@ use crate::verdict::Subject;
 use jiff::civil::Date;
 use jiff::{Timestamp, Zoned};
 use serde::Serialize;
+use std::borrow::Cow;
 
 /// All that a rule may look at: the system, what grows in it, its state, its place's calendar and
 /// reader, and the time, in the place's zone.
@@ -95,11 +96,11 @@ impl Urgency {
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Task {
     /// What it is, stable from day to day.
-    pub code: String,
+    pub code: Cow<'static, str>,
     /// What to do, in a few words.
-    pub name: String,
+    pub name: Cow<'static, str>,
     /// What to do, in a sentence.
-    pub doing: String,
+    pub doing: Cow<'static, str>,
     /// The day on which it is due.
     #[schema(value_type = String, format = Date)]
     pub due_on: Date,
@@ -128,7 +129,16 @@ pub struct Task {
 impl Task {
     /// A task with its margin, (lateness counts from + slack) − now.
     #[allow(clippy::too_many_arguments, reason = "the parts of one task")]
-    pub(super) fn new(code: &str, name: &str, doing: &str, due_on: Date, from: Timestamp, slack_days: f64, reason: String, s: &Situation<'_>) -> Self {
+    pub(super) fn new(
+        code: &'static str,
+        name: impl Into<Cow<'static, str>>,
+        doing: impl Into<Cow<'static, str>>,
+        due_on: Date,
+        from: Timestamp,
+        slack_days: f64,
+        reason: String,
+        s: &Situation<'_>,
+    ) -> Self {
         let days_late = (s.now.date() - due_on).get_days();
         let standing = match days_late {
             1.. => Standing::Late,
@@ -138,9 +148,9 @@ impl Task {
         };
         let margin_days = days_between(s.now.timestamp(), from) + slack_days;
         Self {
-            code: code.to_owned(),
-            name: name.to_owned(),
-            doing: doing.to_owned(),
+            code: code.into(),
+            name: name.into(),
+            doing: doing.into(),
             due_on,
             days_late,
             standing,
@@ -167,7 +177,7 @@ impl Task {
 
     fn from_check(due: Due, s: &Situation<'_>) -> Self {
         let facts = due.check.facts();
-        let mut task = Self::new(due.check.code(), &facts.name, &facts.doing, due.on, due.from, due.slack_days, due.reason, s);
+        let mut task = Self::new(due.check.code(), facts.name.as_str(), facts.doing.as_str(), due.on, due.from, due.slack_days, due.reason, s);
         task.check = Some(due.check);
         task.one_tap = facts.one_tap;
         task.adult = facts.adult;

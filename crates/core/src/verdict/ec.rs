@@ -3,6 +3,7 @@
 use super::{Gauge, Subject, Tone, Verdict};
 use crate::crop::EcTarget;
 use crate::log::State;
+use crate::mixing::balance::{POUR_SLOWLY_ABOVE, Water, drain_first, top_off};
 use crate::quantity::{Conductivity, Litres, Wording};
 use crate::system::System;
 
@@ -86,9 +87,10 @@ fn stronger(system: &System, volume: Option<Litres>, ec: Conductivity, target: &
     let full = system.reservoir.working.get();
     match volume.map(Litres::get) {
         Some(v0) if full - v0 > full * 0.03 && !system.traits.still() => {
-            let add = (middle * full - ec.get() * v0) / (full - v0);
             let litres = wording.volume(Litres::nearest(full - v0));
-            if add <= 10.0 {
+            let wanted = Water::new(system.reservoir.working, Conductivity::nearest(middle));
+            let add = top_off(Water::new(Litres::nearest(v0), ec), wanted, system.source_ec).map_or(f64::INFINITY, |w| w.ec.get());
+            if add <= POUR_SLOWLY_ABOVE {
                 format!("Top off {litres} of feed at {}: that brings it to {}.", wording.ec(Conductivity::nearest(add)), wording.ec(Conductivity::nearest(middle)))
             } else {
                 format!("Add feed, stirred into a jug of water first, in small portions with the pump on; then top off {litres}.")
@@ -101,12 +103,12 @@ fn stronger(system: &System, volume: Option<Litres>, ec: Conductivity, target: &
 /// Plain water up to the working line and what that gives; where it is not enough, how much to
 /// drain first: D = (EC₀V₀ + EC_w(V₁−V₀) − EC₁V₁) / (EC₀ − EC_w).
 fn weaker(system: &System, volume: Option<Litres>, ec: Conductivity, target: &EcTarget, wording: Wording) -> String {
-    let (full, source, high) = (system.reservoir.working.get(), system.source_ec.get(), target.high.get());
+    let (full, high) = (system.reservoir.working.get(), target.high.get());
     let Some(v0) = volume.map(|v| v.get().min(full)) else {
         return "Read the level, then top off with plain water.".to_owned();
     };
     let room = full - v0;
-    let diluted = (ec.get() * v0 + source * room) / full;
+    let diluted = Water::new(Litres::nearest(v0), ec).with(Water::new(Litres::nearest(room), system.source_ec)).ec.get();
     if system.traits.still() {
         return "Swap some of the water for plain water at the same level; do not raise the line past its limit.".to_owned();
     }
@@ -114,11 +116,11 @@ fn weaker(system: &System, volume: Option<Litres>, ec: Conductivity, target: &Ec
         return format!("Top off {} of plain water: that brings it to {}.", wording.volume(Litres::nearest(room)), wording.ec(Conductivity::nearest(diluted)));
     }
     let aim = f64::midpoint(target.low.get(), high);
-    if ec.get() <= source || aim <= source {
+    let (before, after) = (Water::new(Litres::nearest(v0), ec), Water::new(system.reservoir.working, Conductivity::nearest(aim)));
+    let Ok(drain) = drain_first(before, after, system.source_ec) else {
         return "Plain water from this source cannot weaken it; use a softer source, or change the reservoir.".to_owned();
-    }
-    let drain = (ec.get() * v0 + source * room - aim * full) / (ec.get() - source);
-    format!("Drain {}, then fill up with plain water: that brings it to {}.", wording.volume(Litres::nearest(drain)), wording.ec(Conductivity::nearest(aim)))
+    };
+    format!("Drain {}, then fill up with plain water: that brings it to {}.", wording.volume(drain), wording.ec(Conductivity::nearest(aim)))
 }
 
 /// The last strength and the volume now known for it, for judging a state rather than a visit.

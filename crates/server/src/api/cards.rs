@@ -141,11 +141,13 @@ pub async fn edit_card(_: Caretaker, id: Id, book: web::Data<Book>, clock: web::
         }
         check(&pages, to, present.parent, at)?;
     }
-    let stored = book.store().edit_card(id.0, request.version, to.as_ref(), request.archived, at).await.map_err(|error| {
-        let conflict = matches!(error, StoreError::Changed(_));
-        let problem = Problem::from(error);
-        if conflict { problem.with_yours(request.body) } else { problem }
-    })?;
+    let stored = match book.store().edit_card(id.0, request.version, to.as_ref(), request.archived, at).await {
+        Err(StoreError::Changed(current)) => {
+            let view = CardView::from(&*current);
+            return Err(Problem::from(StoreError::Changed(current)).with_both(view, request.body));
+        }
+        other => other?,
+    };
     Ok(web::Json(CardView::from(&stored)))
 }
 

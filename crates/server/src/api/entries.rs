@@ -3,7 +3,7 @@
 use super::{Id, now, recorder};
 use crate::book::{Book, PlaceFile, SystemFile};
 use crate::input::{Json, tag, unknown_tag, variant};
-use crate::view::{DraftView, EntryView, LogPage, entry_view, log_page};
+use crate::view::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
 use crate::{Clock, Problem};
 use actix_web::{HttpResponse, web};
 use jiff::{Timestamp, ToSpan};
@@ -37,6 +37,14 @@ pub struct AddEntry {
     /// Why it was amended; wanted for an amendment.
     #[serde(default)]
     pub reason: Option<Note>,
+}
+
+/// An entry that was refused because another was faster, as it would have been shown.
+#[derive(Serialize)]
+struct Refused {
+    #[serde(flatten)]
+    entry: Entry,
+    lines: Vec<String>,
 }
 
 fn body(value: Value) -> Result<Body, Problem> {
@@ -106,11 +114,15 @@ pub async fn append(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, Json
         let entry = Entry { id: request.id, at, by: request.by, body: parsed, amends: request.amends, reason: request.reason.clone() };
         (NewEntry { system: id.0, entry }, file.system.clone())
     };
-    let appended = book.store().append(&new, &system, at_now).await.map_err(|error| {
-        let conflict = matches!(error, StoreError::Amended(_));
-        let problem = Problem::from(error);
-        if conflict { problem.with_yours(&new.entry) } else { problem }
-    })?;
+    let appended = match book.store().append(&new, &system, at_now).await {
+        Err(StoreError::Amended(current)) => {
+            let pages = book.open().await?;
+            let view = entry_view(&pages, (*current).clone())?;
+            let yours = Refused { lines: lines_of(&pages, id.0, &new.entry.body)?, entry: new.entry };
+            return Err(Problem::from(StoreError::Amended(current)).with_both(view, yours));
+        }
+        other => other?,
+    };
     let pages = book.open().await?;
     let view = entry_view(&pages, appended.entry)?;
     Ok(if appended.repeated { HttpResponse::Ok().json(view) } else { HttpResponse::Created().json(view) })
@@ -163,7 +175,9 @@ pub struct DraftAnswer {
 /// The visit that someone has half done at a system.
 #[utoipa::path(get, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), DraftQuery), responses((status = 200, body = DraftAnswer)))]
 pub async fn read_draft(id: Id, book: web::Data<Book>, query: web::Query<DraftQuery>) -> Result<web::Json<DraftAnswer>, Problem> {
-    Ok(web::Json(DraftAnswer { draft: book.store().draft(id.0, query.who).await?.map(DraftView::from) }))
+    let pages = book.open().await?;
+    let draft = book.store().draft(id.0, query.who).await?;
+    Ok(web::Json(DraftAnswer { draft: draft.map(|draft| draft_view(&pages, draft)).transpose()? }))
 }
 
 /// A visit half done, to be saved.
@@ -191,8 +205,15 @@ pub async fn save_draft(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, 
         return Err(Refusal::new("found a visit that is closed already", "allowed are visits under way", "Amend it in the log instead.").at("id").into());
     }
     let draft = Draft { id: request.id, system: id.0, who: request.who, version: request.version, visit: request.visit.clone(), at: now(&clock) };
-    let saved = book.store().save_draft(&draft).await.map_err(|error| Problem::from(error).with_yours(&request.visit))?;
-    Ok(web::Json(saved.into()))
+    let saved = book.store().save_draft(&draft).await;
+    let pages = book.open().await?;
+    match saved {
+        Err(StoreError::DraftChanged(current)) => {
+            let (view, yours) = (draft_view(&pages, (*current).clone())?, draft_view(&pages, draft)?);
+            Err(Problem::from(StoreError::DraftChanged(current)).with_both(view, yours))
+        }
+        other => Ok(web::Json(draft_view(&pages, other?)?)),
+    }
 }
 
 /// Puts a half done visit away.

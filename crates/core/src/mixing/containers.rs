@@ -1,0 +1,68 @@
+//! A batch too large for one container, split over those at hand.
+
+use crate::Refusal;
+use crate::quantity::Litres;
+use serde::{Deserialize, Serialize};
+
+/// Something to mix and carry in.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Container {
+    /// What it is called.
+    pub name: String,
+    /// What it takes without spilling on the way.
+    pub holds: Litres,
+}
+
+/// One filling of one container.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Share {
+    /// Which container.
+    pub container: String,
+    /// How much water goes in.
+    pub litres: Litres,
+    /// Its part of the whole, for every product's share; the parts add up to 1.
+    pub part: f64,
+    /// What it weighs to carry: 1 L is 1 kg.
+    pub kilograms: f64,
+}
+
+/// Fillings beyond this are another job than a person's with cans.
+const MOST_FILLINGS: usize = 40;
+
+/// Fills the largest containers first, and again as often as needed; the last one takes the rest.
+///
+/// # Errors
+/// Nothing to split, nothing to split it into, or more than 40 fillings.
+pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refusal> {
+    let mut sorted: Vec<&Container> = containers.iter().filter(|c| c.holds > Litres::ZERO).collect();
+    sorted.sort_by(|a, b| b.holds.get().total_cmp(&a.holds.get()));
+    let round: f64 = sorted.iter().map(|c| c.holds.get()).sum();
+    if total <= Litres::ZERO || round <= 0.0 || total.get() / round * sorted.len() as f64 > MOST_FILLINGS as f64 {
+        return Err(Refusal::new(
+            format!("found {:.1} L for containers of {round:.1} L in all", total.get()),
+            format!("allowed is more than 0 L in at most {MOST_FILLINGS} fillings"),
+            "Name larger containers, or mix in the reservoir with no plants in it.",
+        ));
+    }
+    let mut shares: Vec<Share> = Vec::new();
+    let mut rest = total.get();
+    for container in sorted.iter().cycle() {
+        let litres = rest.min(container.holds.get());
+        shares.push(Share { container: container.name.clone(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres });
+        rest -= litres;
+        if rest <= 1e-9 {
+            break;
+        }
+    }
+    Ok(shares)
+}
+
+/// Shares of an amount that add up to it exactly: the last one takes what rounding left.
+#[must_use]
+pub fn shares_of(amount: f64, shares: &[Share]) -> Vec<f64> {
+    let mut parts: Vec<f64> = shares.iter().map(|share| amount * share.part).collect();
+    if let Some((last, others)) = parts.split_last_mut() {
+        *last = amount - others.iter().sum::<f64>();
+    }
+    parts
+}

@@ -1,0 +1,175 @@
+//! The arithmetic at the reservoir: reference cases, and salt that is never made nor lost.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::l;
+use mopsel_core::mixing::balance::{Water, batch_after_hose, beside_heel, drain_first, top_off, uptake_concentration};
+use mopsel_core::mixing::{
+    Amount, Container, PrintedRate, ProductKind, RateAmount, RatePer, Sanitiser, Tool, acid_for, check_together, dilute, measure, mixing_order, shares_of, split,
+};
+use mopsel_core::quantity::{Conductivity, Litres, Ph};
+use proptest::prelude::*;
+
+fn ec(value: f64) -> Conductivity {
+    Conductivity::new(value).unwrap()
+}
+
+fn water(litres: f64, strength: f64) -> Water {
+    Water::new(l(litres), ec(strength))
+}
+
+fn near(found: f64, wanted: f64, within: f64) {
+    assert!((found - wanted).abs() <= within, "{found} is not {wanted}");
+}
+
+#[test]
+fn the_reference_figures_of_the_salt_balance() {
+    let tap = ec(0.3);
+    near(beside_heel(water(46.0, 1.8), water(4.0, 2.6), tap).unwrap().ec.get(), 1.724, 5e-4);
+    let add = top_off(water(60.0, 1.1), water(80.0, 1.8), tap).unwrap();
+    near(add.litres.get(), 20.0, 1e-9);
+    near(add.ec.get(), 3.9, 1e-9);
+    near(drain_first(water(60.0, 3.0), water(80.0, 1.8), tap).unwrap().get(), 15.56, 5e-3);
+    let taken = uptake_concentration(water(60.0, 1.8), water(40.0, 0.3), water(0.0, 0.0), water(60.0, 1.5)).unwrap();
+    near(taken.get(), 0.75, 1e-9);
+}
+
+#[test]
+fn what_cannot_be_mixed_says_what_can() {
+    let tap = ec(0.3);
+    let strong = top_off(water(60.0, 3.0), water(80.0, 1.8), tap).unwrap_err();
+    assert!(strong.mend.contains("Drain 15.56 L first"), "{strong}");
+    assert!(beside_heel(water(46.0, 1.8), water(50.0, 1.0), tap).unwrap_err().found.contains("heel of 50.0 L"));
+    assert!(beside_heel(water(46.0, 0.4), water(20.0, 2.6), tap).unwrap_err().mend.contains("Rinse"));
+    assert!(top_off(water(80.0, 1.0), water(60.0, 1.8), tap).is_err());
+    assert!(drain_first(water(60.0, 3.0), water(80.0, 0.2), tap).is_err(), "a target below the source");
+    assert!(batch_after_hose(water(60.0, 1.0), l(0.0), ec(1.8), tap).is_err());
+}
+
+#[test]
+fn printed_rates_come_to_the_same_litre() {
+    let per_litre = |value, amount, per| PrintedRate { value, amount, per }.per_litre().unwrap().into(l(1.0));
+    let cases = [
+        (2.0, RateAmount::Millilitres, RatePer::Litre, 2.0),
+        (10.0, RateAmount::Millilitres, RatePer::UsGallons(1), 10.0 / 3.785_411_784),
+        (1.0, RateAmount::Teaspoons, RatePer::UsGallons(1), 4.92892 / 3.785_411_784),
+        (2.0, RateAmount::Tablespoons, RatePer::UsGallons(5), 2.0 * 14.78676 / 18.927_058_92),
+        (1.0, RateAmount::FluidOunces, RatePer::ImperialGallons(1), 29.57353 / 4.54609),
+        (2.4, RateAmount::Ounces, RatePer::UsGallons(100), 2.4 * 28.349523 / 378.541_178_4),
+    ];
+    for (value, amount, per, wanted) in cases {
+        near(per_litre(value, amount, per).get() / wanted, 1.0, 1e-3);
+    }
+    assert!(matches!(per_litre(1.0, RateAmount::Ounces, RatePer::Litre), Amount::Grams(_)));
+    for wrong in [0.0, -1.0, f64::NAN, 1e9] {
+        assert!(PrintedRate { value: wrong, amount: RateAmount::Grams, per: RatePer::Litre }.per_litre().is_err(), "{wrong}");
+    }
+    assert!(PrintedRate { value: 1.0, amount: RateAmount::Grams, per: RatePer::UsGallons(0) }.per_litre().is_err());
+}
+
+#[test]
+fn seventy_three_point_six_with_a_twenty_syringe_is_three_and_fourteen() {
+    let syringe = Tool { name: "20 mL syringe".into(), holds: 20.0, marked_each: 1.0 };
+    let plan = measure(73.6, &[syringe.clone()]).unwrap();
+    assert_eq!((plan.full, plan.rest_at_mark, plan.measured), (3, 14.0, 74.0));
+    near(plan.rest, 13.6, 1e-9);
+    near(plan.error, 0.005, 5e-4);
+    let fine = Tool { name: "5 mL syringe".into(), holds: 5.0, marked_each: 0.2 };
+    assert_eq!(measure(3.4, &[syringe.clone(), fine]).unwrap().tool, "5 mL syringe", "the tool with the smaller error");
+    assert!(measure(0.0, &[syringe.clone()]).is_err());
+    assert!(measure(5000.0, &[syringe]).is_err());
+}
+
+#[test]
+fn forty_six_litres_in_two_cans_of_eighteen_are_three_fillings() {
+    let cans = [Container { name: "blue can".into(), holds: l(18.0) }, Container { name: "grey can".into(), holds: l(18.0) }];
+    let shares = split(l(46.0), &cans).unwrap();
+    assert_eq!(shares.iter().map(|s| s.litres.get()).collect::<Vec<_>>(), [18.0, 18.0, 10.0]);
+    assert_eq!(shares[2].kilograms, 10.0);
+    assert!(split(l(46.0), &[]).is_err());
+    assert!(split(l(20000.0), &cans).is_err());
+}
+
+#[test]
+fn twelve_per_cent_to_three_is_one_part_and_three_of_water() {
+    let made = dilute(12.0, 3.0, l(2.0)).unwrap();
+    assert_eq!((made.concentrate.get(), made.water.get(), made.parts_water), (0.5, 1.5, 3.0));
+    assert!(dilute(3.0, 12.0, l(1.0)).unwrap_err().found.contains("weaker than the 12 % wanted"));
+    assert!(dilute(12.0, 3.0, Litres::ZERO).is_err());
+}
+
+#[test]
+fn alkalinity_120_from_7_6_to_5_9_takes_1_736_meq() {
+    let ph = |v| Ph::new(v).unwrap();
+    near(acid_for(120.0, ph(7.6), ph(5.9)).unwrap(), 1.736, 5e-4);
+    assert!(acid_for(120.0, ph(8.4), ph(5.9)).is_err());
+    assert!(acid_for(120.0, ph(5.9), ph(7.6)).is_err());
+}
+
+#[test]
+fn silica_comes_before_feed_and_calcium_nitrate_after_sulfate() {
+    use ProductKind::{Booster, CalciumMagnesium, CalciumNitrate, DryBase, MagnesiumSulfate, PartA, PartB, PhDown, Silica};
+    let order = |products: &[ProductKind]| mixing_order(products).into_iter().map(|(p, _)| p).collect::<Vec<_>>();
+    assert_eq!(order(&[PhDown, PartB, Booster, Silica, PartA, CalciumMagnesium]), [Silica, CalciumMagnesium, PartA, PartB, Booster, PhDown]);
+    assert_eq!(order(&[CalciumNitrate, MagnesiumSulfate, DryBase]), [DryBase, MagnesiumSulfate, CalciumNitrate]);
+    assert!(mixing_order(&[Silica])[0].1.contains("clouds"));
+}
+
+#[test]
+fn sanitisers_that_must_not_meet_are_refused_in_either_order() {
+    use Sanitiser::{Ammonia, Bleach, Brine, CitricAcid, Peroxide, PhDown, Vinegar};
+    for (a, b) in [(Bleach, Ammonia), (Bleach, CitricAcid), (Bleach, Vinegar), (Bleach, PhDown), (Bleach, Peroxide), (Peroxide, Vinegar)] {
+        assert!(check_together(a, b).is_err() && check_together(b, a).is_err(), "{a:?} with {b:?}");
+    }
+    assert!(check_together(Peroxide, Brine).is_ok());
+    assert!(check_together(Bleach, Bleach).is_ok());
+}
+
+proptest! {
+    #[test]
+    fn every_pouring_conserves_salt(v0 in 1.0..200.0f64, e0 in 0.3..3.0f64, more in 0.5..200.0f64, e1 in 0.5..3.0f64) {
+        let (before, after, tap) = (water(v0, e0), water(v0 + more, e1), ec(0.3));
+        if let Ok(add) = top_off(before, after, tap) {
+            let made = before.with(add);
+            prop_assert!((made.salt() - after.salt()).abs() <= 1e-9 * after.salt());
+        } else if let Ok(drain) = drain_first(before, after, tap) {
+            let left = water(v0 - drain.get().min(v0), e0);
+            let made = left.with(water(after.litres.get() - left.litres.get(), 0.3));
+            prop_assert!(drain.get() > v0 || (made.salt() - after.salt()).abs() <= 1e-9 * after.salt().max(1.0));
+        }
+        if let Ok(fresh) = beside_heel(after, before, tap) {
+            prop_assert!((before.with(fresh).salt() - after.salt()).abs() <= 1e-9 * after.salt());
+        }
+    }
+
+    #[test]
+    fn a_batch_after_the_hose_lands_on_the_target(v in 10.0..200.0f64, e in 0.3..1.5f64, jug in 1.0..20.0f64, target in 0.8..2.5f64) {
+        if let Ok(batch) = batch_after_hose(water(v, e), l(jug), ec(target), ec(0.3)) {
+            let made = water(v, e).with(batch);
+            prop_assert!((made.ec.get() - target).abs() < 1e-9);
+        }
+    }
+
+    #[test]
+    fn shares_add_up_to_the_whole_exactly(total in 0.5..300.0f64, holds in proptest::collection::vec(5.0..30.0f64, 1..5), amount in 0.1..900.0f64) {
+        let cans: Vec<Container> = holds.iter().enumerate().map(|(i, h)| Container { name: format!("can {i}"), holds: l(*h) }).collect();
+        if let Ok(shares) = split(l(total), &cans) {
+            let litres: f64 = shares.iter().map(|s| s.litres.get()).sum();
+            prop_assert!((litres - total).abs() < 1e-6);
+            prop_assert!(shares.iter().all(|s| cans.iter().any(|c| c.name == s.container && s.litres <= c.holds)));
+            let parts = shares_of(amount, &shares);
+            let (last, others) = parts.split_last().unwrap();
+            prop_assert_eq!(*last, amount - others.iter().sum::<f64>());
+        }
+    }
+
+    #[test]
+    fn no_order_puts_silica_or_ph_among_the_feed(mut kinds in proptest::sample::subsequence(vec![ProductKind::Silica, ProductKind::PartA, ProductKind::PartB, ProductKind::Micro, ProductKind::Booster, ProductKind::PhUp], 1..6), flip in any::<bool>()) {
+        if flip {
+            kinds.reverse();
+        }
+        let order = mixing_order(&kinds);
+        prop_assert!(order.windows(2).all(|w| w[0].0 <= w[1].0));
+    }
+}
