@@ -59,3 +59,46 @@ test('what is put away can be taken out again, and a long hostile name is only t
   await expect(page.getByRole('button', { name: `Put away: ${name}` })).toBeVisible()
   await accessible(page)
 })
+
+test('among many systems one is found by name, place or crop', async ({ page }) => {
+  const places = await (await page.request.get('/api/places')).json()
+  const parent = places[0].card.id
+  const body = (n: number) => ({
+    card: 'system',
+    name: `Bench ${n}`,
+    kind: 'tower',
+    traits: { circulates: true },
+    ports: 12,
+    reservoir: { shape: { form: 'stated', litres: 60 }, minimum: 20, working: 50, maximum: 56 },
+    measuring: 'recipe_only',
+    change_days: 14,
+    since: '2026-01-01',
+  })
+  for (let n = 1; n <= 14; n++) {
+    const id = `00000000-0000-7000-8000-0000000000${String(n).padStart(2, '0')}`
+    expect((await page.request.post('/api/cards', { data: { id, parent, body: body(n) } })).status()).toBe(201)
+  }
+  await page.goto('/')
+  await expect(page.getByRole('article')).toHaveCount(14)
+  await page.getByLabel('Find a system').fill('bench 11')
+  await expect(page.getByRole('article')).toHaveCount(1)
+  await page.getByLabel('Find a system').fill('pak choi')
+  await expect(page.getByRole('article')).toContainText('Window crate')
+  await page.getByLabel('Find a system').fill('nothing like it')
+  await expect(page.getByText('None of the 15 systems is called that.')).toBeVisible()
+})
+
+test('a person edited by someone else meanwhile is not overwritten: both versions are shown', async ({ page }) => {
+  await page.goto('/set-up')
+  await page.getByRole('button', { name: 'Edit Wren' }).click()
+  const places = await (await page.request.get('/api/places')).json()
+  const wren = places[0].people.find((p: { body: { name: string } }) => p.body.name === 'Wren')
+  const theirs = { version: wren.version, body: { ...wren.body, name: 'Wren T.' } }
+  expect((await page.request.put(`/api/cards/${wren.id}`, { data: theirs })).status()).toBe(200)
+  const sheet = page.getByRole('dialog')
+  await sheet.getByLabel('Name').fill('Wren from the north')
+  await sheet.getByRole('button', { name: 'Keep' }).click()
+  await expect(sheet.getByRole('row').filter({ hasText: 'name' })).toContainText('Wren T.')
+  await expect(sheet.getByRole('row').filter({ hasText: 'name' })).toContainText('Wren from the north')
+  await accessible(page)
+})

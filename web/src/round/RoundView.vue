@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { useRound } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
@@ -12,6 +12,14 @@ const round = useRound()
 const router = useRouter()
 const systems = computed(() => round.data.value?.systems ?? [])
 const first = computed(() => systems.value[0])
+const sought = ref('')
+const MANY = 12
+const others = computed(() => {
+  const words = sought.value.toLowerCase().split(/\s+/).filter(Boolean)
+  const text = (s: (typeof systems.value)[number]) =>
+    `${s.name} ${s.place_name} ${s.kind_name} ${s.growing}`.toLowerCase()
+  return words.length ? systems.value.filter((s) => words.every((w) => text(s).includes(w))) : systems.value.slice(1)
+})
 const hands = computed(() => systems.value.filter((s) => s.pressing?.urgency === 'hand').length)
 
 useShortcuts({
@@ -46,8 +54,13 @@ useShortcuts({
     <div class="page">
       <FirstHand :system="first" />
       <TodayList class="today" :tasks="round.data.value.tasks" />
+      <div v-if="systems.length > MANY" class="field find">
+        <label for="find">Find a system, by name, place, kind or crop</label>
+        <input id="find" v-model="sought" type="search" autocomplete="off" />
+        <p v-if="others.length === 0" class="quiet">None of the {{ systems.length }} systems is called that.</p>
+      </div>
       <section v-if="systems.length > 1" class="shelf" aria-label="The other systems, least margin first">
-        <ShelfTank v-for="system in systems.slice(1)" :key="system.id" :system="system" />
+        <ShelfTank v-for="system in others" :key="system.id" :system="system" />
       </section>
     </div>
   </template>
@@ -68,8 +81,14 @@ useShortcuts({
   align-items: start;
 }
 .today {
-  grid-row: 1 / span 2;
+  grid-row: 1 / span 3;
   grid-column: 2;
+}
+@media (min-width: 901px) {
+  .find,
+  .shelf {
+    grid-column: 1;
+  }
 }
 .shelf {
   display: grid;

@@ -62,6 +62,8 @@ const margin = computed(() => readMargin(props.system.pressing?.margin_days ?? 0
   border-color: var(--watch);
 }
 .name {
+  display: inline-block;
+  padding: 4px 0;
   font-weight: 700;
   font-size: 18px;
   line-height: 1.2;
