@@ -255,7 +255,7 @@ fn systems_are_refused_where_their_parts_do_not_fit() {
 #[test]
 fn crops_not_on_the_list_feed_like_their_group() {
     let own = Planting { crop: Name::new("Grandmother's cress").unwrap(), group: CropGroup::Herb, ..planting("Mint", (1, 2), Stage::Vegetative) };
-    let target = mopsel_core::crop::ec_target(&[own.clone()], Conductivity::new(0.3).unwrap()).unwrap();
+    let target = mopsel_core::crop::ec_target(std::slice::from_ref(&own), Conductivity::new(0.3).unwrap()).unwrap();
     assert_eq!((target.low.get(), target.high.get()), (1.0, 1.6));
     assert!(own.facts().is_none());
     assert!(planting("PAK CHOI", (1, 2), Stage::Seedling).facts().is_some_and(|crop| crop.fast), "names are known in any case");

@@ -71,13 +71,13 @@ fn printed_rates_come_to_the_same_litre() {
 #[test]
 fn seventy_three_point_six_with_a_twenty_syringe_is_three_and_fourteen() {
     let syringe = Tool { name: "20 mL syringe".into(), holds: 20.0, marked_each: 1.0 };
-    let plan = measure(73.6, &[syringe.clone()]).unwrap();
+    let plan = measure(73.6, std::slice::from_ref(&syringe)).unwrap();
     assert_eq!((plan.full, plan.rest_at_mark, plan.measured), (3, 14.0, 74.0));
     near(plan.rest, 13.6, 1e-9);
     near(plan.error, 0.005, 5e-4);
     let fine = Tool { name: "5 mL syringe".into(), holds: 5.0, marked_each: 0.2 };
     assert_eq!(measure(3.4, &[syringe.clone(), fine]).unwrap().tool, "5 mL syringe", "the tool with the smaller error");
-    assert!(measure(0.0, &[syringe.clone()]).is_err());
+    assert!(measure(0.0, std::slice::from_ref(&syringe)).is_err());
     assert!(measure(5000.0, &[syringe]).is_err());
 }
 
