@@ -10,6 +10,19 @@ test('a level is turned into litres and judged as it is typed, in the place’s 
   await accessible(page)
 })
 
+test('signs can be placed on ports, and a wrong port is refused at its field', async ({ page }) => {
+  await openVisit(page, 'Bean table')
+  await page.getByRole('button', { name: 'brown leaf tips' }).click()
+  await page.getByLabel(/^On which ports/).fill('nine')
+  await page.getByLabel(/^On which ports/).blur()
+  await expect(page.getByText('allowed are numbers from 1 to 400', { exact: false }).first()).toBeVisible()
+  await page.getByLabel(/^On which ports/).fill('3-5')
+  await page.getByLabel(/^On which ports/).blur()
+  await expect(page.getByText('Brown leaf tips (port 3-5)')).toBeVisible()
+  await page.getByRole('button', { name: /Close/ }).first().click()
+  await page.getByRole('button', { name: 'Drop this visit' }).click()
+})
+
 test('a value that cannot be is named at its field, and the rest is still judged', async ({ page }) => {
   await openVisit(page, 'Loft rails')
   await page.getByRole('button', { name: /Measure the water/ }).click()

@@ -204,12 +204,6 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') =>
   display: grid;
   gap: 12px;
 }
-summary {
-  min-height: var(--touch);
-  padding: 10px 0;
-  cursor: pointer;
-  font-weight: 600;
-}
 .button {
   justify-self: start;
 }

@@ -122,20 +122,4 @@ function systemDone(id: string) {
   align-items: center;
   margin-bottom: 16px;
 }
-.card summary {
-  min-height: var(--touch);
-  padding: 10px 0;
-  font-weight: 650;
-  cursor: pointer;
-}
-.tick {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: var(--touch);
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-}
 </style>

@@ -69,14 +69,4 @@ async function send() {
   display: grid;
   gap: 14px;
 }
-.tick {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: var(--touch);
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-}
 </style>

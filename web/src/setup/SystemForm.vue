@@ -259,20 +259,4 @@ async function send() {
   box-shadow: inset 0 0 0 2px var(--water);
   background: var(--water-wash);
 }
-summary {
-  min-height: var(--touch);
-  padding: 10px 0;
-  cursor: pointer;
-  font-weight: 600;
-}
-.tick {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  min-height: 36px;
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-}
 </style>

@@ -60,14 +60,4 @@ const hint = computed(() => {
   display: grid;
   gap: 8px;
 }
-.tick {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  min-height: var(--touch);
-}
-.tick input {
-  width: 22px;
-  height: 22px;
-}
 </style>

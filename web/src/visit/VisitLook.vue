@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** Look and listen: signs on the plants, and what should run. */
 import { computed } from 'vue'
-import type { Schemas, SystemView, Visit } from '../api/client'
+import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import YesNo from './YesNo.vue'
+import { faultOf } from './useVisit'
 
-const props = defineProps<{ view: SystemView }>()
+const props = defineProps<{ view: SystemView; faults: Refusal[] }>()
 const visit = defineModel<Visit>({ required: true })
 const { data: knowledge } = useKnowledge()
 const traits = computed(() => props.view.system.traits)
@@ -53,6 +54,17 @@ function run(part: Part, seen: boolean | null | undefined) {
       >
         {{ sign.say }}
       </button>
+    </div>
+    <div v-if="visit.plants && signs.length" class="field">
+      <label for="sign-ports">On which ports? (as in 1-3, 7; left empty: not known)</label>
+      <input
+        id="sign-ports"
+        :value="visit.plants.ports ?? ''"
+        autocomplete="off"
+        :aria-invalid="!!faultOf(faults, 'plants')"
+        @change="visit.plants = { ...visit.plants, ports: ($event.target as HTMLInputElement).value || null }"
+      />
+      <p class="wrong">{{ faultOf(faults, 'plants') }}</p>
     </div>
     <p class="label">What runs</p>
     <YesNo

@@ -106,6 +106,12 @@ useShortcuts({
           <RouterLink :to="`/system/${id}`">{{ view.system.name }}</RouterLink>
         </h1>
         <p class="quiet">{{ view.place_body.name }}</p>
+        <p v-if="view.last.length" class="small last">
+          <span v-for="value in view.last" :key="value.subject"
+            ><span class="num">{{ value.subject === 'roots' ? `roots ${value.said}` : value.said }}</span>
+            <span class="quiet">{{ value.when }}</span></span
+          >
+        </p>
         <RecorderPick :place="view.place.id" :people="view.people" />
       </div>
       <div class="fine">
@@ -137,7 +143,7 @@ useShortcuts({
         <p class="small quiet of">Step {{ index + 1 }} of {{ steps.length }}</p>
         <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
         <p v-if="step.why" class="quiet">{{ step.why }}</p>
-        <VisitLook v-if="at === 'look'" v-model="v.visit" :view="view" />
+        <VisitLook v-if="at === 'look'" v-model="v.visit" :view="view" :faults="v.faults.value" />
         <VisitLevel
           v-else-if="at === 'level'"
           v-model="v.visit"
@@ -147,7 +153,7 @@ useShortcuts({
         />
         <VisitMeasures v-else-if="at === 'measure'" v-model="v.visit" :view="view" :faults="v.faults.value" />
         <VisitGlass v-else-if="at === 'glass'" v-model="v.visit" />
-        <VisitRoots v-else-if="at === 'roots'" v-model="v.visit" />
+        <VisitRoots v-else-if="at === 'roots'" v-model="v.visit" :faults="v.faults.value" />
         <VisitTopOff
           v-else-if="at === 'top_off'"
           v-model="v.visit"
@@ -196,6 +202,14 @@ h1 a {
   color: inherit;
   text-decoration-color: var(--line-2);
   text-underline-offset: 5px;
+}
+.last {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
+}
+.last > span {
+  white-space: nowrap;
 }
 .big {
   width: 100%;

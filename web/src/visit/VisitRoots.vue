@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** The roots, by plain questions; the core makes the stage of the answers. */
 import { computed } from 'vue'
-import type { Schemas, Visit } from '../api/client'
+import type { Refusal, Schemas, Visit } from '../api/client'
 import YesNo from './YesNo.vue'
+import { faultOf } from './useVisit'
+
+defineProps<{ faults: Refusal[] }>()
 
 const visit = defineModel<Visit>({ required: true })
 type Answer = keyof Schemas['RootAnswers']
@@ -45,6 +48,7 @@ function clear() {
         autocomplete="off"
         @change="visit.roots = { ...visit.roots, ports: ($event.target as HTMLInputElement).value || null }"
       />
+      <p class="wrong">{{ faultOf(faults, 'roots') }}</p>
     </div>
   </div>
 </template>
