@@ -66,9 +66,11 @@ pub fn typed<T: DeserializeOwned>(value: Value, within: &str) -> Result<T, Probl
 }
 
 /// Turns a tagged value into `T`, by way of its variant's own type, so that the path inside is kept.
-pub fn variant<T: DeserializeOwned>(mut value: Value, tag: &str, within: &str) -> Result<(String, T), Problem> {
-    let name = value.as_object_mut().and_then(|object| object.remove(tag)).and_then(|name| name.as_str().map(str::to_owned)).unwrap_or_default();
-    Ok((name, typed(value, within)?))
+pub fn variant<T: DeserializeOwned>(mut value: Value, tag: &str, within: &str) -> Result<T, Problem> {
+    if let Some(object) = value.as_object_mut() {
+        object.remove(tag);
+    }
+    typed(value, within)
 }
 
 /// The tag of a tagged value.

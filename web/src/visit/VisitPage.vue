@@ -209,6 +209,8 @@ h1 a {
   gap: 0 16px;
 }
 .last > span {
+  display: inline-flex;
+  gap: 6px;
   white-space: nowrap;
 }
 .big {

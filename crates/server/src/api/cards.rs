@@ -48,11 +48,11 @@ pub struct EditCard {
 fn card(value: Value) -> Result<Card, Problem> {
     let at = "body";
     Ok(match tag(&value, "card") {
-        "place" => Card::Place(variant(value, "card", at)?.1),
-        "person" => Card::Person(variant(value, "card", at)?.1),
-        "meter" => Card::Meter(variant(value, "card", at)?.1),
-        "system" => Card::System(variant(value, "card", at)?.1),
-        "planting" => Card::Planting(variant(value, "card", at)?.1),
+        "place" => Card::Place(variant(value, "card", at)?),
+        "person" => Card::Person(variant(value, "card", at)?),
+        "meter" => Card::Meter(variant(value, "card", at)?),
+        "system" => Card::System(variant(value, "card", at)?),
+        "planting" => Card::Planting(variant(value, "card", at)?),
         other => return Err(unknown_tag(other, "place, person, meter, system or planting", "body.card")),
     })
 }

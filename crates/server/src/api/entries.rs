@@ -50,9 +50,9 @@ struct Refused {
 fn body(value: Value) -> Result<Body, Problem> {
     let at = "body";
     Ok(match tag(&value, "kind") {
-        "visit" => Body::Visit(variant(value, "kind", at)?.1),
-        "change" => Body::Change(variant(value, "kind", at)?.1),
-        "treatment" => Body::Treatment(variant(value, "kind", at)?.1),
+        "visit" => Body::Visit(variant(value, "kind", at)?),
+        "change" => Body::Change(variant(value, "kind", at)?),
+        "treatment" => Body::Treatment(variant(value, "kind", at)?),
         "withdrawn" => Body::Withdrawn {},
         other => return Err(unknown_tag(other, "visit, change, treatment or withdrawn", "body.kind")),
     })
