@@ -3,6 +3,7 @@
 
 use crate::calendar::{Calendar, Weekday};
 use crate::crop::Planting;
+use crate::mixing::{Container, Product, Recipe, Tool};
 use crate::quantity::{EcScale, Name, UnitSystem};
 use crate::refusal::{AtField, Refusal};
 use crate::system::System;
@@ -10,7 +11,7 @@ use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 
 /// A home, a classroom, a library, a polytunnel.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Place {
     /// What it is called.
@@ -23,9 +24,35 @@ pub struct Place {
     /// The units that its people read.
     #[serde(default)]
     pub units: UnitSystem,
+    /// Cans and buckets to mix and carry in, at most 20.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub containers: Vec<Container>,
+    /// Syringes, cylinders, spoons and scales, at most 20.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub tools: Vec<Tool>,
 }
 
 impl Place {
+    /// Checks the zone, the days and what stands on its bench.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub fn check(&self) -> Result<(), Refusal> {
+        self.time_zone()?;
+        self.calendar()?;
+        if self.containers.len() > 20 || self.tools.len() > 20 {
+            let field = if self.containers.len() > 20 { "containers" } else { "tools" };
+            return Err(Refusal::new("found more than 20", "allowed are 20", "Keep those that are in use.").at(field));
+        }
+        for (i, container) in self.containers.iter().enumerate() {
+            if container.holds.get() < 0.05 {
+                let found = format!("found “{}” that holds {} L", container.name.as_str(), container.holds.get());
+                return Err(Refusal::new(found, "allowed is 0.05 L or more", "Say how much it takes without spilling.").at(&format!("containers.{i}.holds")));
+            }
+        }
+        self.tools.iter().enumerate().try_for_each(|(i, tool)| tool.check().at(&format!("tools.{i}")))
+    }
+
     /// Its time zone.
     ///
     /// # Errors
@@ -70,6 +97,12 @@ pub struct Person {
     pub name: Name,
     /// What they may do.
     pub role: Role,
+    /// The units they read, where those are not the place's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub units: Option<UnitSystem>,
+    /// The EC scale they read, where that is not the meter's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ec_scale: Option<EcScale>,
 }
 
 impl Person {
@@ -115,6 +148,10 @@ pub enum Card {
     System(System),
     /// A planting in a system.
     Planting(Planting),
+    /// A product on the shelf; has no parent: bottles travel.
+    Product(Product),
+    /// A recipe; has no parent.
+    Recipe(Recipe),
 }
 
 impl Card {
@@ -127,14 +164,16 @@ impl Card {
             Self::Meter(_) => "meter",
             Self::System(_) => "system",
             Self::Planting(_) => "planting",
+            Self::Product(_) => "product",
+            Self::Recipe(_) => "recipe",
         }
     }
 
-    /// The code of the card that it hangs on; `None` for a place.
+    /// The code of the card that it hangs on; `None` for what stands by itself.
     #[must_use]
     pub fn parent_code(&self) -> Option<&'static str> {
         match self {
-            Self::Place(_) => None,
+            Self::Place(_) | Self::Product(_) | Self::Recipe(_) => None,
             Self::Person(_) | Self::Meter(_) | Self::System(_) => Some("place"),
             Self::Planting(_) => Some("system"),
         }
@@ -149,6 +188,8 @@ impl Card {
             Self::Meter(meter) => meter.name.as_str(),
             Self::System(system) => system.name.as_str(),
             Self::Planting(planting) => planting.crop.as_str(),
+            Self::Product(product) => product.name.as_str(),
+            Self::Recipe(recipe) => recipe.name.as_str(),
         }
     }
 
@@ -158,11 +199,13 @@ impl Card {
     /// A refusal at the field.
     pub fn check(&self, in_system: Option<&System>) -> Result<(), Refusal> {
         match self {
-            Self::Place(place) => place.time_zone().and_then(|_| place.calendar()).map(|_| ()),
+            Self::Place(place) => place.check(),
             Self::Person(person) => person.check(),
             Self::Meter(_) => Ok(()),
             Self::System(system) => system.check(),
             Self::Planting(planting) => planting.check(in_system.map_or(u16::MAX, |system| system.ports)),
+            Self::Product(product) => product.check(),
+            Self::Recipe(recipe) => recipe.check(),
         }
     }
 }

@@ -4,14 +4,17 @@
 //! the log and the cards; there is no I/O, no async and no interface code. Someone looking for
 //! "when is a change due" opens [`care::change`]; for "what does this pH mean", [`verdict::ph`].
 
+pub mod bench;
 pub mod calendar;
 pub mod card;
 pub mod care;
+pub mod changing;
 pub mod crop;
 pub mod drawing;
 pub mod forecast;
 pub mod log;
 pub mod mixing;
+pub mod ph;
 pub mod quantity;
 pub mod refusal;
 pub mod reservoir;

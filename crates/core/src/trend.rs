@@ -55,7 +55,8 @@ pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
                 water(change.ph, change.ec, change.temperature);
                 volume.push(exact(at, change.volume_after.get()));
             }
-            Body::Treatment(_) | Body::Withdrawn {} => {}
+            Body::Correction(correction) => water(Some(correction.from), None, None),
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} => {}
         }
     }
     let target = ec_target(s.plantings, s.system.source_ec).map(|t| [t.low.get(), t.high.get()]);

@@ -11,7 +11,7 @@ use mopsel_core::care::{Check, Standing, Urgency, checks};
 use mopsel_core::crop::{CropGroup, Planting, Stage};
 use mopsel_core::drawing::section;
 use mopsel_core::forecast::{minimum_reached, volume_now};
-use mopsel_core::log::{Body, Change, ChangeExtent, Clarity, PlantSign, Plants, Running, TopOff, TopOffWater, Visit, WaterGlass};
+use mopsel_core::log::{Body, Change, Clarity, PlantSign, Plants, Running, TopOff, TopOffWater, Visit, WaterGlass};
 use mopsel_core::quantity::{Conductivity, EcScale, Name, UnitSystem, Wording};
 use mopsel_core::refusal::{AtField, Refusal};
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
@@ -199,7 +199,7 @@ fn sentences_are_in_the_places_units() {
 
 #[test]
 fn readings_make_series_with_their_precision_and_their_band() {
-    let change = Body::Change(Change { extent: ChangeExtent::Full, volume_after: l(90.0), ph: Some(ph(5.9)), ec: Some(ec(1.5)), temperature: Some(celsius(20.0)), note: None });
+    let change = Body::Change(Change { ph: Some(ph(5.9)), ec: Some(ec(1.5)), temperature: Some(celsius(20.0)), ..Change::full(l(90.0)) });
     let first = visit("2027-03-02 09:00", Visit { ph: Some(kit(6.0, 6.5)), ..level(70.0) });
     let misread = visit("2027-03-03 09:00", Visit { ph: Some(ph(9.0)), ..Visit::default() });
     let right =
@@ -216,11 +216,13 @@ fn readings_make_series_with_their_precision_and_their_band() {
 
 #[test]
 fn cards_say_what_is_wrong_with_them() {
-    let place = |zone: &str, days: &[Weekday]| Card::Place(Place { name: Name::new("Hall").unwrap(), zone: zone.into(), open_days: days.to_vec(), units: UnitSystem::Metric });
+    let place = |zone: &str, days: &[Weekday]| {
+        Card::Place(Place { name: Name::new("Hall").unwrap(), zone: zone.into(), open_days: days.to_vec(), units: UnitSystem::Metric, containers: vec![], tools: vec![] })
+    };
     assert!(place("Europe/London", &[Weekday::Monday]).check(None).is_ok());
     assert_eq!(place("Pellworth", &[Weekday::Monday]).check(None).unwrap_err().field, "zone");
     assert_eq!(place("Europe/London", &[]).check(None).unwrap_err().field, "open_days");
-    let person = |name: &str, role| Card::Person(Person { name: Name::new(name).unwrap(), role });
+    let person = |name: &str, role| Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None });
     assert!(person("J. T.", Role::Child).check(None).is_ok());
     assert_eq!(person("Jonathan", Role::Child).check(None).unwrap_err().field, "name");
     assert!(person("Jonathan", Role::Helper).check(None).is_ok());

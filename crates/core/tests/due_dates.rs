@@ -8,7 +8,7 @@ use jiff::civil::date;
 use mopsel_core::calendar::{Calendar, Weekday, add_days, end_of};
 use mopsel_core::care::{Check, Standing, Urgency, pressing};
 use mopsel_core::crop::Stage;
-use mopsel_core::log::{Body, Change, ChangeExtent, Clarity, RootAnswers, Roots, Running, Smell, TopOff, TopOffWater, Treatment, TreatmentKind, Visit, WaterGlass};
+use mopsel_core::log::{Body, Change, Clarity, RootAnswers, Roots, Running, Smell, TopOff, TopOffWater, Treatment, TreatmentKind, Visit, WaterGlass};
 use mopsel_core::quantity::Litres;
 use mopsel_core::system::{Kind, Measuring, System};
 use proptest::prelude::*;
@@ -20,7 +20,7 @@ fn fine(when: &str) -> mopsel_core::log::Entry {
 }
 
 fn changed(when: &str) -> mopsel_core::log::Entry {
-    entry(when, Body::Change(Change { extent: ChangeExtent::Full, volume_after: common::l(90.0), ph: None, ec: None, temperature: None, note: None }))
+    entry(when, Body::Change(Change::full(common::l(90.0))))
 }
 
 #[test]

@@ -70,7 +70,7 @@ fn uptake_counts_what_was_added_and_skips_a_bad_reading() {
 #[test]
 fn a_change_forgets_what_was_read_in_the_old_water() {
     let tower = system(Kind::Tower);
-    let change = mopsel_core::log::Change { extent: mopsel_core::log::ChangeExtent::Full, volume_after: l(90.0), ph: None, ec: Some(ec(1.4)), temperature: None, note: None };
+    let change = mopsel_core::log::Change { ec: Some(ec(1.4)), ..mopsel_core::log::Change::full(l(90.0)) };
     let state = fold(&[visit("2027-03-07 09:00", Visit { ph: Some(ph(7.4)), ..Visit::default() }), entry("2027-03-08 09:00", Body::Change(change))], &tower);
     assert!(state.ph.is_none());
     assert_eq!(state.ec.unwrap().value.get(), 1.4);

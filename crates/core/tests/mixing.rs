@@ -6,9 +6,10 @@ mod common;
 use common::l;
 use mopsel_core::mixing::balance::{Water, batch_after_hose, beside_heel, drain_first, top_off, uptake_concentration};
 use mopsel_core::mixing::{
-    Amount, Container, PrintedRate, ProductKind, RateAmount, RatePer, Sanitiser, Tool, acid_for, check_together, dilute, measure, mixing_order, shares_of, split,
+    Amount, AmountUnit, CUP_ML, Container, OwnMeasure, PrintedRate, ProductKind, RateAmount, RateVolume, Sanitiser, TABLESPOON_ML, TEASPOON_ML, Tool, acid_for, check_together,
+    dilute, measure, mixing_order, products, recipes, shares_of, split,
 };
-use mopsel_core::quantity::{Conductivity, Litres, Ph};
+use mopsel_core::quantity::{Conductivity, Litres, Name, Ph, UnitSystem, Wording};
 use proptest::prelude::*;
 
 fn ec(value: f64) -> Conductivity {
@@ -47,43 +48,106 @@ fn what_cannot_be_mixed_says_what_can() {
     assert!(batch_after_hose(water(60.0, 1.0), l(0.0), ec(1.8), tap).is_err());
 }
 
+fn printed(value: f64, amount: RateAmount, per: u16, volume: RateVolume) -> PrintedRate {
+    PrintedRate { value, amount, measure: None, per, volume }
+}
+
+fn name(text: &str) -> Name {
+    Name::new(text).unwrap()
+}
+
+fn tool(says: &str, holds: f64, marked_each: f64) -> Tool {
+    Tool { name: name(says), unit: AmountUnit::Ml, holds, marked_each }
+}
+
 #[test]
 fn printed_rates_come_to_the_same_litre() {
-    let per_litre = |value, amount, per| PrintedRate { value, amount, per }.per_litre().unwrap().into(l(1.0));
+    use RateAmount::{FluidOunces, Grams, Millilitres, Ounces, Tablespoons, Teaspoons};
+    use RateVolume::{ImperialGallon, Litre, UsGallon};
     let cases = [
-        (2.0, RateAmount::Millilitres, RatePer::Litre, 2.0),
-        (10.0, RateAmount::Millilitres, RatePer::UsGallons(1), 10.0 / 3.785_411_784),
-        (1.0, RateAmount::Teaspoons, RatePer::UsGallons(1), 4.92892 / 3.785_411_784),
-        (2.0, RateAmount::Tablespoons, RatePer::UsGallons(5), 2.0 * 14.78676 / 18.927_058_92),
-        (1.0, RateAmount::FluidOunces, RatePer::ImperialGallons(1), 29.57353 / 4.54609),
-        (2.4, RateAmount::Ounces, RatePer::UsGallons(100), 2.4 * 28.349523 / 378.541_178_4),
+        (2.0, Millilitres, 1, Litre, 2.0),
+        (10.0, Millilitres, 1, UsGallon, 10.0 / 3.785_411_784),
+        (1.0, Teaspoons, 1, UsGallon, 4.92892 / 3.785_411_784),
+        (2.0, Tablespoons, 5, UsGallon, 2.0 * 14.78676 / 18.927_058_92),
+        (1.0, FluidOunces, 1, ImperialGallon, 29.57353 / 4.54609),
+        (2.4, Ounces, 100, UsGallon, 2.4 * 28.349523 / 378.541_178_4),
+        (240.0, Grams, 100, UsGallon, 240.0 / 378.541_178_4),
+        (5.0, Millilitres, 10, Litre, 0.5),
     ];
-    for (value, amount, per, wanted) in cases {
-        near(per_litre(value, amount, per).get() / wanted, 1.0, 1e-3);
+    for (value, amount, per, volume, wanted) in cases {
+        let unit = if matches!(amount, Ounces | Grams) { AmountUnit::G } else { AmountUnit::Ml };
+        let rate = printed(value, amount, per, volume).per_litre(unit, None, &[]).unwrap();
+        near(rate.value / wanted, 1.0, 1e-6);
+        assert_eq!(rate.unit, unit);
     }
-    assert!(matches!(per_litre(1.0, RateAmount::Ounces, RatePer::Litre), Amount::Grams(_)));
     for wrong in [0.0, -1.0, f64::NAN, 1e9] {
-        assert!(PrintedRate { value: wrong, amount: RateAmount::Grams, per: RatePer::Litre }.per_litre().is_err(), "{wrong}");
+        assert!(printed(wrong, Grams, 1, Litre).per_litre(AmountUnit::G, None, &[]).is_err(), "{wrong}");
     }
-    assert!(PrintedRate { value: 1.0, amount: RateAmount::Grams, per: RatePer::UsGallons(0) }.per_litre().is_err());
+    assert!(printed(1.0, Grams, 0, UsGallon).per_litre(AmountUnit::G, None, &[]).is_err());
+}
+
+#[test]
+fn kitchen_measures_are_right_to_a_thousandth() {
+    for (found, wanted) in [(TEASPOON_ML, 4.92892), (TABLESPOON_ML, 14.78676), (CUP_ML, 236.5882)] {
+        near(found / wanted, 1.0, 1e-5);
+    }
+    let us = Wording { units: UnitSystem::Us, ..Wording::default() };
+    assert_eq!(us.amount(Amount::ml(9.858)), "2.00 tsp (9.86 mL)");
+    assert_eq!(us.amount(Amount::ml(44.36)), "3.00 tbsp (44.4 mL)");
+    assert_eq!(us.amount(Amount::ml(118.29)), "4.00 fl oz (118 mL)");
+    assert_eq!(us.amount(Amount::grams(56.7)), "2.00 oz (56.7 g)");
+    assert_eq!(Wording::default().amount(Amount::ml(0.04)), "0.040 mL");
+}
+
+#[test]
+fn caps_and_scoops_count_what_they_hold_and_liquids_by_weight_want_a_density() {
+    let caps = [OwnMeasure { name: name("my cap"), holds: 4.0 }];
+    let two_caps = |measure: Option<&str>| PrintedRate { measure: measure.map(name), ..printed(2.0, RateAmount::OwnMeasure, 5, RateVolume::UsGallon) };
+    near(two_caps(Some("my cap")).per_litre(AmountUnit::Ml, None, &caps).unwrap().value, 8.0 / 18.927_058_92, 1e-9);
+    let unknown = two_caps(Some("blue scoop")).per_litre(AmountUnit::Ml, None, &caps).unwrap_err();
+    assert!(unknown.allowed.contains("my cap") && unknown.field == "measure", "{unknown}");
+    let by_weight = printed(3.0, RateAmount::Grams, 1, RateVolume::Litre);
+    assert!(by_weight.per_litre(AmountUnit::Ml, None, &[]).unwrap_err().mend.contains("Weigh 100 mL"));
+    near(by_weight.per_litre(AmountUnit::Ml, Some(1.2), &[]).unwrap().value, 2.5, 1e-9);
+    assert!(printed(1.0, RateAmount::Teaspoons, 1, RateVolume::Litre).per_litre(AmountUnit::G, None, &[]).is_err());
+}
+
+#[test]
+fn the_shipped_library_is_whole() {
+    for (id, product) in products() {
+        assert!(product.check().is_ok(), "{id} {:?}: {:?}", product.name, product.check());
+    }
+    for (id, recipe) in recipes() {
+        assert!(recipe.check().is_ok(), "{id}: {:?}", recipe.check());
+        for line in &recipe.lines {
+            let (_, product) = products().iter().find(|(id, _)| *id == line.product).unwrap_or_else(|| panic!("{:?} names a product that is not shipped", recipe.name));
+            assert!(product.per_litre(None).is_ok() && product.rise.is_some());
+            assert!(line.parts.seedling <= line.parts.vegetative.max(line.parts.flowering), "{:?}: seedlings take the least", recipe.name);
+        }
+    }
+    let dry = products().iter().find(|(_, p)| p.name.as_str() == "Dry base").unwrap();
+    assert_eq!(dry.1.rate.as_ref().unwrap().say(), "8.5 oz per 100 US gal");
 }
 
 #[test]
 fn seventy_three_point_six_with_a_twenty_syringe_is_three_and_fourteen() {
-    let syringe = Tool { name: "20 mL syringe".into(), holds: 20.0, marked_each: 1.0 };
-    let plan = measure(73.6, std::slice::from_ref(&syringe)).unwrap();
+    let syringe = tool("20 mL syringe", 20.0, 1.0);
+    let plan = measure(Amount::ml(73.6), std::slice::from_ref(&syringe)).unwrap();
     assert_eq!((plan.full, plan.rest_at_mark, plan.measured), (3, 14.0, 74.0));
     near(plan.rest, 13.6, 1e-9);
     near(plan.error, 0.005, 5e-4);
-    let fine = Tool { name: "5 mL syringe".into(), holds: 5.0, marked_each: 0.2 };
-    assert_eq!(measure(3.4, &[syringe.clone(), fine]).unwrap().tool, "5 mL syringe", "the tool with the smaller error");
-    assert!(measure(0.0, std::slice::from_ref(&syringe)).is_err());
-    assert!(measure(5000.0, &[syringe]).is_err());
+    assert_eq!(plan.say(AmountUnit::Ml), "3 × 20 mL syringe + 14 mL");
+    let fine = tool("5 mL syringe", 5.0, 0.2);
+    assert_eq!(measure(Amount::ml(3.4), &[syringe.clone(), fine]).unwrap().tool, "5 mL syringe", "the tool with the smaller error");
+    assert!(measure(Amount::ml(0.0), std::slice::from_ref(&syringe)).is_err());
+    assert!(measure(Amount::ml(5000.0), std::slice::from_ref(&syringe)).is_err());
+    assert!(measure(Amount::grams(12.0), &[syringe]).is_err(), "a syringe weighs nothing");
+    assert!(tool("bent spoon", 5.0, 6.0).check().is_err());
 }
 
 #[test]
 fn forty_six_litres_in_two_cans_of_eighteen_are_three_fillings() {
-    let cans = [Container { name: "blue can".into(), holds: l(18.0) }, Container { name: "grey can".into(), holds: l(18.0) }];
+    let cans = [Container { name: name("blue can"), holds: l(18.0) }, Container { name: name("grey can"), holds: l(18.0) }];
     let shares = split(l(46.0), &cans).unwrap();
     assert_eq!(shares.iter().map(|s| s.litres.get()).collect::<Vec<_>>(), [18.0, 18.0, 10.0]);
     assert_eq!(shares[2].kilograms, 10.0);
@@ -153,14 +217,13 @@ proptest! {
 
     #[test]
     fn shares_add_up_to_the_whole_exactly(total in 0.5..300.0f64, holds in proptest::collection::vec(5.0..30.0f64, 1..5), amount in 0.1..900.0f64) {
-        let cans: Vec<Container> = holds.iter().enumerate().map(|(i, h)| Container { name: format!("can {i}"), holds: l(*h) }).collect();
+        let cans: Vec<Container> = holds.iter().enumerate().map(|(i, h)| Container { name: name(&format!("can {i}")), holds: l(*h) }).collect();
         if let Ok(shares) = split(l(total), &cans) {
             let litres: f64 = shares.iter().map(|s| s.litres.get()).sum();
             prop_assert!((litres - total).abs() < 1e-6);
-            prop_assert!(shares.iter().all(|s| cans.iter().any(|c| c.name == s.container && s.litres <= c.holds)));
+            prop_assert!(shares.iter().all(|s| cans.iter().any(|c| c.name.as_str() == s.container && s.litres <= c.holds)));
             let parts = shares_of(amount, &shares);
-            let (last, others) = parts.split_last().unwrap();
-            prop_assert_eq!(*last, amount - others.iter().sum::<f64>());
+            prop_assert_eq!(parts.iter().sum::<f64>(), amount, "not one bit is lost");
         }
     }
 

@@ -10,7 +10,7 @@ use mopsel::view::round;
 use mopsel_core::calendar::Weekday;
 use mopsel_core::card::{Card, Person, Place, Role};
 use mopsel_core::crop::{CropGroup, Planting, Stage};
-use mopsel_core::log::{Body, Change, ChangeExtent, Entry, Roots, TopOff, TopOffWater, Visit};
+use mopsel_core::log::{Body, Change, Entry, Roots, TopOff, TopOffWater, Visit};
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Name, Ph, PhReading, UnitSystem};
 use mopsel_core::reservoir::{LevelReading, Reservoir, Shape};
 use mopsel_core::system::{Measuring, PortSet, System, kinds};
@@ -45,6 +45,7 @@ fn system(n: usize) -> Result<System> {
         refill: facts.refill,
         change_days: 14,
         source_ec: Conductivity::new(0.3)?,
+        methods: mopsel_core::system::Methods::default(),
         intervals: std::collections::BTreeMap::new(),
         since: "2024-01-01".parse()?,
         note: None,
@@ -69,11 +70,7 @@ fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
             visit.roots = Some(Roots::default());
         }
         let at = now()? - SignedDuration::from_hours(day * 24);
-        let body = if day % 14 == 8 {
-            Body::Change(Change { extent: ChangeExtent::Full, volume_after: system.reservoir.working, ph: None, ec: None, temperature: None, note: None })
-        } else {
-            Body::Visit(visit)
-        };
+        let body = if day % 14 == 8 { Body::Change(Change::full(system.reservoir.working)) } else { Body::Visit(visit) };
         entries.push(Entry { id: id(&format!("{n}/{day}")), at, by, body, amends: None, reason: None });
     }
     Ok(entries)
@@ -81,9 +78,21 @@ fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
 
 async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
     let (place, person) = (id("place"), id("person"));
-    let home = Place { name: Name::new("Long Acre polytunnel")?, zone: "Europe/London".into(), open_days: Weekday::ALL.to_vec(), units: UnitSystem::Metric };
+    let home = Place {
+        name: Name::new("Long Acre polytunnel")?,
+        zone: "Europe/London".into(),
+        open_days: Weekday::ALL.to_vec(),
+        units: UnitSystem::Metric,
+        containers: vec![],
+        tools: vec![],
+    };
     store.create_card(&NewCard { id: place, parent: None, card: Card::Place(home) }, now()?).await?;
-    store.create_card(&NewCard { id: person, parent: Some(place), card: Card::Person(Person { name: Name::new("Wren")?, role: Role::Caretaker }) }, now()?).await?;
+    store
+        .create_card(
+            &NewCard { id: person, parent: Some(place), card: Card::Person(Person { name: Name::new("Wren")?, role: Role::Caretaker, units: None, ec_scale: None }) },
+            now()?,
+        )
+        .await?;
     for n in 0..systems {
         let (system_id, system) = (id(&format!("system {n}")), system(n)?);
         store.create_card(&NewCard { id: system_id, parent: Some(place), card: Card::System(system.clone()) }, now()?).await?;
@@ -111,7 +120,7 @@ fn median(times: &mut [Duration]) -> f64 {
 /// The round as the server answers it: what changed, every rule for every system, the JSON.
 async fn answer(book: &Book) -> Result<usize> {
     let pages = book.open().await?;
-    Ok(serde_json::to_vec(&round(&pages, now()?)?)?.len())
+    Ok(serde_json::to_vec(&round(&pages, now()?, None, &[])?)?.len())
 }
 
 /// The rows that a round needs, fetched bare.
@@ -148,7 +157,7 @@ async fn main() -> Result<()> {
         lap(&mut times[3]);
         answer(&Book::new(short.clone())).await?;
         lap(&mut times[4]);
-        round(&*long_book.open().await?, now()?)?;
+        round(&*long_book.open().await?, now()?, None, &[])?;
         lap(&mut times[5]);
     }
     long.close().await;

@@ -1,7 +1,7 @@
 //! The application: its routes as a sitemap, and how it is started on a listener that the caller
 //! brings, so that a test starts the real thing on port 0.
 
-use crate::api::{cards, care, description, entries, knowledge};
+use crate::api::{bench, cards, care, changes, description, entries, knowledge, timers};
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
 use crate::{Clock, Problem, web as pages};
@@ -17,6 +17,14 @@ fn routes(config: &mut web::ServiceConfig) {
         .route("/api/openapi.json", get().to(openapi))
         .route("/api/knowledge", get().to(knowledge::knowledge))
         .route("/api/shape/preview", post().to(knowledge::preview_shape))
+        .route("/api/shelf", get().to(bench::read_shelf))
+        .route("/api/bench/plan", post().to(bench::plan_mix))
+        .route("/api/bench/rate", post().to(bench::preview_rate))
+        .service(web::resource("/api/timers").route(get().to(timers::list_timers)).route(post().to(timers::start_timer)))
+        .route("/api/timers/{id}", delete().to(timers::dismiss_timer))
+        .service(web::resource("/api/systems/{id}/change").route(get().to(changes::read_change)).route(put().to(changes::save_change)).route(delete().to(changes::drop_change)))
+        .route("/api/systems/{id}/change/guide", post().to(changes::guide_change))
+        .route("/api/systems/{id}/change/finish", post().to(changes::finish_change))
         .route("/api/round", get().to(care::read_round))
         .route("/api/places", get().to(cards::list_places))
         .route("/api/cards", post().to(cards::create_card))

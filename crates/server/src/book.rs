@@ -10,6 +10,7 @@ use mopsel_core::card::{Card, Meter, Person, Place};
 use mopsel_core::care::{Check, Situation};
 use mopsel_core::crop::Planting;
 use mopsel_core::log::State;
+use mopsel_core::mixing::{BatchPoint, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::quantity::Wording;
 use mopsel_core::system::System;
 use mopsel_store::{Changes, Store, StoredCard};
@@ -55,8 +56,35 @@ pub struct Pages {
     pub places: BTreeMap<Uuid, PlaceFile>,
     /// Systems by id.
     pub systems: BTreeMap<Uuid, SystemFile>,
-    /// People and meters by id.
+    /// People, meters, products and recipes by id.
     pub others: BTreeMap<Uuid, StoredCard>,
+    /// What stands on the shelf.
+    pub shelf: ShelfPages,
+}
+
+/// Products and recipes, shipped and own, with what was learnt of them.
+#[derive(Debug, Default)]
+pub struct ShelfPages {
+    /// Products by id, without what was put away.
+    pub products: BTreeMap<Uuid, Product>,
+    /// Recipes by id, without what was put away.
+    pub recipes: BTreeMap<Uuid, Recipe>,
+    /// EC rises learnt from the batches of all systems.
+    pub learnt: BTreeMap<Uuid, Learnt>,
+}
+
+impl ShelfPages {
+    fn of(pages: &Pages) -> Self {
+        let own = || pages.others.values().filter(|stored| !stored.archived);
+        let own_products = own().filter_map(|stored| if let Card::Product(product) = &stored.card { Some((stored.id, product.clone())) } else { None });
+        let own_recipes = own().filter_map(|stored| if let Card::Recipe(recipe) = &stored.card { Some((stored.id, recipe.clone())) } else { None });
+        let products: BTreeMap<Uuid, Product> = products().iter().cloned().chain(own_products).collect();
+        let recipes = recipes().iter().cloned().chain(own_recipes).collect();
+        let batches: Vec<&BatchPoint> = pages.systems.values().flat_map(|file| &file.state.batches).collect();
+        let given = |id: Uuid| products.get(&id).and_then(|product| product.rise);
+        let learnt = products.keys().filter_map(|id| Some((*id, learnt_rise(*id, &batches, given)?))).collect();
+        Self { products, recipes, learnt }
+    }
 }
 
 /// The book over a store.
@@ -70,7 +98,9 @@ impl Book {
     /// A book over a store; empty until it is first opened.
     #[must_use]
     pub fn new(store: Store) -> Self {
-        Self { store, pages: RwLock::default() }
+        let mut pages = Pages::default();
+        pages.shelf = ShelfPages::of(&pages);
+        Self { store, pages: RwLock::new(pages) }
     }
 
     /// The store beneath.
@@ -101,7 +131,7 @@ impl Pages {
         let mut cards = changes.cards;
         cards.sort_by_key(|card| match card.card {
             Card::Place(_) => 0,
-            Card::Person(_) | Card::Meter(_) => 1,
+            Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => 1,
             Card::System(_) => 2,
             Card::Planting(_) => 3,
         });
@@ -114,6 +144,7 @@ impl Pages {
             }
         }
         self.tick = changes.tick;
+        self.shelf = ShelfPages::of(self);
         Ok(())
     }
 
@@ -123,7 +154,7 @@ impl Pages {
                 let file = PlaceFile { zone: place.time_zone()?, calendar: place.calendar()?, place: place.clone(), card: stored.clone() };
                 self.places.insert(stored.id, file);
             }
-            Card::Person(_) | Card::Meter(_) => {
+            Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => {
                 self.others.insert(stored.id, stored);
             }
             Card::System(system) => {
@@ -190,12 +221,22 @@ impl Pages {
     /// The units and scale in which a system is spoken of.
     #[must_use]
     pub fn wording(&self, file: &SystemFile, place: &PlaceFile) -> Wording {
-        Wording { units: place.place.units, ec: self.meter(file).map(|meter| meter.scale).unwrap_or_default() }
+        self.wording_for(None, file, place)
     }
 
-    /// All that the rules look at, for one system.
+    /// The same for one reader, who may have units of their own.
     #[must_use]
-    pub fn situation<'a>(&'a self, file: &'a SystemFile, place: &'a PlaceFile, now: &'a Zoned, calibrations: &BTreeMap<Uuid, Timestamp>) -> Situation<'a> {
+    pub fn wording_for(&self, reader: Option<Uuid>, file: &SystemFile, place: &PlaceFile) -> Wording {
+        let person = reader.and_then(|id| self.person(id)).map(|(person, _)| person);
+        Wording {
+            units: person.and_then(|person| person.units).unwrap_or(place.place.units),
+            ec: person.and_then(|person| person.ec_scale).unwrap_or_else(|| self.meter(file).map(|meter| meter.scale).unwrap_or_default()),
+        }
+    }
+
+    /// All that the rules look at, for one system and one reader.
+    #[must_use]
+    pub fn situation<'a>(&'a self, reader: Option<Uuid>, file: &'a SystemFile, place: &'a PlaceFile, now: &'a Zoned, calibrations: &BTreeMap<Uuid, Timestamp>) -> Situation<'a> {
         let own = file.state.done.get(&Check::Calibrate).copied();
         Situation {
             system: &file.system,
@@ -203,7 +244,7 @@ impl Pages {
             state: &file.state,
             calendar: &place.calendar,
             now,
-            wording: self.wording(file, place),
+            wording: self.wording_for(reader, file, place),
             calibrated: file.system.meter.and_then(|meter| calibrations.get(&meter).copied()).max(own),
         }
     }

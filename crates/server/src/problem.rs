@@ -99,6 +99,11 @@ impl From<StoreError> for Problem {
                 serde_json::to_value(&draft.visit).unwrap_or_default(),
                 Value::Null,
             ),
+            StoreError::RunChanged(run) => Self::conflict(
+                "This change was continued on another device. Both versions are shown; nothing was overwritten.",
+                serde_json::to_value(&run.run).unwrap_or_default(),
+                Value::Null,
+            ),
             StoreError::Database(_) | StoreError::Corrupt(_) => {
                 tracing::error!(%error, "the store failed");
                 Self::new(

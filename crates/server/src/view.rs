@@ -5,12 +5,13 @@ use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
 use mopsel_core::calendar::{days_between, local_date, say_date};
 use mopsel_core::card::{Card, Meter, Person, Place};
+use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{Check, Situation, Standing, Task, Urgency, pressing, tasks};
 use mopsel_core::crop::{EcTarget, Planting, ec_target};
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::forecast;
 use mopsel_core::log::{Body, Entry, Visit, say_entry};
-use mopsel_core::quantity::{Litres, UnitSystem};
+use mopsel_core::quantity::{EcScale, Litres, UnitSystem};
 use mopsel_core::system::{Kind, System};
 use mopsel_core::trend::{Trend, trends};
 use mopsel_core::verdict::{Room, Verdict, judge_state, limit_from};
@@ -111,6 +112,8 @@ pub struct RoundSystem {
     pub due: usize,
     /// Root rot is open here: visited last, hands and tools washed after.
     pub suspect: bool,
+    /// A reservoir change is under way.
+    pub changing: bool,
 }
 
 /// A task of today at a system.
@@ -175,7 +178,7 @@ pub struct Round {
 ///
 /// # Errors
 /// When a system's place is missing from the book.
-pub fn round(pages: &Pages, at: Timestamp) -> Result<Round, Problem> {
+pub fn round(pages: &Pages, at: Timestamp, reader: Option<Uuid>, changing: &[Uuid]) -> Result<Round, Problem> {
     let calibrations = pages.calibrations();
     let mut nows: BTreeMap<Uuid, Zoned> = BTreeMap::new();
     for (id, place) in &pages.places {
@@ -186,12 +189,12 @@ pub fn round(pages: &Pages, at: Timestamp) -> Result<Round, Problem> {
     for file in pages.systems.values().filter(|file| !file.card.archived) {
         let place = pages.place_of(file)?;
         let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
-        let situation = pages.situation(file, place, now, &calibrations);
+        let situation = pages.situation(reader, file, place, now, &calibrations);
         let all = tasks(&situation);
         let due = all.iter().filter(|task| task.standing <= Standing::Today);
         let before = today.len();
         today.extend(due.map(|task| TodayTask { system: file.card.id, system_name: file.system.name.as_str().to_owned(), task: TaskLine::from(task) }));
-        systems.push(RoundSystem { due: today.len() - before, ..round_system(file, place, &situation, pressing(&all).cloned()) });
+        systems.push(RoundSystem { due: today.len() - before, changing: changing.contains(&file.card.id), ..round_system(file, place, &situation, pressing(&all).cloned()) });
     }
     systems.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
     today.sort_by(|a, b| (a.task.standing, a.task.margin_days).partial_cmp(&(b.task.standing, b.task.margin_days)).unwrap_or(std::cmp::Ordering::Equal));
@@ -209,7 +212,7 @@ fn round_system(file: &SystemFile, place: &PlaceFile, situation: &Situation<'_>,
         name: file.system.name.as_str().to_owned(),
         place: file.place,
         place_name: place.place.name.as_str().to_owned(),
-        units: place.place.units,
+        units: situation.wording.units,
         kind: file.system.kind,
         kind_name: file.system.kind.facts().name.clone(),
         growing: growing(&file.plantings),
@@ -217,6 +220,7 @@ fn round_system(file: &SystemFile, place: &PlaceFile, situation: &Situation<'_>,
         pressing,
         due: 0,
         suspect: file.state.root_case.is_some(),
+        changing: false,
     }
 }
 
@@ -295,17 +299,23 @@ pub struct SystemView {
     pub room: Option<Room>,
     /// Its readings over the last ten weeks.
     pub trends: Vec<Trend>,
+    /// What the way it is topped off does to its strength.
+    pub top_off: Option<TopOffAdvice>,
+    /// The units that its reader reads.
+    pub units: UnitSystem,
+    /// The EC scale that its reader reads.
+    pub ec_scale: EcScale,
 }
 
 /// The page of a system.
 ///
 /// # Errors
 /// Not found.
-pub fn system_view(pages: &Pages, id: Uuid, entries: &[Entry], at: Timestamp) -> Result<SystemView, Problem> {
+pub fn system_view(pages: &Pages, id: Uuid, entries: &[Entry], at: Timestamp, reader: Option<Uuid>) -> Result<SystemView, Problem> {
     let file = pages.system(id)?;
     let place = pages.place_of(file)?;
     let now = at.to_zoned(place.zone.clone());
-    let s = pages.situation(file, place, &now, &pages.calibrations());
+    let s = pages.situation(reader, file, place, &now, &pages.calibrations());
     let when = |then: Timestamp| say_date(local_date(then, &now), now.date());
     let drinking = forecast::uptake(&file.state).map(|u| Drinking {
         a_day: Litres::nearest(u.a_day),
@@ -331,6 +341,9 @@ pub fn system_view(pages: &Pages, id: Uuid, entries: &[Entry], at: Timestamp) ->
         drinking,
         room,
         trends: trends(entries, &s),
+        top_off: top_off_advice(&s),
+        units: s.wording.units,
+        ec_scale: s.wording.ec,
     })
 }
 
@@ -351,6 +364,9 @@ fn last_values(s: &Situation<'_>, when: impl Fn(Timestamp) -> String) -> Vec<Las
     }
     if let Some(d) = state.ec {
         add("ec", w.ec(d.value), d.at);
+    }
+    if let Some(d) = state.premixed {
+        add("premixed", format!("{} mixed ahead", w.volume(d.value.litres)), d.at);
     }
     if let Some(d) = state.roots {
         add("roots", format!("stage {}", d.value.0.number()), d.at);

@@ -177,7 +177,9 @@ impl Store {
                 rebuild_fold(&mut tx, new.system, system, tick).await?;
             }
         }
-        sqlx::query("DELETE FROM draft WHERE id = ?").bind(new.entry.id.to_string()).execute(&mut *tx).await?;
+        for put_away in ["DELETE FROM draft WHERE id = ?", "DELETE FROM change_run WHERE id = ?"] {
+            sqlx::query(put_away).bind(new.entry.id.to_string()).execute(&mut *tx).await?;
+        }
         tx.commit().await?;
         Ok(Appended { entry, repeated: false })
     }
@@ -256,6 +258,23 @@ impl Store {
     pub async fn cached_state(&self, system: Uuid) -> Result<Option<State>> {
         let text: Option<String> = sqlx::query_scalar("SELECT state FROM fold WHERE system = ?").bind(system.to_string()).fetch_optional(&self.read).await?;
         text.as_deref().map(from_json).transpose()
+    }
+
+    /// Makes the states that a new release has done away with anew from the log.
+    pub(crate) async fn rebuild_missing(&self) -> Result<()> {
+        let rows = sqlx::query(
+            "SELECT id, parent, version, archived, body FROM card WHERE kind = 'system'
+             AND NOT EXISTS (SELECT 1 FROM fold WHERE system = card.id) AND EXISTS (SELECT 1 FROM entry WHERE system = card.id)",
+        )
+        .fetch_all(&self.read)
+        .await?;
+        for row in &rows {
+            let stored = crate::cards::read(row)?;
+            if let mopsel_core::card::Card::System(system) = &stored.card {
+                self.rebuild(stored.id, system).await?;
+            }
+        }
+        Ok(())
     }
 
     /// Makes a system's state anew from its log, as after a new release with other rules.

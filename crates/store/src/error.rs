@@ -23,6 +23,9 @@ pub enum StoreError {
     /// The draft was changed since on another device.
     #[error("the draft was changed meanwhile")]
     DraftChanged(Box<crate::Draft>),
+    /// The change under way was continued since on another device.
+    #[error("the change was continued meanwhile")]
+    RunChanged(Box<crate::StoredRun>),
     /// The id belongs to something else already.
     #[error("the id belongs to something else already")]
     IdTaken,

@@ -2,7 +2,8 @@
 //! anything is acknowledged.
 //!
 //! One module an aggregate: [`cards`] for what is set up, [`entries`] for the log and the folds
-//! cached from it, [`drafts`] for visits half done, [`changes`] for "what is new since I last
+//! cached from it, [`drafts`] for visits half done, [`change_runs`] for reservoir changes
+//! under way, [`timers`] for what is waited for, [`changes`] for "what is new since I last
 //! looked". To add an aggregate, add a migration and a module with its own `impl Store`.
 //!
 //! Queries are checked when the tests run them, each at least once, against the migrated file.
@@ -10,16 +11,20 @@
 #![warn(missing_docs)]
 
 mod cards;
+mod change_runs;
 mod changes;
 mod drafts;
 mod entries;
 mod error;
+mod timers;
 
 pub use cards::{NewCard, StoredCard};
+pub use change_runs::StoredRun;
 pub use changes::Changes;
 pub use drafts::Draft;
 pub use entries::{Appended, LoggedEntry, NewEntry, Thread};
 pub use error::StoreError;
+pub use timers::{MOST_TIMERS, Timer};
 
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use sqlx::{Sqlite, Transaction};
@@ -55,7 +60,9 @@ impl Store {
         let write = SqlitePoolOptions::new().max_connections(1).connect_with(options.clone()).await?;
         sqlx::migrate!().run(&write).await.map_err(|error| StoreError::Corrupt(error.to_string()))?;
         let read = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
-        Ok(Self { write, read })
+        let store = Self { write, read };
+        store.rebuild_missing().await?;
+        Ok(store)
     }
 
     /// The connections that read, for measuring a bare query against.

@@ -39,6 +39,7 @@ fn row(name: &str) -> System {
         refill: kind.facts().refill,
         change_days: 14,
         source_ec: Conductivity::new(0.3).unwrap(),
+        methods: Default::default(),
         intervals: BTreeMap::new(),
         since: "2027-01-01".parse().unwrap(),
         note: None,
@@ -51,9 +52,19 @@ async fn fixture() -> Fixture {
     let (place, person, system_id) = (Uuid::now_v7(), Uuid::now_v7(), Uuid::now_v7());
     let system = row("Bucket row");
     let card = |id, parent, card| NewCard { id, parent, card };
-    let home = Place { name: Name::new("Long Acre polytunnel").unwrap(), zone: "Europe/London".into(), open_days: Weekday::ALL.to_vec(), units: UnitSystem::Us };
+    let home = Place {
+        name: Name::new("Long Acre polytunnel").unwrap(),
+        zone: "Europe/London".into(),
+        open_days: Weekday::ALL.to_vec(),
+        units: UnitSystem::Us,
+        containers: vec![],
+        tools: vec![],
+    };
     store.create_card(&card(place, None, Card::Place(home)), now()).await.unwrap();
-    store.create_card(&card(person, Some(place), Card::Person(Person { name: Name::new("Wren").unwrap(), role: Role::Caretaker })), now()).await.unwrap();
+    store
+        .create_card(&card(person, Some(place), Card::Person(Person { name: Name::new("Wren").unwrap(), role: Role::Caretaker, units: None, ec_scale: None })), now())
+        .await
+        .unwrap();
     store.create_card(&card(system_id, Some(place), Card::System(system.clone())), now()).await.unwrap();
     Fixture { store, _folder: folder, place, person, system_id, system }
 }
@@ -227,4 +238,96 @@ async fn something_that_is_no_database_is_refused() {
     let file = folder.path().join("shopping.txt");
     std::fs::write(&file, "pak choi, mizuna, sorrel".repeat(300)).unwrap();
     assert!(Store::open(&file).await.is_err());
+}
+
+fn timer(f: &Fixture, label: &str, minutes: i64) -> mopsel_store::Timer {
+    let ends = now() + SignedDuration::from_mins(minutes);
+    mopsel_store::Timer { id: Uuid::now_v7(), system: Some(f.system_id), what: mopsel_core::bench::WaitFor::Remeasure, label: label.into(), started: now(), ends }
+}
+
+#[tokio::test]
+async fn a_timer_runs_once_is_seen_until_it_is_put_away_and_survives_a_restart() {
+    let f = fixture().await;
+    let (long, short) = (timer(&f, "Measure pH again", 45), timer(&f, "Let it mix", 15));
+    for timer in [&long, &short, &short] {
+        f.store.start_timer(timer).await.unwrap();
+    }
+    assert_eq!(f.store.timers(now()).await.unwrap(), [short.clone(), long.clone()], "the next to end first, each once");
+    let other = mopsel_store::Timer { label: "Something else".into(), ..short.clone() };
+    assert!(matches!(f.store.start_timer(&other).await, Err(StoreError::IdTaken)));
+    f.store.close().await;
+    let store = Store::open(&f._folder.path().join("mopsel.db")).await.unwrap();
+    assert_eq!(store.timers(now() + SignedDuration::from_hours(1)).await.unwrap().len(), 2, "over, but nobody has put them away");
+    store.dismiss_timer(short.id, now()).await.unwrap();
+    assert_eq!(store.timers(now()).await.unwrap(), [long]);
+    assert!(store.timers(now() + SignedDuration::from_hours(24)).await.unwrap().is_empty(), "forgotten ones do not stay for ever");
+}
+
+#[tokio::test]
+async fn a_change_under_way_is_one_for_a_system_and_two_devices_do_not_overwrite_each_other() {
+    let f = fixture().await;
+    let run = mopsel_store::StoredRun { id: Uuid::now_v7(), system: f.system_id, who: f.person, version: 0, run: Default::default(), started: now(), at: now() };
+    let first = f.store.save_change_run(&run).await.unwrap();
+    assert_eq!(first.version, 1);
+    let further = mopsel_store::StoredRun { run: mopsel_core::changing::ChangeRun { heel: Litres::new(4.0).ok(), ..Default::default() }, version: 1, ..run.clone() };
+    assert_eq!(f.store.save_change_run(&further).await.unwrap().version, 2);
+    assert_eq!(f.store.save_change_run(&further).await.unwrap().version, 2, "the same again is the same");
+    let elsewhere = mopsel_store::StoredRun { run: mopsel_core::changing::ChangeRun { heel: Litres::new(9.0).ok(), ..Default::default() }, version: 1, ..run.clone() };
+    let Err(StoreError::RunChanged(there)) = f.store.save_change_run(&elsewhere).await else { panic!("a silent overwrite") };
+    assert_eq!(there.run.heel, Litres::new(4.0).ok());
+    let mut entry = f.visit(0, 90.0);
+    entry.entry.id = run.id;
+    f.append(&entry).await.unwrap();
+    assert_eq!(f.store.change_run(f.system_id).await.unwrap(), None, "the entry that it ends in puts it away");
+}
+
+#[tokio::test]
+async fn a_file_of_the_first_release_is_brought_up_to_date_and_loses_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let (migrations, file) = (folder.path().join("migrations"), folder.path().join("old.db"));
+    std::fs::create_dir(&migrations).unwrap();
+    std::fs::copy(concat!(env!("CARGO_MANIFEST_DIR"), "/migrations/0001_first.sql"), migrations.join("0001_first.sql")).unwrap();
+    let options = sqlx::sqlite::SqliteConnectOptions::new().filename(&file).create_if_missing(true).foreign_keys(true);
+    let pool = sqlx::sqlite::SqlitePool::connect_with(options).await.unwrap();
+    sqlx::migrate::Migrator::new(migrations).await.unwrap().run(&pool).await.unwrap();
+    let (place, person, system_id) = (Uuid::now_v7(), Uuid::now_v7(), Uuid::now_v7());
+    let mut old_system = serde_json::to_value(Card::System(row("Bucket row"))).unwrap();
+    old_system.as_object_mut().unwrap().remove("methods");
+    for (id, kind, parent, body) in [
+        (place, "place", None, r#"{"card":"place","name":"Long Acre","zone":"Europe/London","open_days":["monday"],"units":"us"}"#.to_owned()),
+        (person, "person", Some(place), r#"{"card":"person","name":"Wren","role":"caretaker"}"#.to_owned()),
+        (system_id, "system", Some(place), old_system.to_string()),
+    ] {
+        sqlx::query("INSERT INTO card VALUES (?, ?, ?, 1, 0, ?, '{}', 1)")
+            .bind(id.to_string())
+            .bind(kind)
+            .bind(parent.map(|p: Uuid| p.to_string()))
+            .bind(body)
+            .execute(&pool)
+            .await
+            .unwrap();
+    }
+    let visit = r#"{"kind":"visit","level":{"by":"volume","litres":100.0,"pump_ran":true}}"#;
+    sqlx::query("INSERT INTO entry (id, system, at, recorded, who, body) VALUES (?, ?, 1800000000000, 1800000000000, ?, ?)")
+        .bind(Uuid::now_v7().to_string())
+        .bind(system_id.to_string())
+        .bind(person.to_string())
+        .bind(visit)
+        .execute(&pool)
+        .await
+        .unwrap();
+    sqlx::query("INSERT INTO fold VALUES (?, '{\"entries\":1}', 1)").bind(system_id.to_string()).execute(&pool).await.unwrap();
+    pool.close().await;
+    let store = Store::open(&file).await.unwrap();
+    assert_eq!(store.changes_since(0).await.unwrap().cards.len(), 3);
+    let state = store.cached_state(system_id).await.unwrap().unwrap();
+    assert_eq!((state.entries, state.last_volume().unwrap().after), (1, Litres::new(100.0).unwrap()), "the state was made anew");
+    let recipe = mopsel_core::mixing::recipes()[0].1.clone();
+    store.create_card(&NewCard { id: Uuid::now_v7(), parent: None, card: Card::Recipe(recipe) }, now()).await.unwrap();
+    let orphan = NewCard {
+        id: Uuid::now_v7(),
+        parent: Some(Uuid::now_v7()),
+        card: Card::Person(Person { name: Name::new("Ode").unwrap(), role: Role::Helper, units: None, ec_scale: None }),
+    };
+    assert!(store.create_card(&orphan, now()).await.is_err(), "foreign keys hold again");
 }

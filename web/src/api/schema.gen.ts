@@ -4,6 +4,43 @@
  */
 
 export interface paths {
+    "/api/bench/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Works out a mix: volumes, strength, amounts in mixing order over the containers, how to measure
+         *     them, the steps, and the entry that would be logged. Stores nothing.
+         */
+        post: operations["plan_mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/rate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a label without storing it: what its printed rate comes to in a litre. */
+        post: operations["preview_rate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cards": {
         parameters: {
             query?: never;
@@ -106,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stands on the shelf: products and recipes, shipped and own. */
+        get: operations["read_shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{id}": {
         parameters: {
             query?: never;
@@ -117,6 +171,62 @@ export interface paths {
         get: operations["read_system"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{id}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The change under way at a system, with its guide. */
+        get: operations["read_change"];
+        /** Saves a change, so that it can be left and taken up again on any device. */
+        put: operations["save_change"];
+        post?: never;
+        /** Gives a change up. What was done of it is not recorded. */
+        delete: operations["drop_change"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{id}/change/finish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Closes a change: all of it becomes one entry of the log. */
+        post: operations["finish_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{id}/change/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Works out where a change stands: its steps, what follows from what was measured, what is missing.
+         *     Stores nothing.
+         */
+        post: operations["guide_change"];
         delete?: never;
         options?: never;
         head?: never;
@@ -193,6 +303,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/timers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is being waited for, the next to end first; what is over stays for twelve hours or until it
+         *     is put away.
+         */
+        get: operations["list_timers"];
+        put?: never;
+        /** Starts a timer on the server's clock: it survives a reload and shows on every device. */
+        post: operations["start_timer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Puts a timer away. */
+        delete: operations["dismiss_timer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -223,6 +371,62 @@ export interface components {
             id: string;
             reason?: components["schemas"]["Note"] | null;
         };
+        /** @description An amount of product. */
+        Amount: {
+            /** @description Of what. */
+            unit: components["schemas"]["AmountUnit"];
+            /**
+             * Format: double
+             * @description How much, 0 to 100 000.
+             */
+            value: number;
+        };
+        /**
+         * @description What amounts of a product are counted in: liquids by volume, salts by weight.
+         * @enum {string}
+         */
+        AmountUnit: "ml" | "g";
+        /** @description What is asked of the bench. */
+        Ask: {
+            /** @description Feed by the recipe as printed, whatever EC it comes to. */
+            as_printed?: boolean;
+            /** @description Containers at hand; the place's when absent. */
+            containers?: components["schemas"]["Container"][] | null;
+            /** @description Products instead of a recipe. */
+            products?: components["schemas"]["AskLine"][];
+            /** @description What it is for. */
+            purpose: components["schemas"]["Purpose"];
+            /**
+             * Format: uuid
+             * @description The recipe; the system's when absent.
+             */
+            recipe?: string | null;
+            source_ec?: components["schemas"]["EcReading"] | null;
+            stage?: components["schemas"]["Stage"] | null;
+            tank_temperature?: components["schemas"]["Celsius"] | null;
+            target?: components["schemas"]["EcReading"] | null;
+            /** @description Tools at hand; the place's when absent. */
+            tools?: components["schemas"]["Tool"][] | null;
+            water_temperature?: components["schemas"]["Celsius"] | null;
+        };
+        /** @description A product asked for by itself, with a rate of one's own over the label's. */
+        AskLine: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            product: string;
+            rate?: components["schemas"]["PrintedRate"] | null;
+        };
+        /** @description Water with products stirred in. */
+        Batch: {
+            ec?: components["schemas"]["EcReading"] | null;
+            /** @description The fresh water that they went into. */
+            fresh: components["schemas"]["Litres"];
+            source_ec?: components["schemas"]["Conductivity"] | null;
+            /** @description What went in, at most 20. */
+            used: components["schemas"]["Used"][];
+        };
         /** @description What an entry says. */
         Body: (components["schemas"]["Visit"] & {
             /** @enum {string} */
@@ -233,6 +437,12 @@ export interface components {
         }) | (components["schemas"]["Treatment"] & {
             /** @enum {string} */
             kind: "treatment";
+        }) | (components["schemas"]["Correction"] & {
+            /** @enum {string} */
+            kind: "correction";
+        }) | (components["schemas"]["Premix"] & {
+            /** @enum {string} */
+            kind: "premix";
         }) | {
             /** @enum {string} */
             kind: "withdrawn";
@@ -253,6 +463,12 @@ export interface components {
         }) | (components["schemas"]["Planting"] & {
             /** @enum {string} */
             card: "planting";
+        }) | (components["schemas"]["Product"] & {
+            /** @enum {string} */
+            card: "product";
+        }) | (components["schemas"]["Recipe"] & {
+            /** @enum {string} */
+            card: "recipe";
         });
         /** @description A card with its version. */
         CardView: {
@@ -283,20 +499,66 @@ export interface components {
         Celsius: number;
         /** @description A reservoir change. */
         Change: {
+            batch?: components["schemas"]["Batch"] | null;
             ec?: components["schemas"]["EcReading"] | null;
             /** @description All of it or a part. */
             extent: components["schemas"]["ChangeExtent"];
+            heel?: components["schemas"]["Litres"] | null;
             note?: components["schemas"]["Note"] | null;
+            parts?: components["schemas"]["ChangeParts"] | null;
             ph?: components["schemas"]["PhReading"] | null;
             temperature?: components["schemas"]["Celsius"] | null;
             /** @description What stands in the vessel afterwards. */
             volume_after: components["schemas"]["Litres"];
+        };
+        /** @description A change and its guide. */
+        ChangeAnswer: {
+            /** @description Its steps; those of a full change when none is under way. */
+            guide: components["schemas"]["Guide"];
+            under_way?: components["schemas"]["RunView"] | null;
         };
         /**
          * @description How much of the water was changed.
          * @enum {string}
          */
         ChangeExtent: "full" | "partial";
+        /** @description How a guided change went. */
+        ChangeParts: {
+            batch_temperature?: components["schemas"]["Celsius"] | null;
+            old_water?: components["schemas"]["OldWater"] | null;
+            /** @description A full reset, with sanitising. */
+            reset?: boolean;
+            /** @description What was used to sanitise. */
+            sanitisers?: components["schemas"]["Sanitiser"][];
+            /** @description The steps that were done or left out. */
+            steps?: {
+                [key: string]: components["schemas"]["StepMark"];
+            };
+            /** @description A second vessel was swapped in. */
+            swap?: boolean;
+            tank_temperature?: components["schemas"]["Celsius"] | null;
+            temper_reason?: components["schemas"]["Note"] | null;
+        };
+        /** @description A change under way. It can be left and taken up again, on any device. */
+        ChangeRun: {
+            batch?: components["schemas"]["Batch"] | null;
+            ec?: components["schemas"]["EcReading"] | null;
+            /** @description All of the water or a part. */
+            extent: components["schemas"]["ChangeExtent"];
+            heel?: components["schemas"]["Litres"] | null;
+            heel_ec?: components["schemas"]["EcReading"] | null;
+            note?: components["schemas"]["Note"] | null;
+            /** @description How it goes. */
+            parts?: components["schemas"]["ChangeParts"];
+            ph?: components["schemas"]["PhReading"] | null;
+            temperature?: components["schemas"]["Celsius"] | null;
+            volume_after?: components["schemas"]["Litres"] | null;
+        };
+        /**
+         * @description A step of a change, in the order in which they are done.
+         * @enum {string}
+         */
+        ChangeStep: "prepare" | "temper" | "power_off" | "lid_aside" | "swap" | "drain" | "heel" | "rinse" | "flush" | "roots" | "inlet" | "stone" | "organic" | "sanitise" | "rinse_again" | "dry" | "refill" | "power_on" | "close_lid" | "wait" | "measure";
         /**
          * @description A routine check.
          * @enum {string}
@@ -337,6 +599,28 @@ export interface components {
          * @description Electrical conductivity at 25 °C, in mS/cm.
          */
         Conductivity: number;
+        /** @description Something to mix and carry in. */
+        Container: {
+            /** @description What it takes without spilling on the way. */
+            holds: components["schemas"]["Litres"];
+            /** @description What it is called. */
+            name: components["schemas"]["Name"];
+        };
+        /**
+         * @description A dose of acid or base, and the pH that it was to move. The next pH that is read tells what it
+         *     did; the next estimate learns from that.
+         */
+        Correction: {
+            /** @description The pH that is aimed at in the end. */
+            aim: components["schemas"]["Ph"];
+            /** @description What was poured. */
+            dosed: components["schemas"]["Used"];
+            /** @description pH before it. */
+            from: components["schemas"]["PhReading"];
+            /** @description The water that it went into. */
+            litres: components["schemas"]["Litres"];
+            note?: components["schemas"]["Note"] | null;
+        };
         /** @description A card to be made. */
         CreateCard: {
             /** @description What it says. */
@@ -375,6 +659,38 @@ export interface components {
          * @enum {string}
          */
         CropGroup: "leafy" | "herb" | "fruiting" | "flower";
+        /** @description A product in a plan. */
+        Dose: {
+            /** @description How much in all. */
+            amount: components["schemas"]["Amount"];
+            /** @description Its name. */
+            name: string;
+            /** @description For each litre of fresh water. */
+            per_litre: components["schemas"]["Amount"];
+            /** @description Its share for each filling. */
+            portions: components["schemas"]["Portion"][];
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            product: string;
+            /** @description Why it comes at this place in the order. */
+            reason: string;
+            /** @description In words. */
+            said: string;
+            /** @description What it is. */
+            what: components["schemas"]["ProductKind"];
+        };
+        /**
+         * @description Which part of the whole is poured now.
+         * @enum {string}
+         */
+        DosePart: "half" | "rest" | "trial";
+        /**
+         * @description What an estimate rests on.
+         * @enum {string}
+         */
+        DoseSource: "history" | "jar_test" | "alkalinity" | "trial";
         /** @description What is half done by a person at a system. */
         DraftAnswer: {
             draft?: components["schemas"]["DraftView"] | null;
@@ -501,6 +817,41 @@ export interface components {
             /** @description When it happened, in the place's own time, in words. */
             when: string;
         };
+        /** @description A value that is expected, with its range. */
+        Expected: {
+            /** @description The same on the other scales of pocket meters, for an EC. */
+            also: string[];
+            /**
+             * Format: double
+             * @description To here.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description From here.
+             */
+            low: number;
+            /** @description In words, with its unit. */
+            said: string;
+            /**
+             * Format: double
+             * @description The middle.
+             */
+            value: number;
+        };
+        /** @description A change to be closed. */
+        FinishChange: {
+            /**
+             * Format: uuid
+             * @description Who closes it.
+             */
+            by: string;
+            /**
+             * Format: uuid
+             * @description Its id; repeat the request as often as needed.
+             */
+            id: string;
+        };
         /** @description A number on its band, for drawing. */
         Gauge: {
             /** @description The band that is wanted. */
@@ -517,6 +868,77 @@ export interface components {
             to: number;
             /** @description What was read, with its precision. */
             value: number[];
+        };
+        /** @description A change as far as it has come. */
+        Guide: {
+            /** @description How many are done. */
+            done: number;
+            /** @description Why no further, where that is not the working line. */
+            fill_reason?: string | null;
+            /** @description The volume that it is refilled to. */
+            fill_to: components["schemas"]["Litres"];
+            /** @description What stands in the way of ending it, at the field. */
+            missing: components["schemas"]["Refusal"][];
+            next?: components["schemas"]["ChangeStep"] | null;
+            /** @description Its steps. */
+            steps: components["schemas"]["GuideStep"][];
+        };
+        /**
+         * @description A change to be looked at.
+         * @example {
+         *       "run": {
+         *         "extent": "full",
+         *         "parts": {
+         *           "reset": true,
+         *           "sanitisers": [
+         *             "peroxide"
+         *           ]
+         *         }
+         *       }
+         *     }
+         */
+        GuideRequest: {
+            /**
+             * Format: uuid
+             * @description Who leads it; never a child.
+             */
+            by?: string | null;
+            /** @description As far as it has come. */
+            run: components["schemas"]["ChangeRun"];
+        };
+        /** @description A step as it is shown. */
+        GuideStep: {
+            /** @description The caution that belongs here. */
+            caution?: string | null;
+            /** @description What to do. */
+            doing: string;
+            /** @description Done, or left out. */
+            done: boolean;
+            /** @description What follows from what was measured, here. */
+            finding?: string | null;
+            /** @description Why it was left out. */
+            left_out?: string | null;
+            /** @description In a few words. */
+            name: string;
+            /** @description Which. */
+            step: components["schemas"]["ChangeStep"];
+            /**
+             * Format: int32
+             * @description Minutes to wait here, where there is a wait.
+             */
+            wait_minutes?: number | null;
+            /** @description Whether leaving it out wants a reason. */
+            wants_a_reason: boolean;
+        };
+        /** @description A jar test: so much moved so many litres by so much. */
+        JarTest: {
+            /**
+             * Format: double
+             * @description mL or g that went in, more than 0.
+             */
+            amount: number;
+            /** @description Into how much of the tank's water. */
+            litres: components["schemas"]["Litres"];
         };
         /** @description A visit to be judged. */
         JudgeRequest: {
@@ -590,6 +1012,29 @@ export interface components {
             /** @description When, in words. */
             when: string;
         };
+        /** @description The salt balance of a plan, S = EC · V: before + added − drained = after. */
+        LedgerLine: {
+            /**
+             * Format: double
+             * @description What comes in.
+             */
+            added: number;
+            /**
+             * Format: double
+             * @description What stands there then.
+             */
+            after: number;
+            /**
+             * Format: double
+             * @description What stood there.
+             */
+            before: number;
+            /**
+             * Format: double
+             * @description What goes out.
+             */
+            drained: number;
+        };
         /** @description A level as it was read. */
         LevelReading: {
             /** @enum {string} */
@@ -630,6 +1075,36 @@ export interface components {
          * @enum {string}
          */
         Measuring: "meter" | "drop_kit" | "recipe_only";
+        /** @description How to measure an amount: so many full measures and a rest at a mark. */
+        MeasuringPlan: {
+            /**
+             * Format: double
+             * @description How far off that is, as a share: +0.005 is half a per cent too much.
+             */
+            error: number;
+            /**
+             * Format: int32
+             * @description How often it is filled.
+             */
+            full: number;
+            /**
+             * Format: double
+             * @description What is measured in all.
+             */
+            measured: number;
+            /**
+             * Format: double
+             * @description What comes on top, before rounding to a mark.
+             */
+            rest: number;
+            /**
+             * Format: double
+             * @description The mark to which that is rounded.
+             */
+            rest_at_mark: number;
+            /** @description With which tool. */
+            tool: string;
+        };
         /** @description A hand meter. */
         Meter: {
             /** @description Whether it corrects EC to 25 °C by itself. */
@@ -638,6 +1113,42 @@ export interface components {
             name: components["schemas"]["Name"];
             /** @description What its EC figures stand for. Asked once, never guessed. */
             scale: components["schemas"]["EcScale"];
+        };
+        /** @description What a method does to the tank. */
+        MethodDrift: {
+            /**
+             * Format: double
+             * @description EC a week, in mS/cm.
+             */
+            ec_a_week: number;
+            /** @description Which method. */
+            method: components["schemas"]["TopOffMethod"];
+            /** @description As it is said. */
+            name: string;
+            /** @description In words. */
+            said: string;
+            /** @description The strength it pours. */
+            strength: components["schemas"]["Conductivity"];
+        };
+        /** @description How the water of a system is cared for. */
+        Methods: {
+            /**
+             * Format: double
+             * @description Its alkalinity, in mg/L CaCO₃, 0–1000; from the water report or a test strip.
+             */
+            alkalinity?: number | null;
+            /** @description Where pH is dosed. */
+            ph?: components["schemas"]["PhMethod"];
+            /**
+             * Format: uuid
+             * @description What it is fed: a recipe, shipped or own.
+             */
+            recipe?: string | null;
+            /** @description What it is filled from. */
+            source?: components["schemas"]["SourceWater"];
+            source_ph?: components["schemas"]["Ph"] | null;
+            /** @description How it is topped off. */
+            top_off?: components["schemas"]["TopOffMethod"];
         };
         /**
          * Format: double
@@ -653,18 +1164,76 @@ export interface components {
         Name: string;
         /** @description A note: up to 2000 characters, lines allowed. */
         Note: string;
+        /**
+         * @description Where the old water went.
+         * @enum {string}
+         */
+        OldWater: "garden" | "house_plants" | "house_drain" | "carried_away";
+        /** @description A cap, spoon or scoop of one's own: "my cap = 4 mL", "blue scoop = 2.5 g". */
+        OwnMeasure: {
+            /**
+             * Format: double
+             * @description What it holds, level: mL of a liquid, g of a salt; more than 0, up to 1000.
+             */
+            holds: number;
+            /** @description What it is called. */
+            name: components["schemas"]["Name"];
+        };
         /** @description Someone who records at a place. */
         Person: {
+            ec_scale?: components["schemas"]["EcScale"] | null;
             /** @description Name; for a child, initials. */
             name: components["schemas"]["Name"];
             /** @description What they may do. */
             role: components["schemas"]["Role"];
+            units?: components["schemas"]["UnitSystem"] | null;
         };
         /**
          * Format: double
          * @description pH of the solution, 0 to 14.
          */
         Ph: number;
+        /** @description An estimate. */
+        PhEstimate: {
+            /** @description Whether the day's cap of 1.0 shortened the way. */
+            capped: boolean;
+            /**
+             * Format: double
+             * @description From this pH.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description What is poured now.
+             */
+            now: number;
+            /** @description Which part that is. */
+            part: components["schemas"]["DosePart"];
+            /** @description What it rests on. */
+            source: components["schemas"]["DoseSource"];
+            /** @description How sure that is, in a sentence. */
+            sure: string;
+            /**
+             * Format: double
+             * @description To this one, today.
+             */
+            to: number;
+            /**
+             * Format: int32
+             * @description Minutes until it can be measured.
+             */
+            wait_minutes: number;
+            /**
+             * Format: double
+             * @description The whole of it, in mL or g.
+             */
+            whole: number;
+        };
+        /**
+         * @description Where pH is dosed.
+         * @enum {string}
+         */
+        PhMethod: "reservoir" | "separate_batch" | "at_change" | "recipe_only";
         /** @description On the wire: `{"by":"meter","value":6.1}` or `{"by":"kit","low":6.0,"high":6.5}`. */
         PhReading: {
             /** @enum {string} */
@@ -681,10 +1250,14 @@ export interface components {
         };
         /** @description A home, a classroom, a library, a polytunnel. */
         Place: {
+            /** @description Cans and buckets to mix and carry in, at most 20. */
+            containers?: components["schemas"]["Container"][];
             /** @description What it is called. */
             name: components["schemas"]["Name"];
             /** @description The days on which someone can come. */
             open_days: components["schemas"]["Weekday"][];
+            /** @description Syringes, cylinders, spoons and scales, at most 20. */
+            tools?: components["schemas"]["Tool"][];
             /** @description The units that its people read. */
             units?: components["schemas"]["UnitSystem"];
             /**
@@ -703,6 +1276,98 @@ export interface components {
             people: components["schemas"]["CardView"][];
             /** @description Its systems. */
             systems: components["schemas"]["CardView"][];
+        };
+        /** @description A plan. */
+        Plan: {
+            after?: components["schemas"]["Litres"] | null;
+            after_ec?: components["schemas"]["Expected"] | null;
+            /** @description The answer in a sentence. */
+            answer: string;
+            /** @description Water to be mixed with products. */
+            batch: components["schemas"]["Litres"];
+            batch_ec?: components["schemas"]["Expected"] | null;
+            /** @description The same in words. */
+            carry: string;
+            /**
+             * Format: double
+             * @description What it all weighs, in kg.
+             */
+            carry_kg: number;
+            /** @description Products in mixing order. */
+            doses: components["schemas"]["Dose"][];
+            /** @description To be drained first. */
+            drain: components["schemas"]["Litres"];
+            entry?: components["schemas"]["Body"] | null;
+            ledger?: components["schemas"]["LedgerLine"] | null;
+            ph?: components["schemas"]["Expected"] | null;
+            ph_estimate?: components["schemas"]["PhEstimate"] | null;
+            /** @description Plain water, by the hose or the can. */
+            plain: components["schemas"]["Litres"];
+            /** @description The batch over the containers at hand. */
+            shares: components["schemas"]["Share"][];
+            /** @description Steps in order. */
+            steps: components["schemas"]["PlanStep"][];
+            /**
+             * Format: double
+             * @description How much of the recipe's printed rate: 1 is the label.
+             */
+            strength?: number | null;
+            /** @description How sure it is, and from what. */
+            sure: string;
+            /** @description What it makes, in a few words. */
+            title: string;
+            /** @description What to mind. */
+            warnings: string[];
+        };
+        /**
+         * @description A plan that is asked for.
+         * @example {
+         *       "ask": {
+         *         "purpose": {
+         *           "for": "change",
+         *           "heel": 4,
+         *           "heel_ec": {
+         *             "scale": "ms_cm",
+         *             "value": 2.6
+         *           },
+         *           "litres": 46
+         *         },
+         *         "target": {
+         *           "scale": "ms_cm",
+         *           "value": 1.8
+         *         }
+         *       }
+         *     }
+         */
+        PlanRequest: {
+            /** @description What is asked. */
+            ask: components["schemas"]["Ask"];
+            /**
+             * Format: uuid
+             * @description Who mixes.
+             */
+            by?: string | null;
+            ec_scale?: components["schemas"]["EcScale"] | null;
+            /**
+             * Format: uuid
+             * @description For which system; absent for a plain calculation.
+             */
+            system?: string | null;
+            units?: components["schemas"]["UnitSystem"] | null;
+        };
+        /** @description A step of a plan. */
+        PlanStep: {
+            /** @description The caution that belongs here. */
+            caution?: string | null;
+            /** @description Stable within a plan. */
+            code: string;
+            /** @description Which of the doses it is about. */
+            dose?: number | null;
+            /** @description What to do. */
+            say: string;
+            wait?: components["schemas"]["Wait"] | null;
+            /** @description Why. */
+            why?: string | null;
         };
         /**
          * @description Something seen on the plants.
@@ -760,6 +1425,52 @@ export interface components {
          * @example 1-9, 12
          */
         PortSet: string;
+        /** @description A product's share for one filling of one container. */
+        Portion: {
+            /** @description How much. */
+            amount: components["schemas"]["Amount"];
+            /** @description Into which container. */
+            container: string;
+            /** @description The same in words, with the rounding error. */
+            measured: string;
+            measuring?: components["schemas"]["MeasuringPlan"] | null;
+            /** @description In words. */
+            said: string;
+        };
+        /** @description Feed that was mixed ahead: it has a volume, a strength and a date like any reservoir. */
+        Premix: {
+            batch?: components["schemas"]["Batch"] | null;
+            ec?: components["schemas"]["EcReading"] | null;
+            /** @description Where it is kept. */
+            into: components["schemas"]["PremixIn"];
+            /** @description What stands there afterwards. */
+            litres: components["schemas"]["Litres"];
+            note?: components["schemas"]["Note"] | null;
+            ph?: components["schemas"]["PhReading"] | null;
+        };
+        /**
+         * @description Where feed is kept that was mixed ahead.
+         * @enum {string}
+         */
+        PremixIn: "top_off_reservoir" | "jug";
+        /** @description A rate as it is printed: “2.5 mL per litre”, “8.5 oz per 100 gallons”, “2 caps per 5 gallons”. */
+        PrintedRate: {
+            /** @description Of what. */
+            amount: components["schemas"]["RateAmount"];
+            measure?: components["schemas"]["Name"] | null;
+            /**
+             * Format: int32
+             * @description Per how many of the volume: 1, 5 and 100 are usual; 1–1000.
+             */
+            per?: number;
+            /**
+             * Format: double
+             * @description The number.
+             */
+            value: number;
+            /** @description Per which volume of water. */
+            volume: components["schemas"]["RateVolume"];
+        };
         /** @description What went wrong, where, and how to mend it. */
         Problem: {
             /** @description Where two versions meet: the one that stands. */
@@ -779,6 +1490,202 @@ export interface components {
             type: string;
             /** @description Where two versions meet: the one that was refused. */
             yours?: Record<string, never> | null;
+        };
+        /** @description A product, as its label says. */
+        Product: {
+            /**
+             * Format: double
+             * @description Grams in a millilitre, 0.3–3.
+             */
+            density?: number | null;
+            /** @description Its caps and scoops, at most 10. */
+            measures?: components["schemas"]["OwnMeasure"][];
+            /**
+             * Format: double
+             * @description Acid or base in one mL or g, in meq, above 0 up to 40, for doses worked out from alkalinity.
+             */
+            meq?: number | null;
+            /** @description What it is called. */
+            name: components["schemas"]["Name"];
+            note?: components["schemas"]["Note"] | null;
+            /**
+             * Format: double
+             * @description Strength of a peroxide, in per cent, above 0 up to 50.
+             */
+            percent?: number | null;
+            rate?: components["schemas"]["PrintedRate"] | null;
+            /**
+             * Format: double
+             * @description EC rise of 1 mL or 1 g in a litre, in mS/cm, 0–10; learnt from logged batches when absent.
+             */
+            rise?: number | null;
+            /** @description A liquid is measured in mL, a salt weighed in g. */
+            unit: components["schemas"]["AmountUnit"];
+            /** @description What it is; gives its place in the order of mixing. */
+            what: components["schemas"]["ProductKind"];
+        };
+        /**
+         * @description What a product is, as far as its place in the order goes. The order of the variants is the order
+         *     of mixing.
+         * @enum {string}
+         */
+        ProductKind: "dechlorinator" | "silica" | "calcium_magnesium" | "part_a" | "part_b" | "micro" | "grow" | "bloom" | "dry_base" | "magnesium_sulfate" | "calcium_nitrate" | "one_part" | "booster" | "finisher" | "peroxide" | "ph_up" | "ph_down";
+        /** @description A product on the shelf. */
+        ProductView: {
+            /** @description From how many batches. */
+            batches: number;
+            card?: components["schemas"]["CardView"] | null;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What its label says. */
+            label: components["schemas"]["Product"];
+            /**
+             * Format: double
+             * @description EC rise of 1 mL or 1 g in a litre, learnt from logged batches.
+             */
+            learnt_rise?: number | null;
+            /** @description The rate as it is printed. */
+            rate_said?: string | null;
+            /** @description What it is, in words. */
+            what_said: string;
+        };
+        /** @description What it is for. Volumes that are left out are taken from the system. */
+        Purpose: {
+            /** @enum {string} */
+            for: "fresh_fill";
+            litres?: components["schemas"]["Litres"] | null;
+        } | {
+            /** @enum {string} */
+            for: "change";
+            heel?: components["schemas"]["Litres"] | null;
+            heel_ec?: components["schemas"]["EcReading"] | null;
+            litres?: components["schemas"]["Litres"] | null;
+        } | {
+            batch?: components["schemas"]["Litres"] | null;
+            ec?: components["schemas"]["EcReading"] | null;
+            /** @enum {string} */
+            for: "top_off";
+            from?: components["schemas"]["Litres"] | null;
+            method?: components["schemas"]["TopOffMethod"] | null;
+            to?: components["schemas"]["Litres"] | null;
+        } | {
+            ec?: components["schemas"]["EcReading"] | null;
+            /** @enum {string} */
+            for: "correction";
+            litres?: components["schemas"]["Litres"] | null;
+        } | {
+            /** @enum {string} */
+            for: "top_off_reservoir";
+            /** @description With so much. */
+            litres: components["schemas"]["Litres"];
+        } | {
+            /** @enum {string} */
+            for: "jug";
+            /** @description So much of it. */
+            litres: components["schemas"]["Litres"];
+        } | {
+            /** @enum {string} */
+            for: "peroxide_dose";
+            litres?: components["schemas"]["Litres"] | null;
+            /**
+             * Format: uuid
+             * @description Which peroxide; the shipped 3 % when absent.
+             */
+            product?: string | null;
+        } | {
+            /** @enum {string} */
+            for: "root_bath";
+            /** @description So much of the bath. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: uuid
+             * @description Which peroxide; the shipped 3 % when absent.
+             */
+            product?: string | null;
+            stage?: components["schemas"]["RootStage"] | null;
+        } | {
+            /** @enum {string} */
+            for: "dilution";
+            /**
+             * Format: double
+             * @description From so many per cent.
+             */
+            from_percent: number;
+            /** @description So much in all. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: double
+             * @description To so many.
+             */
+            to_percent: number;
+        } | {
+            aim?: components["schemas"]["Ph"] | null;
+            /** @enum {string} */
+            for: "ph";
+            jar?: components["schemas"]["JarTest"] | null;
+            litres?: components["schemas"]["Litres"] | null;
+            /** @description Its pH. */
+            ph: components["schemas"]["PhReading"];
+            /**
+             * Format: uuid
+             * @description With which product; the shipped acid or base when absent.
+             */
+            product?: string | null;
+        };
+        /**
+         * @description What a printed rate counts.
+         * @enum {string}
+         */
+        RateAmount: "millilitres" | "fluid_ounces" | "teaspoons" | "tablespoons" | "grams" | "ounces" | "own_measure";
+        /** @description What a label comes to. */
+        RatePreview: {
+            /**
+             * Format: double
+             * @description EC that the label's rate adds, where the rise is known, in mS/cm.
+             */
+            adds?: number | null;
+            /** @description The rate for one litre. */
+            per_litre: components["schemas"]["Amount"];
+            /** @description As it is printed. */
+            said: string;
+        };
+        /**
+         * @description The water that a printed rate is for.
+         * @enum {string}
+         */
+        RateVolume: "litre" | "us_gallon" | "imperial_gallon";
+        /** @description A recipe. */
+        Recipe: {
+            /** @description Its products, 1–12, in any order: the order of mixing is worked out. */
+            lines: components["schemas"]["RecipeLine"][];
+            /** @description What it is called. */
+            name: components["schemas"]["Name"];
+            note?: components["schemas"]["Note"] | null;
+        };
+        /** @description A product in a recipe. */
+        RecipeLine: {
+            /** @description How much of its rate at each stage. */
+            parts: components["schemas"]["StageParts"];
+            /**
+             * Format: uuid
+             * @description Which product.
+             */
+            product: string;
+            rate?: components["schemas"]["PrintedRate"] | null;
+        };
+        /** @description A recipe on the shelf. */
+        RecipeView: {
+            card?: components["schemas"]["CardView"] | null;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What it says. */
+            recipe: components["schemas"]["Recipe"];
         };
         /**
          * @description How a grower guards the air roots.
@@ -836,6 +1743,11 @@ export interface components {
             /** @description An even tan tint that rinses paler: feed stain, which is no rot. */
             tan_tint_rinses?: boolean;
         };
+        /**
+         * @description How far roots have gone.
+         * @enum {string}
+         */
+        RootStage: "sound" | "clumping" | "film" | "rotted";
         /** @description The roots, looked at. */
         Roots: {
             /** @description What was answered. */
@@ -858,6 +1770,8 @@ export interface components {
         };
         /** @description A system on the round. */
         RoundSystem: {
+            /** @description A reservoir change is under way. */
+            changing: boolean;
             /** @description How many tasks are late or due today. */
             due: number;
             /** @description What grows in it, in words. */
@@ -888,6 +1802,32 @@ export interface components {
             /** @description The units in which its place reads. */
             units: components["schemas"]["UnitSystem"];
         };
+        /** @description A change under way, as it is shown. */
+        RunView: {
+            /**
+             * Format: uuid
+             * @description The id that the entry will have.
+             */
+            id: string;
+            /** @description As far as it has come. */
+            run: components["schemas"]["ChangeRun"];
+            /** @description Last saved, in words. */
+            saved: string;
+            /** @description Begun, in the place's own time, in words. */
+            started: string;
+            /**
+             * Format: int64
+             * @description Name it when saving on top.
+             */
+            version: number;
+            /**
+             * Format: uuid
+             * @description Who saved it last.
+             */
+            who: string;
+            /** @description By name. */
+            who_name: string;
+        };
         /** @description Looked at and listened to: each is `true` when it is as it should be, absent when not looked at. */
         Running: {
             /** @description Bubbles rise from the stone. */
@@ -900,6 +1840,31 @@ export interface components {
             timer_right?: boolean | null;
             /** @description The water sounds as it does on a good day: pump and trickle. */
             water_sounds_right?: boolean | null;
+        };
+        /**
+         * @description Something that kills germs, or that meets it while cleaning.
+         * @enum {string}
+         */
+        Sanitiser: "peroxide" | "brine" | "ammonia" | "citric_acid" | "vinegar" | "ph_down" | "bleach";
+        /** @description A change to be saved. */
+        SaveChange: {
+            /**
+             * Format: uuid
+             * @description The id that the entry will have; made by the client.
+             */
+            id: string;
+            /** @description As far as it has come. */
+            run: components["schemas"]["ChangeRun"];
+            /**
+             * Format: int64
+             * @description The version that the writer saw, 0 for a new one.
+             */
+            version: number;
+            /**
+             * Format: uuid
+             * @description Who leads it.
+             */
+            who: string;
         };
         /** @description A visit half done, to be saved. */
         SaveDraft: {
@@ -1031,6 +1996,36 @@ export interface components {
             suggested: components["schemas"]["Reservoir"];
             working_height_mm?: components["schemas"]["Millimetres"] | null;
         };
+        /** @description One filling of one container. */
+        Share: {
+            /** @description Which container. */
+            container: string;
+            /**
+             * Format: double
+             * @description What it weighs to carry: 1 L is 1 kg.
+             */
+            kilograms: number;
+            /** @description How much water goes in. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: double
+             * @description Its part of the whole, for every product's share; the parts add up to 1.
+             */
+            part: number;
+        };
+        /** @description Everything on the shelf. */
+        ShelfView: {
+            /** @description Products, shipped and own. */
+            products: components["schemas"]["ProductView"][];
+            /** @description One's own that were put away. */
+            put_away: components["schemas"]["CardView"][];
+            /** @description Recipes, shipped and own. */
+            recipes: components["schemas"]["RecipeView"][];
+            /** @description Containers of a bench that nobody has described, in metric units. */
+            usual_containers: components["schemas"]["Container"][];
+            /** @description Tools of such a bench. */
+            usual_tools: components["schemas"]["Tool"][];
+        };
         /** @description What is known of a sign on the plants. */
         SignFacts: {
             /** @description Which sign. */
@@ -1050,10 +2045,38 @@ export interface components {
          */
         Smell: "fresh" | "earthy" | "foul";
         /**
+         * @description What the tap, the butt or the filter gives.
+         * @enum {string}
+         */
+        SourceWater: "tap" | "conditioned" | "stood" | "rain" | "filtered";
+        /**
          * @description How far a planting has come.
          * @enum {string}
          */
         Stage: "germinating" | "seedling" | "vegetative" | "flowering" | "fruiting" | "ripening" | "done";
+        /** @description How much of the label's rate at each stage: 0.5 is half strength, 0 leaves the product out. */
+        StageParts: {
+            /**
+             * Format: double
+             * @description In flower and in fruit.
+             */
+            flowering: number;
+            /**
+             * Format: double
+             * @description The last weeks.
+             */
+            ripening: number;
+            /**
+             * Format: double
+             * @description From the first true leaf.
+             */
+            seedling: number;
+            /**
+             * Format: double
+             * @description Growing leaf.
+             */
+            vegetative: number;
+        };
         /**
          * @description Where a task stands against its day.
          * @enum {string}
@@ -1065,6 +2088,45 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** @description When the finding was made, in words. */
             when: string;
+        };
+        /**
+         * @description A timer to be started.
+         * @example {
+         *       "id": "0197f0a0-0000-7000-8000-000000000001",
+         *       "label": "Measure pH again",
+         *       "minutes": 20,
+         *       "what": "remeasure"
+         *     }
+         */
+        StartTimer: {
+            /**
+             * Format: uuid
+             * @description Made by the client; repeat the request with the same id as often as needed.
+             */
+            id: string;
+            /** @description In a few words. */
+            label: components["schemas"]["Name"];
+            /**
+             * Format: int32
+             * @description How long, 1 minute to 24 hours.
+             */
+            minutes: number;
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system?: string | null;
+            /** @description For what. */
+            what: components["schemas"]["WaitFor"];
+        };
+        /** @description A step that was done, or left out for a reason. */
+        StepMark: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            left_out?: components["schemas"]["Note"] | null;
         };
         /**
          * @description What a verdict is about.
@@ -1091,6 +2153,8 @@ export interface components {
              * @description The meter of the place that is used here.
              */
             meter?: string | null;
+            /** @description How it is topped off, where pH is dosed, what it is fed and filled from. */
+            methods?: components["schemas"]["Methods"];
             /** @description What it is called. */
             name: components["schemas"]["Name"];
             note?: components["schemas"]["Note"] | null;
@@ -1119,6 +2183,8 @@ export interface components {
             /** @description The card. */
             card: components["schemas"]["CardView"];
             drinking?: components["schemas"]["Drinking"] | null;
+            /** @description The EC scale that its reader reads. */
+            ec_scale: components["schemas"]["EcScale"];
             ec_target?: components["schemas"]["EcTarget"] | null;
             /** @description Its kind in words. */
             kind_name: string;
@@ -1145,8 +2211,11 @@ export interface components {
              * @description The date there.
              */
             today: string;
+            top_off?: components["schemas"]["TopOffAdvice"] | null;
             /** @description Its readings over the last ten weeks. */
             trends: components["schemas"]["Trend"][];
+            /** @description The units that its reader reads. */
+            units: components["schemas"]["UnitSystem"];
             /** @description What the last findings mean. */
             verdicts: components["schemas"]["StandingVerdict"][];
         };
@@ -1220,6 +2289,40 @@ export interface components {
             /** @description What stands. */
             head: components["schemas"]["EntryView"];
         };
+        /** @description A timer as it is shown. */
+        TimerView: {
+            /**
+             * Format: date-time
+             * @description When it is over.
+             */
+            ends: string;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description In a few words. */
+            label: string;
+            /**
+             * Format: int64
+             * @description Seconds in all.
+             */
+            seconds: number;
+            /**
+             * Format: int64
+             * @description Seconds left by the server's clock; negative once it is over.
+             */
+            seconds_left: number;
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system?: string | null;
+            /** @description The system's name. */
+            system_name?: string | null;
+            /** @description For what. */
+            what: components["schemas"]["WaitFor"];
+        };
         /** @description A task of today at a system. */
         TodayTask: {
             /**
@@ -1237,11 +2340,48 @@ export interface components {
          * @enum {string}
          */
         Tone: "fine" | "watch" | "act" | "now";
+        /** @description A syringe, cylinder, spoon or scale. */
+        Tool: {
+            /**
+             * Format: double
+             * @description The most that it measures at once, in mL or g; more than 0, up to 20 000.
+             */
+            holds: number;
+            /**
+             * Format: double
+             * @description The distance between two of its marks; more than 0, up to what it holds.
+             */
+            marked_each: number;
+            /** @description What it is called. */
+            name: components["schemas"]["Name"];
+            /** @description What it measures in. */
+            unit: components["schemas"]["AmountUnit"];
+        };
         /** @description Water added without draining. */
         TopOff: components["schemas"]["TopOffWater"] & {
             /** @description How much. */
             litres: components["schemas"]["Litres"];
         };
+        /** @description What topping off does here. */
+        TopOffAdvice: {
+            /** @description Whether it drifts the tank. */
+            drifting: boolean;
+            /** @description What the chosen method does, in a sentence. */
+            finding: string;
+            /** @description The strength that holds EC level. */
+            hold_at: components["schemas"]["Conductivity"];
+            /** @description The chosen method first, then the others from the least drift on. */
+            methods: components["schemas"]["MethodDrift"][];
+            /** @description What to do about it. */
+            next: string;
+            /** @description From how many stretches this is known. */
+            sure: string;
+        };
+        /**
+         * @description What is poured when the level is low.
+         * @enum {string}
+         */
+        TopOffMethod: "plain" | "light_feed" | "same_strength" | "measured" | "premixed" | "reservoir";
         /** @description What was poured. */
         TopOffWater: {
             /** @enum {string} */
@@ -1250,6 +2390,9 @@ export interface components {
             ec?: components["schemas"]["Conductivity"] | null;
             /** @enum {string} */
             water: "feed";
+        } | {
+            /** @enum {string} */
+            water: "premixed";
         };
         /** @description What a system has. The traits, not the kind, decide which checks and rules apply. */
         Traits: {
@@ -1327,6 +2470,20 @@ export interface components {
          * @enum {string}
          */
         Urgency: "hand" | "eye" | "calm";
+        /** @description A product that went in. */
+        Used: {
+            /** @description How much. */
+            amount: components["schemas"]["Amount"];
+            /** @description What it was called then. */
+            name: components["schemas"]["Name"];
+            /**
+             * Format: uuid
+             * @description Which product.
+             */
+            product: string;
+            /** @description What it is. */
+            what: components["schemas"]["ProductKind"];
+        };
         /** @description A judgement on one subject. */
         Verdict: {
             /** @description What was found, against what. */
@@ -1354,8 +2511,10 @@ export interface components {
         Visit: {
             /** @description Closed with one tap: looked in, and all was fine. */
             all_fine?: boolean;
+            batch?: components["schemas"]["Batch"] | null;
             /** @description Other checks that were done. */
             done?: components["schemas"]["Check"][];
+            drained?: components["schemas"]["Litres"] | null;
             ec?: components["schemas"]["EcReading"] | null;
             glass?: components["schemas"]["WaterGlass"] | null;
             level?: components["schemas"]["LevelReading"] | null;
@@ -1371,6 +2530,21 @@ export interface components {
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;
         };
+        /** @description A wait. */
+        Wait: {
+            /**
+             * Format: int32
+             * @description So long.
+             */
+            minutes: number;
+            /** @description For what. */
+            what: components["schemas"]["WaitFor"];
+        };
+        /**
+         * @description What is waited for.
+         * @enum {string}
+         */
+        WaitFor: "mix" | "remeasure" | "root_bath" | "flush" | "soak";
         /** @description A glass of the water, held to the light. */
         WaterGlass: {
             /** @description What it looks like. */
@@ -1391,6 +2565,68 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    plan_mix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_rate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Product"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RatePreview"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     create_card: {
         parameters: {
             query?: never;
@@ -1511,7 +2747,10 @@ export interface operations {
     };
     read_round: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The person's id. */
+                by?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1559,9 +2798,31 @@ export interface operations {
             };
         };
     };
-    read_system: {
+    read_shelf: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
+                };
+            };
+        };
+    };
+    read_system: {
+        parameters: {
+            query?: {
+                /** @description The person's id. */
+                by?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -1579,6 +2840,173 @@ export interface operations {
                 };
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_change: {
+        parameters: {
+            query?: {
+                /** @description The person's id. */
+                by?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeAnswer"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    finish_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinishChange"];
+            };
+        };
+        responses: {
+            /** @description It was closed already */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryView"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    guide_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Guide"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1789,6 +3217,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    list_timers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerView"][];
+                };
+            };
+        };
+    };
+    start_timer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartTimer"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimerView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    dismiss_timer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

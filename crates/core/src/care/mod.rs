@@ -6,6 +6,7 @@ pub mod follow_up;
 mod margin;
 pub mod routine;
 mod task;
+pub mod top_off;
 
 pub use check::{Check, CheckFacts, checks};
 pub use margin::{Slack, slack};

@@ -1,7 +1,9 @@
 //! One entry: something that was done or seen at one system, by one person, at one time.
 
+use super::poured::{Batch, Correction, Premix};
 use super::{Plants, Roots, Running, TopOff, WaterGlass};
 use crate::care::Check;
+use crate::changing::ChangeParts;
 use crate::quantity::{Celsius, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::LevelReading;
@@ -54,6 +56,12 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
     pub top_off: Option<TopOff>,
+    /// What was taken out before anything was added.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drained: Option<Litres>,
+    /// What was mixed for it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub batch: Option<Batch>,
     /// Other checks that were done.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
@@ -94,9 +102,26 @@ pub struct Change {
     /// Temperature afterwards.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub temperature: Option<Celsius>,
+    /// What stayed behind because it could not be drained.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub heel: Option<Litres>,
+    /// What was mixed for it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub batch: Option<Batch>,
+    /// How it went, where it was done by the guide.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub parts: Option<ChangeParts>,
     /// Anything else.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<Note>,
+}
+
+impl Change {
+    /// A change of all the water, with nothing told but what stands there afterwards.
+    #[must_use]
+    pub fn full(volume_after: Litres) -> Self {
+        Self { extent: ChangeExtent::Full, volume_after, ph: None, ec: None, temperature: None, heel: None, batch: None, parts: None, note: None }
+    }
 }
 
 /// What was done against root rot.
@@ -138,6 +163,10 @@ pub enum Body {
     Change(Change),
     /// Something was done against disease.
     Treatment(Treatment),
+    /// Acid or base was poured to move the pH.
+    Correction(Correction),
+    /// Feed was mixed ahead, into a top-off reservoir or a jug.
+    Premix(Premix),
     /// Only as an amendment: the entry was a mistake and counts for nothing.
     Withdrawn {},
 }
@@ -169,9 +198,9 @@ impl Body {
     /// A refusal at the field: an empty visit, a level above the rim, an EC that cannot be, a check
     /// that the system does not have, concentrates in a child's hands.
     pub fn check(&self, system: &System, by_child: bool) -> Result<(), Refusal> {
-        if by_child && matches!(self, Self::Change(_) | Self::Treatment(_)) {
+        if by_child && !matches!(self, Self::Visit(_) | Self::Withdrawn {}) {
             return Err(Refusal::new(
-                "found a change or a treatment recorded for a child",
+                "found a change, a correction, a mix or a treatment recorded for a child",
                 "allowed for helpers who are children are visits without concentrates, mains or sanitisers",
                 "Let an adult do it and record it.",
             )
@@ -188,8 +217,24 @@ impl Body {
                     )
                     .at("volume_after"));
                 }
+                if let Some(heel) = change.heel.filter(|heel| *heel > change.volume_after) {
+                    return Err(Refusal::new(
+                        format!("found a heel of {:.1} L in {:.1} L", heel.get(), change.volume_after.get()),
+                        "allowed is a heel no larger than what stands there afterwards",
+                        "Measure what stayed behind again.",
+                    )
+                    .at("heel"));
+                }
+                if let Some(parts) = &change.parts {
+                    parts.check(&system.traits).at("parts")?;
+                }
+                if let Some(batch) = &change.batch {
+                    batch.check().at("batch")?;
+                }
                 change.ec.map_or(Ok(()), |ec| ec.at_25(change.temperature).at("ec").map(|_| ()))
             }
+            Self::Correction(correction) => correction.check(system),
+            Self::Premix(premix) => premix.check(),
             Self::Treatment(_) | Self::Withdrawn {} => Ok(()),
         }
     }
@@ -218,6 +263,22 @@ impl Visit {
                 "Check the amount and its unit; a whole new filling is a reservoir change.",
             )
             .at("top_off.litres"));
+        }
+        if by_child && self.batch.is_some() {
+            return Err(
+                Refusal::new("found a mixed batch recorded for a child", "allowed for helpers who are children is plain water", "Let an adult do it and record it.").at("batch")
+            );
+        }
+        if let Some(batch) = &self.batch {
+            batch.check().at("batch")?;
+        }
+        if let Some(drained) = self.drained.filter(|drained| drained.get() > system.reservoir.shape.capacity().get()) {
+            return Err(Refusal::new(
+                format!("found {:.1} L drained", drained.get()),
+                format!("allowed is up to what the vessel holds, {:.1} L", system.reservoir.shape.capacity().get()),
+                "Check the amount and its unit.",
+            )
+            .at("drained"));
         }
         if let Some(check) = self.done.iter().find(|check| !check.applies(&system.traits)) {
             return Err(Refusal::new(

@@ -222,6 +222,8 @@ pub enum TopOffWater {
         #[serde(default)]
         ec: Option<Conductivity>,
     },
+    /// From the feed that was mixed ahead.
+    Premixed {},
 }
 
 /// Water added without draining.

@@ -3,14 +3,17 @@
 //! The fold is small and bounded, so that it can be cached; it can always be rebuilt from the
 //! entries, and gives the same.
 
-use super::{Body, Change, Entry, Plants, RootStage, Roots, Running, Treatment, TreatmentKind, Visit, WaterGlass};
+use super::{Batch, Body, Change, Correction, Entry, Ledger, Plants, Premix, PremixIn, RootStage, Roots, Running, TopOffWater, Treatment, TreatmentKind, Visit, WaterGlass};
 use crate::calendar::days_between;
 use crate::care::Check;
+use crate::mixing::balance::Water;
+use crate::mixing::{BatchPoint, ProductKind};
 use crate::quantity::{Celsius, Conductivity, Litres, PhReading};
 use crate::system::System;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
+use uuid::Uuid;
 
 /// Something with the time at which it was so.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -36,6 +39,39 @@ pub struct VolumePoint {
     /// Whether the water was changed here: no uptake is read across it.
     pub changed: bool,
 }
+
+/// A dose of acid or base, and what it did.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct PhDose {
+    /// When.
+    pub at: Timestamp,
+    /// Which product.
+    pub product: Uuid,
+    /// Whether it was a base.
+    pub up: bool,
+    /// mL or g of it in each litre.
+    pub per_litre: f64,
+    /// pH before.
+    pub from: f64,
+    /// pH read next, within a day; `None` while nobody has looked.
+    pub to: Option<f64>,
+}
+
+/// Feed that stands ready.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct Premixed {
+    /// Where.
+    pub into: PremixIn,
+    /// How much is left.
+    pub litres: Litres,
+    /// How strong, where that is known.
+    pub ec: Option<Conductivity>,
+}
+
+/// How many doses and batches are kept to learn from.
+const LEARN_FROM: usize = 8;
+/// A pH that is read later than this after a dose tells of drift, not of the dose.
+const DOSE_SHOWS_DAYS: f64 = 1.0;
 
 /// How many volume points are kept: enough for eight intervals of uptake and the last refills.
 const VOLUME_POINTS: usize = 9;
@@ -80,6 +116,18 @@ pub struct State {
     pub topped_off_since_change: f64,
     /// When the water was last changed.
     pub last_change: Option<Timestamp>,
+    /// Salt and water taken up between readings.
+    pub ledger: Ledger,
+    /// The last doses of acid or base, oldest first.
+    pub ph_doses: Vec<PhDose>,
+    /// The last measured batches, oldest first.
+    pub batches: Vec<BatchPoint>,
+    /// Feed that was mixed ahead.
+    pub premixed: Option<Dated<Premixed>>,
+    /// pH of the last fresh fillings, once mixed, oldest first.
+    pub fresh_ph: Vec<f64>,
+    /// pH since the last change or correction, oldest first, for its drift.
+    pub ph_since: Vec<(Timestamp, f64)>,
 }
 
 /// The entries that count: of every chain of amendments the newest, in order of time; withdrawn
@@ -117,8 +165,10 @@ impl State {
         self.last_at = Some(entry.at);
         match &entry.body {
             Body::Visit(visit) => self.visit(entry.at, visit, system),
-            Body::Change(change) => self.change(entry.at, change),
+            Body::Change(change) => self.change(entry.at, change, system),
             Body::Treatment(treatment) => self.treatment(entry.at, treatment),
+            Body::Correction(correction) => self.correction(entry.at, correction),
+            Body::Premix(premix) => self.premix(entry.at, premix, system),
             Body::Withdrawn {} => {}
         }
     }
@@ -173,8 +223,9 @@ impl State {
             self.did(Check::Level, at);
         }
         self.readings(at, visit, measured);
-        if measured.is_some() || visit.top_off.is_some() {
-            self.volume(at, measured, visit.top_off.map_or(Litres::ZERO, |t| t.litres), system);
+        self.salt(at, visit, measured, system);
+        if measured.is_some() || visit.top_off.is_some() || visit.drained.is_some() {
+            self.volume(at, measured, visit, system);
         }
         if let Some(glass) = visit.glass {
             self.did(Check::WaterGlass, at);
@@ -191,7 +242,7 @@ impl State {
         }
         if let Some(ph) = visit.ph {
             self.did(Check::Readings, at);
-            self.ph = Some(Dated { at, value: ph });
+            self.ph_read(at, ph);
         }
         if let Some(ec) = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok()) {
             self.did(Check::Readings, at);
@@ -205,11 +256,85 @@ impl State {
         }
     }
 
-    fn volume(&mut self, at: Timestamp, before: Option<Litres>, added: Litres, system: &System) {
+    fn volume(&mut self, at: Timestamp, before: Option<Litres>, visit: &Visit, system: &System) {
+        let added = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
+        let drained = visit.drained.unwrap_or(Litres::ZERO);
         let standing = before.or(self.last_volume().map(|p| p.after)).unwrap_or(system.reservoir.working);
-        let after = Litres::nearest((standing.get() + added.get()).min(system.reservoir.shape.capacity().get()));
+        let after = Litres::nearest((standing.get() - drained.get() + added.get()).min(system.reservoir.shape.capacity().get()));
         self.topped_off_since_change += added.get();
-        self.push(VolumePoint { at, before, after, added, changed: false });
+        self.push(VolumePoint { at, before, after, added, changed: drained > Litres::ZERO });
+    }
+
+    /// Keeps the salt ledger: a full reading closes a stretch, what is drained and poured goes in.
+    fn salt(&mut self, at: Timestamp, visit: &Visit, measured: Option<Litres>, system: &System) {
+        let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
+        if let (Some(litres), Some(ec)) = (measured, ec) {
+            self.ledger.read(at, Water::new(litres, ec));
+        }
+        if let Some(litres) = visit.drained {
+            self.ledger.drained(litres);
+        }
+        if let Some(batch) = &visit.batch {
+            self.batch(batch, system);
+            if visit.top_off.is_none() && !batch.used.is_empty() {
+                self.ledger.breaks();
+            }
+        }
+        let Some(top_off) = visit.top_off else { return };
+        let ec = match top_off.water {
+            TopOffWater::Plain => Some(system.source_ec),
+            TopOffWater::Feed { ec } => ec,
+            TopOffWater::Premixed {} => self.premixed.and_then(|premixed| premixed.value.ec),
+        };
+        if let (TopOffWater::Premixed {}, Some(premixed)) = (top_off.water, &mut self.premixed) {
+            premixed.value.litres = Litres::nearest(premixed.value.litres.get() - top_off.litres.get());
+        }
+        self.ledger.added(top_off.litres, ec);
+    }
+
+    fn ph_read(&mut self, at: Timestamp, ph: PhReading) {
+        self.ph = Some(Dated { at, value: ph });
+        self.ph_since.push((at, ph.middle()));
+        if self.ph_since.len() > LEARN_FROM {
+            self.ph_since.remove(0);
+        }
+        if let Some(dose) = self.ph_doses.last_mut().filter(|dose| dose.to.is_none() && days_between(dose.at, at) <= DOSE_SHOWS_DAYS) {
+            dose.to = Some(ph.middle());
+        }
+    }
+
+    fn correction(&mut self, at: Timestamp, correction: &Correction) {
+        self.ph_read(at, correction.from);
+        self.ph_since.clear();
+        self.did(Check::Readings, at);
+        let up = correction.dosed.what == ProductKind::PhUp;
+        let per_litre = correction.dosed.amount.value / correction.litres.get().max(0.001);
+        self.ph_doses.push(PhDose { at, product: correction.dosed.product, up, per_litre, from: correction.from.middle(), to: None });
+        if self.ph_doses.len() > LEARN_FROM {
+            self.ph_doses.remove(0);
+        }
+    }
+
+    fn premix(&mut self, at: Timestamp, premix: &Premix, system: &System) {
+        let ec = premix.ec.and_then(|ec| ec.at_25(None).ok());
+        self.premixed = Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec } });
+        if let Some(batch) = &premix.batch {
+            self.batch(&Batch { ec: batch.ec.or(premix.ec), ..batch.clone() }, system);
+        }
+    }
+
+    /// Keeps what a measured batch teaches of its products.
+    fn batch(&mut self, batch: &Batch, system: &System) {
+        let Some(ec) = batch.ec.and_then(|ec| ec.at_25(None).ok()) else { return };
+        let litres = batch.fresh.get();
+        let per_litre: Vec<(Uuid, f64)> = batch.used.iter().filter(|used| used.what.feeds()).map(|used| (used.product, used.amount.value / litres)).collect();
+        if litres <= 0.0 || per_litre.is_empty() {
+            return;
+        }
+        self.batches.push(BatchPoint { per_litre, rise: ec.get() - batch.source_ec.unwrap_or(system.source_ec).get() });
+        if self.batches.len() > LEARN_FROM {
+            self.batches.remove(0);
+        }
     }
 
     fn push(&mut self, point: VolumePoint) {
@@ -238,16 +363,35 @@ impl State {
         }
     }
 
-    fn change(&mut self, at: Timestamp, change: &Change) {
+    fn change(&mut self, at: Timestamp, change: &Change, system: &System) {
         self.did(Check::Change, at);
         self.last_change = Some(at);
         self.topped_off_since_change = 0.0;
         self.push(VolumePoint { at, before: None, after: change.volume_after, added: Litres::ZERO, changed: true });
         self.glass = None;
         self.ec_before = None;
+        if let Some(batch) = &change.batch {
+            self.batch(batch, system);
+        }
+        if let Some(parts) = &change.parts {
+            for check in parts.did(&system.traits) {
+                self.did(check, at);
+            }
+        }
         // What was read in the old water says nothing of the new.
         self.ph = change.ph.map(|value| Dated { at, value });
         self.ec = change.ec.and_then(|ec| ec.at_25(change.temperature).ok()).map(|value| Dated { at, value });
+        self.ph_since = change.ph.iter().map(|ph| (at, ph.middle())).collect();
+        self.ledger.breaks();
+        if let Some(ec) = self.ec {
+            self.ledger.start(at, Water::new(change.volume_after, ec.value));
+        }
+        if let Some(ph) = change.ph {
+            self.fresh_ph.push(ph.middle());
+            if self.fresh_ph.len() > LEARN_FROM {
+                self.fresh_ph.remove(0);
+            }
+        }
         if change.ph.is_some() || change.ec.is_some() {
             self.did(Check::Readings, at);
         }

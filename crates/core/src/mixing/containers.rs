@@ -1,20 +1,21 @@
 //! A batch too large for one container, split over those at hand.
 
 use crate::Refusal;
-use crate::quantity::Litres;
+use crate::quantity::{Litres, Name};
 use serde::{Deserialize, Serialize};
 
 /// Something to mix and carry in.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
 pub struct Container {
     /// What it is called.
-    pub name: String,
+    pub name: Name,
     /// What it takes without spilling on the way.
     pub holds: Litres,
 }
 
 /// One filling of one container.
-#[derive(Debug, Clone, PartialEq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Share {
     /// Which container.
     pub container: String,
@@ -48,7 +49,7 @@ pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refu
     let mut rest = total.get();
     for container in sorted.iter().cycle() {
         let litres = rest.min(container.holds.get());
-        shares.push(Share { container: container.name.clone(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres });
+        shares.push(Share { container: container.name.as_str().to_owned(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres });
         rest -= litres;
         if rest <= 1e-9 {
             break;
@@ -57,10 +58,15 @@ pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refu
     Ok(shares)
 }
 
-/// Shares of an amount that add up to it exactly: the last one takes what rounding left.
+/// Shares of an amount that add up to it exactly, to the last bit.
+///
+/// Each share is cut to a whole number of the amount's own last place, so that every partial sum can
+/// be written without rounding; the last one takes what that left.
 #[must_use]
 pub fn shares_of(amount: f64, shares: &[Share]) -> Vec<f64> {
-    let mut parts: Vec<f64> = shares.iter().map(|share| amount * share.part).collect();
+    let last_place = f64::from_bits(amount.abs().to_bits() & 0x7ff0_0000_0000_0000) * f64::EPSILON;
+    let cut = |part: f64| if last_place > 0.0 { (amount * part / last_place).floor() * last_place } else { 0.0 };
+    let mut parts: Vec<f64> = shares.iter().map(|share| cut(share.part)).collect();
     if let Some((last, others)) = parts.split_last_mut() {
         *last = amount - others.iter().sum::<f64>();
     }

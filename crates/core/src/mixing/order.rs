@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 
 /// What a product is, as far as its place in the order goes. The order of the variants is the order
 /// of mixing.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs, reason = "the names say it")]
 pub enum ProductKind {
@@ -29,6 +29,47 @@ pub enum ProductKind {
 }
 
 impl ProductKind {
+    /// Whether it feeds: these are scaled to a target strength; the others keep their own rate.
+    #[must_use]
+    pub fn feeds(self) -> bool {
+        !matches!(self, Self::Dechlorinator | Self::Silica | Self::Peroxide | Self::PhUp | Self::PhDown)
+    }
+
+    /// As it is said.
+    #[must_use]
+    pub fn say(self) -> &'static str {
+        match self {
+            Self::Dechlorinator => "dechlorinator",
+            Self::Silica => "silica",
+            Self::CalciumMagnesium => "calcium–magnesium supplement",
+            Self::PartA => "two-part feed, A",
+            Self::PartB => "two-part feed, B",
+            Self::Micro => "three-part feed, micro",
+            Self::Grow => "three-part feed, grow",
+            Self::Bloom => "three-part feed, bloom",
+            Self::DryBase => "dry base",
+            Self::MagnesiumSulfate => "magnesium sulfate",
+            Self::CalciumNitrate => "calcium nitrate",
+            Self::OnePart => "one-part feed",
+            Self::Booster => "booster",
+            Self::Finisher => "finisher",
+            Self::Peroxide => "peroxide",
+            Self::PhUp => "pH up",
+            Self::PhDown => "pH down",
+        }
+    }
+
+    /// The caution where it is poured.
+    #[must_use]
+    pub fn caution(self) -> Option<&'static str> {
+        match self {
+            Self::PhDown | Self::PhUp => Some("Gloves and goggles. Into water, never water into it, and never near the other one."),
+            Self::Peroxide => Some("Over 3 % it burns: gloves, goggles, an adult. Never with bleach or vinegar."),
+            Self::Silica => Some("Strongly alkaline: gloves, and rinse what it touches."),
+            _ => None,
+        }
+    }
+
     /// Why it stands where it stands.
     #[must_use]
     pub fn reason(self) -> &'static str {

@@ -4,7 +4,7 @@ use crate::Refusal;
 use serde::{Deserialize, Serialize};
 
 /// Something that kills germs, or that meets it while cleaning.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs, reason = "said in `say`")]
 pub enum Sanitiser {

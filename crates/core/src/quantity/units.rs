@@ -2,6 +2,7 @@
 //! once, when it is put into words or into a field.
 
 use super::{Celsius, Conductivity, EcScale, Litres, Millimetres};
+use crate::mixing::{Amount, AmountUnit, FLUID_OUNCE_ML, OUNCE_G, TABLESPOON_ML, TEASPOON_ML};
 use serde::{Deserialize, Serialize};
 
 /// Exact conversion factors.
@@ -109,6 +110,25 @@ impl Wording {
         if self.units.fahrenheit() { format!("{:.1} °F", temperature.get() * 1.8 + 32.0) } else { format!("{:.1} °C", temperature.get()) }
     }
 
+    /// An amount of product: "73.6 mL", "12.4 g"; in US and imperial units as a kitchen measures it,
+    /// with the millilitres or grams beside it, which no spoon rounds away.
+    #[must_use]
+    pub fn amount(self, amount: Amount) -> String {
+        let Amount { value, unit } = amount;
+        let (plain, kitchen) = match unit {
+            AmountUnit::Ml => (format!("{} mL", figures(value)), kitchen_ml(value)),
+            AmountUnit::G => (format!("{} g", figures(value)), format!("{} oz", figures(value / OUNCE_G))),
+        };
+        if self.units == UnitSystem::Metric { plain } else { format!("{kitchen} ({plain})") }
+    }
+
+    /// A weight to carry: "12 kg", "26 lb".
+    #[must_use]
+    pub fn weight(self, kilograms: f64) -> String {
+        const POUND_KG: f64 = 0.453_592_37;
+        if self.units == UnitSystem::Us { format!("{:.0} lb", kilograms / POUND_KG) } else { format!("{kilograms:.0} kg") }
+    }
+
     /// An EC on the reader's scale: "1.60 mS/cm", "1120 ppm (700)".
     #[must_use]
     pub fn ec(self, ec: Conductivity) -> String {
@@ -124,5 +144,24 @@ impl Wording {
     pub fn ec_band(self, low: Conductivity, high: Conductivity) -> String {
         let (low, high, per) = (low.get() * self.ec.per_ms_cm(), high.get() * self.ec.per_ms_cm(), self.ec.per_ms_cm());
         if self.ec == EcScale::MilliSiemens { format!("{low:.2}–{high:.2} mS/cm") } else { format!("{low:.0}–{high:.0} ppm ({per:.0})") }
+    }
+}
+
+/// Three figures, as much as any spoon or scale can be read to.
+fn figures(value: f64) -> String {
+    match value {
+        v if v >= 99.95 => format!("{v:.0}"),
+        v if v >= 9.995 => format!("{v:.1}"),
+        v if v >= 0.0995 => format!("{v:.2}"),
+        v => format!("{v:.3}"),
+    }
+}
+
+/// A liquid in the largest US kitchen measure that it fills.
+fn kitchen_ml(ml: f64) -> String {
+    match ml {
+        ml if ml >= 2.0 * FLUID_OUNCE_ML => format!("{} fl oz", figures(ml / FLUID_OUNCE_ML)),
+        ml if ml >= TABLESPOON_ML => format!("{} tbsp", figures(ml / TABLESPOON_ML)),
+        ml => format!("{} tsp", figures(ml / TEASPOON_ML)),
     }
 }

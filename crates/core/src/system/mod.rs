@@ -1,9 +1,11 @@
 //! A growing system as it is set up: its kind, its traits and how it is cared for.
 
 mod kind;
+mod methods;
 mod port_set;
 
 pub use kind::{Kind, KindFacts, kinds};
+pub use methods::{Methods, PhMethod, SourceWater, TopOffMethod};
 pub use port_set::PortSet;
 
 use crate::care::Check;
@@ -119,6 +121,9 @@ pub struct System {
     /// EC of the water it is filled from.
     #[serde(default = "tap")]
     pub source_ec: Conductivity,
+    /// How it is topped off, where pH is dosed, what it is fed and filled from.
+    #[serde(default)]
+    pub methods: Methods,
     /// Own intervals in days, 1–365, over the defaults; 0 turns a check off.
     #[serde(default)]
     pub intervals: BTreeMap<Check, u16>,
@@ -148,6 +153,7 @@ impl System {
             within(u64::from(*days), 0, 365, "intervals", "Give the days between two checks, or 0 to leave the check out.")
                 .map_err(|r| Refusal { field: format!("intervals.{}", check.code()), ..r })?;
         }
+        self.methods.check(&self.traits).at("methods")?;
         let inside = self.reservoir.maximum.get();
         for (field, amount) in [("traits.drain_back", self.traits.drain_back.get()), ("traits.heel", self.traits.heel.get())] {
             if amount >= inside {

@@ -3,6 +3,7 @@
 use super::{Gauge, Subject, Tone, Verdict};
 use crate::calendar::{days_between, local_date, say_date};
 use crate::care::Situation;
+use crate::crop::{Planting, Stage};
 use crate::forecast::{self, Uptake};
 use crate::log::{TopOff, TopOffWater};
 use crate::quantity::Litres;
@@ -14,12 +15,31 @@ const SLACK: f64 = 0.5;
 /// Below this share of the way from minimum to working line a top-off is worth the trip.
 const WORTH_FILLING: f64 = 0.75;
 
+/// Days after planting in which a seedling's roots do not reach the water yet.
+const YOUNG_DAYS: i32 = 10;
+
 /// The refill limit from a volume, with what the log knows of recent levels.
 #[must_use]
 pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
     let now = s.now.timestamp();
+    if young(s) {
+        return until_roots_reach(volume, s);
+    }
     let days = s.state.last_refill().map(|at| days_between(at, now));
     refill_limit(s.system.refill, &s.system.reservoir, volume, s.state.highest_volume(now, 3.0), days, s.wording)
+}
+
+/// Whether nothing stands here but seedlings lately planted, whose roots do not reach the water yet.
+fn young(s: &Situation<'_>) -> bool {
+    let reaches = |p: &Planting| p.stage > Stage::Seedling || (s.now.date() - p.planted_on).get_days() > YOUNG_DAYS;
+    s.system.refill != RefillMethod::NoLimit && s.plants() > 0 && !s.grows(|p| p.stage != Stage::Done && reaches(p))
+}
+
+/// There are no air roots to drown yet: water up to the working line, 6 mm up the net pots.
+fn until_roots_reach(volume: Litres, s: &Situation<'_>) -> RefillLimit {
+    let up_to = Litres::nearest(s.system.reservoir.working.get().max(volume.get()));
+    let reason = "Seedlings whose roots do not reach the water yet: to the working line, 6 mm up the net pots.".to_owned();
+    RefillLimit { up_to, litres: Litres::nearest(up_to.get() - volume.get()), reason }
 }
 
 /// Judges a volume.
@@ -89,6 +109,7 @@ fn fill_words(limit: &RefillLimit, s: &Situation<'_>) -> String {
 pub fn judge_top_off(top_off: TopOff, volume: Option<Litres>, s: &Situation<'_>) -> Verdict {
     let w = s.wording;
     let kind = match top_off.water {
+        TopOffWater::Premixed {} => "feed mixed ahead".to_owned(),
         TopOffWater::Plain => "plain water".to_owned(),
         TopOffWater::Feed { ec: None } => "feed".to_owned(),
         TopOffWater::Feed { ec: Some(ec) } => format!("feed at {}", w.ec(ec)),
@@ -138,6 +159,7 @@ fn strength_after(top_off: TopOff, volume: Litres, s: &Situation<'_>) -> Option<
     let added = match top_off.water {
         TopOffWater::Plain => s.system.source_ec.get(),
         TopOffWater::Feed { ec } => ec?.get(),
+        TopOffWater::Premixed {} => s.state.premixed?.value.ec?.get(),
     };
     let (v0, v1) = (volume.get(), top_off.litres.get());
     (v0 + v1 > 0.0).then(|| crate::quantity::Conductivity::nearest((before * v0 + added * v1) / (v0 + v1)))

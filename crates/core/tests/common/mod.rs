@@ -8,7 +8,7 @@ use mopsel_core::crop::{CropGroup, Planting, Stage, crop};
 use mopsel_core::log::{Body, Entry, State, Visit, fold};
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, Wording};
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
-use mopsel_core::system::{Kind, Measuring, PortSet, System};
+use mopsel_core::system::{Kind, Measuring, Methods, PortSet, System};
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
@@ -38,6 +38,7 @@ pub fn system(kind: Kind) -> System {
         refill: facts.refill,
         change_days: facts.change_days,
         source_ec: Conductivity::new(0.3).unwrap(),
+        methods: Methods::default(),
         intervals: BTreeMap::new(),
         since: "2027-01-01".parse().unwrap(),
         note: None,

@@ -53,7 +53,9 @@ fn card(value: Value) -> Result<Card, Problem> {
         "meter" => Card::Meter(variant(value, "card", at)?),
         "system" => Card::System(variant(value, "card", at)?),
         "planting" => Card::Planting(variant(value, "card", at)?),
-        other => return Err(unknown_tag(other, "place, person, meter, system or planting", "body.card")),
+        "product" => Card::Product(variant(value, "card", at)?),
+        "recipe" => Card::Recipe(variant(value, "card", at)?),
+        other => return Err(unknown_tag(other, "place, person, meter, system, planting, product or recipe", "body.card")),
     })
 }
 
@@ -80,6 +82,14 @@ fn check(pages: &Pages, card: &Card, parent: Option<Uuid>, today: jiff::Timestam
         .at("parent")
         .into());
     }
+    if let Card::Recipe(recipe) = card {
+        for (i, line) in recipe.lines.iter().enumerate() {
+            let product = pages.shelf.products.get(&line.product);
+            let checked =
+                product.ok_or_else(|| Refusal::new(format!("found the product {}", line.product), "allowed are the products on the shelf", "Add the product first.").at("product"));
+            checked.and_then(|product| product.per_litre(line.rate.as_ref())).map_err(|refusal| refusal.at(&format!("body.lines.{i}")))?;
+        }
+    }
     let in_system: Option<&System> = found.map(|file| &file.system);
     card.check(in_system).map_err(|refusal| refusal.at("body"))?;
     if let (Card::System(system), Some(place)) = (card, parent.and_then(|id| pages.places.get(&id))) {
@@ -92,6 +102,9 @@ fn check(pages: &Pages, card: &Card, parent: Option<Uuid>, today: jiff::Timestam
             )
             .at("body.since")
             .into());
+        }
+        if let Some(recipe) = system.methods.recipe.filter(|id| !pages.shelf.recipes.contains_key(id)) {
+            return Err(Refusal::new(format!("found the recipe {recipe}"), "allowed are the recipes on the shelf", "Add the recipe first.").at("body.methods.recipe").into());
         }
         let meter_here = |id: Uuid| pages.others.get(&id).is_some_and(|c| c.parent == parent && matches!(c.card, Card::Meter(_)));
         if let Some(meter) = system.meter.filter(|id| !meter_here(*id)) {

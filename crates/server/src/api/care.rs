@@ -1,6 +1,6 @@
 //! The round, a system's page, and verdicts while someone types.
 
-use super::{Id, now, recorder};
+use super::{Id, Reader, now, recorder};
 use crate::book::Book;
 use crate::input::Json;
 use crate::view::{Round, SystemView, round, system_view};
@@ -14,23 +14,24 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// What is due everywhere, the system with the least margin first.
-#[utoipa::path(get, path = "/api/round", responses((status = 200, body = Round)))]
-pub async fn read_round(book: web::Data<Book>, clock: web::Data<Clock>) -> Result<web::Json<Round>, Problem> {
+#[utoipa::path(get, path = "/api/round", params(Reader), responses((status = 200, body = Round)))]
+pub async fn read_round(book: web::Data<Book>, clock: web::Data<Clock>, reader: web::Query<Reader>) -> Result<web::Json<Round>, Problem> {
+    let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
     let pages = book.open().await?;
-    Ok(web::Json(round(&pages, now(&clock))?))
+    Ok(web::Json(round(&pages, now(&clock), reader.by, &changing)?))
 }
 
 /// Trends reach back this far.
 const TREND_DAYS: i64 = 70;
 
 /// A system's page.
-#[utoipa::path(get, path = "/api/systems/{id}", params(("id" = Uuid, Path)), responses((status = 200, body = SystemView), (status = 404, body = Problem)))]
-pub async fn read_system(id: Id, book: web::Data<Book>, clock: web::Data<Clock>) -> Result<web::Json<SystemView>, Problem> {
+#[utoipa::path(get, path = "/api/systems/{id}", params(("id" = Uuid, Path), Reader), responses((status = 200, body = SystemView), (status = 404, body = Problem)))]
+pub async fn read_system(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, reader: web::Query<Reader>) -> Result<web::Json<SystemView>, Problem> {
     let at = now(&clock);
     let from = at.saturating_sub((TREND_DAYS * 24).hours()).unwrap_or(at);
     let entries = book.store().entries_since(id.0, from).await?;
     let pages = book.open().await?;
-    Ok(web::Json(system_view(&pages, id.0, &entries, at)?))
+    Ok(web::Json(system_view(&pages, id.0, &entries, at, reader.by)?))
 }
 
 /// A visit to be judged.
@@ -51,7 +52,7 @@ pub async fn judge(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, Json(
     let file = pages.system(id.0)?;
     let place = pages.place_of(file)?;
     let now = now(&clock).to_zoned(place.zone.clone());
-    let situation = pages.situation(file, place, &now, &pages.calibrations());
+    let situation = pages.situation(request.by, file, place, &now, &pages.calibrations());
     let by_child = request.by.map_or(Ok(false), |by| recorder(&pages, file, by))?;
     Ok(web::Json(judge_visit(&request.visit, &situation, by_child).map_err(|refusal| refusal.at("visit"))?))
 }

@@ -53,8 +53,10 @@ fn body(value: Value) -> Result<Body, Problem> {
         "visit" => Body::Visit(variant(value, "kind", at)?),
         "change" => Body::Change(variant(value, "kind", at)?),
         "treatment" => Body::Treatment(variant(value, "kind", at)?),
+        "correction" => Body::Correction(variant(value, "kind", at)?),
+        "premix" => Body::Premix(variant(value, "kind", at)?),
         "withdrawn" => Body::Withdrawn {},
-        other => return Err(unknown_tag(other, "visit, change, treatment or withdrawn", "body.kind")),
+        other => return Err(unknown_tag(other, "visit, change, treatment, correction, premix or withdrawn", "body.kind")),
     })
 }
 

@@ -1,9 +1,12 @@
 //! The API: one module a resource, its handlers verbs. The description is made from the handlers.
 
+pub mod bench;
 pub mod cards;
 pub mod care;
+pub mod changes;
 pub mod entries;
 pub mod knowledge;
+pub mod timers;
 
 use crate::book::{Pages, SystemFile};
 use crate::{Clock, Problem};
@@ -29,6 +32,17 @@ use uuid::Uuid;
         cards::list_places,
         cards::create_card,
         cards::edit_card,
+        bench::read_shelf,
+        bench::plan_mix,
+        bench::preview_rate,
+        changes::read_change,
+        changes::guide_change,
+        changes::save_change,
+        changes::drop_change,
+        changes::finish_change,
+        timers::list_timers,
+        timers::start_timer,
+        timers::dismiss_timer,
         care::read_round,
         care::read_system,
         care::judge,
@@ -73,6 +87,14 @@ impl FromRequest for Id {
         let text = request.match_info().get("id").unwrap_or_default();
         ready(Uuid::parse_str(text).map(Self).map_err(|_| Problem::not_found("such id")))
     }
+}
+
+/// Who reads: their own units are used where they have some.
+#[derive(serde::Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct Reader {
+    /// The person's id.
+    pub by: Option<Uuid>,
 }
 
 /// The time now.

@@ -4,12 +4,14 @@ use super::{id, new_card};
 use jiff::Zoned;
 use jiff::civil::Date;
 use mopsel_core::Refusal;
+use mopsel_core::bench::usual_tools;
 use mopsel_core::calendar::{Weekday, add_days};
 use mopsel_core::card::{Card, Meter, Person, Place, Role};
 use mopsel_core::crop::{CropGroup, Planting, Stage, crop};
+use mopsel_core::mixing::{Container, shipped_id};
 use mopsel_core::quantity::{Conductivity, EcScale, Litres, Millimetres, Name, Note, UnitSystem};
 use mopsel_core::reservoir::{Mark, Reservoir, Shape};
-use mopsel_core::system::{Kind, Measuring, PortSet, System, Traits};
+use mopsel_core::system::{Kind, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, Traits};
 use mopsel_store::NewCard;
 use std::collections::BTreeMap;
 
@@ -25,6 +27,21 @@ fn mm(value: f64) -> Millimetres {
 
 fn litres(value: f64) -> Litres {
     Litres::nearest(value)
+}
+
+/// What stands ready to mix and carry in at a place.
+fn containers(place: &str) -> &'static [(&'static str, f64)] {
+    match place {
+        "Gullhaven Library, seed loft" => &[("grey can", 18.0), ("blue can", 18.0)],
+        "Long Acre polytunnel" => &[("barrel", 110.0), ("5 gal bucket", 17.0)],
+        "Tern Street flat" => &[("watering can", 5.0)],
+        _ => &[("blue can", 10.0), ("white can", 10.0), ("bucket", 8.0)],
+    }
+}
+
+/// The recipe and the ways of caring for the water.
+fn fed(recipe: &str, top_off: TopOffMethod, ph: PhMethod) -> Methods {
+    Methods { recipe: Some(shipped_id(recipe)), top_off, ph, ..Methods::default() }
 }
 
 /// A straight box that holds `rim` litres, with its three volumes.
@@ -86,7 +103,8 @@ impl Cast {
             ("Gullhaven Library, seed loft", not_mondays, UnitSystem::Metric),
             ("Long Acre polytunnel", all, UnitSystem::Us),
         ] {
-            self.add(name, None, Card::Place(Place { name: Name::new(name)?, zone: super::ZONE.to_owned(), open_days, units }))?;
+            let containers = containers(name).iter().map(|(says, holds)| Ok(Container { name: Name::new(says)?, holds: litres(*holds) })).collect::<Result<_, Refusal>>()?;
+            self.add(name, None, Card::Place(Place { name: Name::new(name)?, zone: super::ZONE.to_owned(), open_days, units, containers, tools: usual_tools(units) }))?;
             self.person(name, "Wren", Role::Caretaker)?;
         }
         for (place, who, role) in [
@@ -109,7 +127,7 @@ impl Cast {
     }
 
     fn person(&mut self, place: &str, who: &str, role: Role) -> Result<(), Refusal> {
-        self.add(&format!("{place}/{who}"), Some(place), Card::Person(Person { name: Name::new(who)?, role }))
+        self.add(&format!("{place}/{who}"), Some(place), Card::Person(Person { name: Name::new(who)?, role, units: None, ec_scale: None }))
     }
 
     /// A system with the usual traits of its kind; `fit` changes what is special.
@@ -126,6 +144,7 @@ impl Cast {
             refill: facts.refill,
             change_days: facts.change_days,
             source_ec: Conductivity::nearest(0.3),
+            methods: Methods::default(),
             intervals: BTreeMap::new(),
             since: add_days(self.today, -112),
             note: None,
@@ -150,7 +169,10 @@ impl Cast {
     fn home(&mut self) -> Result<(), Refusal> {
         let home = "Tern Street flat";
         let crate_shape = Shape::Tapered { rim_length_mm: mm(400.0), rim_width_mm: mm(280.0), floor_length_mm: mm(340.0), floor_width_mm: mm(225.0), height_mm: mm(190.0) };
-        self.grow(home, "Window crate", Kind::StillWater, reservoir(crate_shape, [6.4, 14.0, 16.0]), Some("Kitchen pen"), |s| s.ports = 6)?;
+        self.grow(home, "Window crate", Kind::StillWater, reservoir(crate_shape, [6.4, 14.0, 16.0]), Some("Kitchen pen"), |s| {
+            s.ports = 6;
+            s.methods = fed("one_part", TopOffMethod::Plain, PhMethod::SeparateBatch);
+        })?;
         self.plant("Window crate", "Pak choi", (1, 3), Stage::Vegetative, 26)?;
         self.plant("Window crate", "Mizuna", (4, 6), Stage::Vegetative, 26)?;
         self.grow(home, "Shelf jars (4)", Kind::StillWater, reservoir(Shape::Stated { litres: litres(8.4) }, [3.0, 7.2, 8.0]), Some("Kitchen pen"), |s| {
@@ -165,19 +187,27 @@ impl Cast {
     fn school(&mut self) -> Result<(), Refusal> {
         let room6 = "Cobble Row School, room 6";
         let marks = [(60.0, 12.0), (150.0, 31.0), (240.0, 50.0), (330.0, 70.0)].map(|(h, l)| Mark { height_mm: mm(h), litres: litres(l) });
-        self.grow(room6, "Corner tower", Kind::Tower, reservoir(Shape::Marks { marks: marks.to_vec() }, [24.0, 64.0, 68.0]), None, |s| s.measuring = Measuring::DropKit)?;
+        self.grow(room6, "Corner tower", Kind::Tower, reservoir(Shape::Marks { marks: marks.to_vec() }, [24.0, 64.0, 68.0]), None, |s| {
+            s.measuring = Measuring::DropKit;
+            s.methods = fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::SeparateBatch);
+        })?;
         self.plant("Corner tower", "Parsley", (1, 9), Stage::Vegetative, 40)?;
         self.plant("Corner tower", "Nasturtium", (10, 15), Stage::Vegetative, 30)?;
         self.plant("Corner tower", "Kale", (16, 26), Stage::Vegetative, 40)?;
         let room9 = "Cobble Row School, room 9";
-        self.grow(room9, "Blue raft", Kind::AeratedRaft, boxed(560.0, 380.0, 260.0, [22.0, 46.0, 52.0]), None, |s| s.ports = 12)?;
+        self.grow(room9, "Blue raft", Kind::AeratedRaft, boxed(560.0, 380.0, 260.0, [22.0, 46.0, 52.0]), None, |s| {
+            s.ports = 12;
+            s.methods = fed("one_part", TopOffMethod::LightFeed, PhMethod::RecipeOnly);
+        })?;
         self.plant("Blue raft", "Swiss chard", (1, 8), Stage::Vegetative, 35)?;
         self.plant("Blue raft", "Dill", (9, 12), Stage::Vegetative, 35)
     }
 
     fn library(&mut self) -> Result<(), Refusal> {
         let loft = "Gullhaven Library, seed loft";
-        self.grow(loft, "Loft rails", Kind::FilmChannel, boxed(620.0, 420.0, 420.0, [40.0, 96.0, 104.0]), Some("Loft meter"), |_| {})?;
+        self.grow(loft, "Loft rails", Kind::FilmChannel, boxed(620.0, 420.0, 420.0, [40.0, 96.0, 104.0]), Some("Loft meter"), |s| {
+            s.methods = Methods { alkalinity: Some(120.0), ..fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::Reservoir) };
+        })?;
         self.plant("Loft rails", "Coriander", (1, 18), Stage::Vegetative, 24)?;
         self.plant("Loft rails", "Watercress", (19, 36), Stage::Vegetative, 24)?;
         self.grow(loft, "Reading-room rack", Kind::Rack, boxed(480.0, 400.0, 340.0, [20.0, 52.0, 60.0]), Some("Reading-room meter"), |s| {
@@ -186,7 +216,11 @@ impl Cast {
         })?;
         self.plant("Reading-room rack", "Rocket", (1, 20), Stage::Vegetative, 22)?;
         self.plant("Reading-room rack", "Tatsoi", (21, 36), Stage::Vegetative, 22)?;
-        self.grow(loft, "Propagation tote", Kind::SprayTote, boxed(520.0, 360.0, 300.0, [12.0, 34.0, 42.0]), Some("Reading-room meter"), |s| s.change_days = 14)?;
+        self.grow(loft, "Propagation tote", Kind::SprayTote, boxed(520.0, 360.0, 300.0, [12.0, 34.0, 42.0]), Some("Reading-room meter"), |s| {
+            s.change_days = 14;
+            s.traits.heel = litres(3.0);
+            s.methods = fed("three_part", TopOffMethod::Plain, PhMethod::SeparateBatch);
+        })?;
         self.plant("Propagation tote", "Mint", (1, 12), Stage::Seedling, 20)?;
         self.plant("Propagation tote", "Lemon balm", (13, 24), Stage::Seedling, 20)
     }
@@ -195,6 +229,7 @@ impl Cast {
         let tunnel = "Long Acre polytunnel";
         self.grow(tunnel, "Bucket row", Kind::BucketChain, reservoir(Shape::Stated { litres: litres(140.0) }, [60.0, 118.0, 130.0]), Some("Tunnel truncheon"), |s| {
             s.traits.top_off_reservoir = true;
+            s.methods = fed("dry_three_part", TopOffMethod::SameStrength, PhMethod::SeparateBatch);
             s.intervals.insert(mopsel_core::care::Check::Level, 2);
         })?;
         self.plant("Bucket row", "Aubergine", (1, 6), Stage::Flowering, 48)?;

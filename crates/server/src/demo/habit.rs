@@ -6,7 +6,7 @@ use jiff::civil::Time;
 use jiff::{Timestamp, Zoned};
 use mopsel_core::calendar::{Weekday, add_days};
 use mopsel_core::care::Check;
-use mopsel_core::log::{Body, Change, ChangeExtent, Clarity, Entry, Plants, Roots, Smell, TopOff, TopOffWater, Visit, WaterGlass};
+use mopsel_core::log::{Body, Change, Clarity, Entry, Plants, Roots, Smell, TopOff, TopOffWater, Visit, WaterGlass};
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Ph, PhReading};
 use mopsel_core::reservoir::LevelReading;
 use mopsel_core::system::System;
@@ -112,12 +112,10 @@ impl<'a> Story<'a> {
 
     fn changed(&self, habit: &Habit, volume: f64) -> Change {
         Change {
-            extent: ChangeExtent::Full,
-            volume_after: Litres::nearest(volume),
             ph: habit.ph.filter(|_| !habit.kit).map(|(ph, _)| meter(ph)),
             ec: habit.ec.map(|(ec, _)| reading(ec, habit.scale)),
             temperature: habit.ph.map(|_| Celsius::nearest(habit.warm)),
-            note: None,
+            ..Change::full(Litres::nearest(volume))
         }
     }
 

@@ -5,8 +5,9 @@ use super::habit::{Habit, Story, kit, meter, reading};
 use jiff::Zoned;
 use mopsel_core::Refusal;
 use mopsel_core::care::Check;
-use mopsel_core::log::{Body, Change, ChangeExtent, Clarity, Entry, PlantSign, Plants, RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Visit, WaterGlass};
-use mopsel_core::quantity::{Celsius, EcScale, Litres, Millilitres, Note};
+use mopsel_core::log::{Body, Change, Clarity, Correction, Entry, PlantSign, Plants, RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass};
+use mopsel_core::mixing::{Amount, ProductKind, shipped_id};
+use mopsel_core::quantity::{Celsius, EcScale, Litres, Millilitres, Name, Note, Ph};
 use mopsel_core::reservoir::LevelReading;
 use mopsel_core::system::PortSet;
 use std::collections::BTreeMap;
@@ -111,8 +112,20 @@ fn blue_raft(story: &mut Story<'_>) {
     story.tell(20, (10, 5), "Wren", look(Some(Plants::default()), "Still none: closed."));
 }
 
+/// A pH correction at 10:00 with its re-measure 25 minutes later.
+fn corrected(story: &mut Story<'_>, days_ago: i64, from: f64, ml: f64, to: f64) {
+    let Ok(name) = Name::new("pH down") else { return };
+    let dosed = Used { product: shipped_id("ph_down"), name, what: ProductKind::PhDown, amount: Amount::ml(ml) };
+    let dose = Correction { from: meter(from), aim: Ph::nearest(6.0), dosed, litres: Litres::nearest(92.0), note: None };
+    story.tell(days_ago, (10, 0), "Ansa", Body::Correction(dose));
+    story.tell(days_ago, (10, 25), "Ansa", Body::Visit(Visit { ph: Some(meter(to)), ..Visit::default() }));
+}
+
 /// Sound; filters due today, and the meter was last calibrated 41 days ago.
 fn loft_rails(story: &mut Story<'_>) {
+    corrected(story, 44, 6.7, 5.0, 6.4);
+    corrected(story, 29, 6.6, 4.5, 6.3);
+    corrected(story, 16, 6.8, 7.0, 6.4);
     story.live(&Habit { ec: Some((1.42, -0.008)), feed: true, ..habit(&[(Check::Calibrate, 41), (Check::Readings, 2), (Check::Filters, 1)], 8, 3.4) });
 }
 
@@ -145,12 +158,12 @@ fn propagation_tote(story: &mut Story<'_>) {
     let bath = |what, ml: f64, text: &str| Body::Treatment(Treatment { what, amount_ml: Some(Millilitres::nearest(ml)), ports: None, note: note(text) });
     story.tell(5, (9, 15), "Wren", bath(TreatmentKind::RootBath, 300.0, "Ten minutes each, 3 % peroxide in two parts of water."));
     let fresh = Change {
-        extent: ChangeExtent::Full,
-        volume_after: Litres::nearest(34.0),
+        heel: Some(Litres::nearest(3.0)),
         ph: Some(meter(5.9)),
         ec: Some(reading(0.9, EcScale::MilliSiemens)),
         temperature: Some(Celsius::nearest(21.0)),
         note: note("Cleaned, all twelve sprayers seen running."),
+        ..Change::full(Litres::nearest(34.0))
     };
     story.tell(5, (10, 20), "Wren", Body::Change(fresh));
     story.tell(5, (11, 0), "Wren", bath(TreatmentKind::PeroxideDose, 136.0, "4 mL of 3 % for each litre."));

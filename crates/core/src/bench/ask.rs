@@ -1,0 +1,264 @@
+//! What is asked of the bench, and what is on its shelf.
+
+use crate::care::Situation;
+use crate::crop::Stage;
+use crate::log::RootStage;
+use crate::mixing::{Container, Learnt, PrintedRate, Product, Recipe, Tool};
+use crate::ph::JarTest;
+use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Ph, PhReading, Wording};
+use crate::refusal::{AtField, Refusal};
+use crate::system::TopOffMethod;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+/// What it is for. Volumes that are left out are taken from the system.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(tag = "for", rename_all = "snake_case")]
+pub enum Purpose {
+    /// An empty vessel is filled.
+    FreshFill {
+        /// To this volume; the working volume when absent.
+        #[serde(default)]
+        litres: Option<Litres>,
+    },
+    /// Old solution out, fresh in, around what cannot be drained.
+    Change {
+        /// To this volume in all; the working volume when absent.
+        #[serde(default)]
+        litres: Option<Litres>,
+        /// What stays behind; the system's usual heel when absent.
+        #[serde(default)]
+        heel: Option<Litres>,
+        /// Its EC; the last one read when absent.
+        #[serde(default)]
+        heel_ec: Option<EcReading>,
+    },
+    /// Water added without draining.
+    TopOff {
+        /// What stands there; carried on from the last level when absent.
+        #[serde(default)]
+        from: Option<Litres>,
+        /// Up to here; the working line or the refill limit when absent.
+        #[serde(default)]
+        to: Option<Litres>,
+        /// EC of what stands there; the last one read when absent.
+        #[serde(default)]
+        ec: Option<EcReading>,
+        /// How; the system's method when absent.
+        #[serde(default)]
+        method: Option<TopOffMethod>,
+        /// For a measured batch: how much the jug takes.
+        #[serde(default)]
+        batch: Option<Litres>,
+    },
+    /// Strength put right without topping off.
+    Correction {
+        /// The water that stands there.
+        #[serde(default)]
+        litres: Option<Litres>,
+        /// Its EC.
+        #[serde(default)]
+        ec: Option<EcReading>,
+    },
+    /// A top-off reservoir on a float valve is filled.
+    TopOffReservoir {
+        /// With so much.
+        litres: Litres,
+    },
+    /// Feed is prepared ahead in a jug or a barrel.
+    Jug {
+        /// So much of it.
+        litres: Litres,
+    },
+    /// Peroxide into the reservoir: 4 mL of 3 % for each litre.
+    PeroxideDose {
+        /// The water that stands there.
+        #[serde(default)]
+        litres: Option<Litres>,
+        /// Which peroxide; the shipped 3 % when absent.
+        #[serde(default)]
+        product: Option<Uuid>,
+    },
+    /// Roots bathed in one part 3 % peroxide to two of water.
+    RootBath {
+        /// So much of the bath.
+        litres: Litres,
+        /// Which peroxide; the shipped 3 % when absent.
+        #[serde(default)]
+        product: Option<Uuid>,
+        /// How far the roots have gone.
+        #[serde(default)]
+        stage: Option<RootStage>,
+    },
+    /// A stronger peroxide is weakened.
+    Dilution {
+        /// From so many per cent.
+        from_percent: f64,
+        /// To so many.
+        to_percent: f64,
+        /// So much in all.
+        litres: Litres,
+    },
+    /// pH put right.
+    Ph {
+        /// The water that stands there.
+        #[serde(default)]
+        litres: Option<Litres>,
+        /// Its pH.
+        ph: PhReading,
+        /// The pH that is wanted; 6.0 when absent.
+        #[serde(default)]
+        aim: Option<Ph>,
+        /// With which product; the shipped acid or base when absent.
+        #[serde(default)]
+        product: Option<Uuid>,
+        /// A jar test that fixed the pH.
+        #[serde(default)]
+        jar: Option<JarTest>,
+    },
+}
+
+/// A product asked for by itself, with a rate of one's own over the label's.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct AskLine {
+    /// Which.
+    pub product: Uuid,
+    /// How much.
+    #[serde(default)]
+    pub rate: Option<PrintedRate>,
+}
+
+/// What is asked of the bench.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Ask {
+    /// What it is for.
+    pub purpose: Purpose,
+    /// The recipe; the system's when absent.
+    #[serde(default)]
+    pub recipe: Option<Uuid>,
+    /// Products instead of a recipe.
+    #[serde(default)]
+    pub products: Vec<AskLine>,
+    /// The stage that the recipe is for; that of what grows in the system when absent.
+    #[serde(default)]
+    pub stage: Option<Stage>,
+    /// The EC that is wanted; the middle of the crops' band when absent, the recipe as printed
+    /// where nothing is measured.
+    #[serde(default)]
+    pub target: Option<EcReading>,
+    /// Feed by the recipe as printed, whatever EC it comes to.
+    #[serde(default)]
+    pub as_printed: bool,
+    /// EC of the water it is made from; the system's source when absent.
+    #[serde(default)]
+    pub source_ec: Option<EcReading>,
+    /// Temperature of the tank.
+    #[serde(default)]
+    pub tank_temperature: Option<Celsius>,
+    /// Temperature of the fresh water.
+    #[serde(default)]
+    pub water_temperature: Option<Celsius>,
+    /// Containers at hand; the place's when absent.
+    #[serde(default)]
+    pub containers: Option<Vec<Container>>,
+    /// Tools at hand; the place's when absent.
+    #[serde(default)]
+    pub tools: Option<Vec<Tool>>,
+}
+
+impl Ask {
+    /// An ask for a purpose, with everything else left to what is known.
+    #[must_use]
+    pub fn new(purpose: Purpose) -> Self {
+        Self {
+            purpose,
+            recipe: None,
+            products: vec![],
+            stage: None,
+            target: None,
+            as_printed: false,
+            source_ec: None,
+            tank_temperature: None,
+            water_temperature: None,
+            containers: None,
+            tools: None,
+        }
+    }
+
+    pub(super) fn check(&self) -> Result<(), Refusal> {
+        for (field, count) in [("products", self.products.len()), ("containers", self.containers.as_ref().map_or(0, Vec::len)), ("tools", self.tools.as_ref().map_or(0, Vec::len))]
+        {
+            if count > 20 {
+                return Err(Refusal::new(format!("found {count}"), "allowed are 20", "Keep those that are in use.").at(field));
+            }
+        }
+        for (i, tool) in self.tools.iter().flatten().enumerate() {
+            tool.check().at(&format!("tools.{i}"))?;
+        }
+        Ok(())
+    }
+
+    /// Whether it comes to plain water and nothing else.
+    pub(super) fn plain_water_only(&self, shelf: &Shelf<'_>) -> bool {
+        let usual = shelf.situation.map(|s| s.system.methods.top_off).unwrap_or_default();
+        matches!(self.purpose, Purpose::TopOff { method, .. } if method.unwrap_or(usual) == TopOffMethod::Plain)
+    }
+}
+
+/// What is known around the bench.
+#[derive(Debug)]
+pub struct Shelf<'a> {
+    /// The system, where there is one.
+    pub situation: Option<&'a Situation<'a>>,
+    /// Every product, shipped and own.
+    pub products: &'a BTreeMap<Uuid, Product>,
+    /// Every recipe, shipped and own.
+    pub recipes: &'a BTreeMap<Uuid, Recipe>,
+    /// EC rises learnt from logged batches.
+    pub learnt: &'a BTreeMap<Uuid, Learnt>,
+    /// The containers of the place.
+    pub containers: &'a [Container],
+    /// The tools of the place.
+    pub tools: &'a [Tool],
+    /// The reader's units and scale.
+    pub wording: Wording,
+    /// Whether it is a child who asks.
+    pub by_child: bool,
+}
+
+/// EC of a middling tap water, where neither a system nor a reading tells.
+const TAP: f64 = 0.3;
+
+impl Shelf<'_> {
+    /// A product.
+    pub(super) fn product(&self, id: Uuid) -> Result<&Product, Refusal> {
+        self.products.get(&id).ok_or_else(|| Refusal::new(format!("found the product {id}"), "allowed are the products on the shelf", "Pick one from the list.").at("product"))
+    }
+
+    /// EC of the water that it is made from.
+    pub(super) fn source(&self, ask: &Ask) -> Result<Conductivity, Refusal> {
+        let given = ask.source_ec.map(|ec| ec.at_25(ask.water_temperature)).transpose().at("source_ec")?;
+        Ok(given.or(self.situation.map(|s| s.system.source_ec)).unwrap_or(Conductivity::nearest(TAP)))
+    }
+
+    /// The volume that stands in the system now.
+    pub(super) fn standing(&self, given: Option<Litres>) -> Result<Litres, Refusal> {
+        let known = || self.situation.and_then(|s| crate::forecast::volume_now(s.state, s.now.timestamp()));
+        let litres = given
+            .or_else(known)
+            .ok_or_else(|| Refusal::new("found no volume", "allowed is how much water stands there", "Read the level, or type the litres.").at("purpose.litres"))?;
+        if litres <= Litres::ZERO {
+            return Err(Refusal::new("found 0 L", "allowed is more than 0 L", "Type how much water it is.").at("purpose.litres"));
+        }
+        Ok(litres)
+    }
+
+    /// EC of what stands in the system, if it is known.
+    pub(super) fn standing_ec(&self, given: Option<EcReading>, ask: &Ask, field: &str) -> Result<Option<Conductivity>, Refusal> {
+        let given = given.map(|ec| ec.at_25(ask.tank_temperature)).transpose().at(field)?;
+        Ok(given.or(self.situation.and_then(|s| s.state.ec).map(|dated| dated.value)))
+    }
+}

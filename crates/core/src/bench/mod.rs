@@ -1,0 +1,50 @@
+//! The mixing bench: what to make, how much of what, in which order, measured with which tool, in
+//! which containers. A plan is worked out from what is asked and what is known, and stores nothing.
+
+mod ask;
+mod feed;
+mod fills;
+mod gear;
+mod peroxide;
+mod ph_plan;
+mod plan;
+mod steps;
+mod top_off;
+
+pub use ask::{Ask, AskLine, Purpose, Shelf};
+pub use gear::{usual_containers, usual_tools};
+pub use plan::{Dose, Expected, LedgerLine, Plan, PlanStep, Portion, Wait, WaitFor};
+
+use crate::refusal::{AtField, Refusal};
+
+/// Works out a plan.
+///
+/// # Errors
+/// A refusal at the field for what cannot be made, with what would be possible instead.
+pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    if shelf.by_child && !ask.plain_water_only(shelf) {
+        return Err(Refusal::new(
+            "found a mix asked for by a child",
+            "allowed for helpers who are children is topping off with plain water",
+            "Let an adult mix it; everything else of the visit is open.",
+        )
+        .at("by"));
+    }
+    ask.check()?;
+    match &ask.purpose {
+        Purpose::FreshFill { litres } => fills::fresh_fill(*litres, ask, shelf),
+        Purpose::Change { litres, heel, heel_ec } => fills::change(*litres, *heel, *heel_ec, ask, shelf),
+        Purpose::Jug { litres } => fills::jug(*litres, ask, shelf),
+        Purpose::TopOffReservoir { litres } => fills::top_off_reservoir(*litres, ask, shelf),
+        Purpose::TopOff { .. } => top_off::top_off(ask, shelf),
+        Purpose::Correction { litres, ec } => top_off::correction(*litres, *ec, ask, shelf),
+        Purpose::PeroxideDose { litres, product } => peroxide::dose(*litres, *product, ask, shelf),
+        Purpose::RootBath { litres, product, stage } => peroxide::root_bath(*litres, *product, *stage, ask, shelf),
+        Purpose::Dilution { from_percent, to_percent, litres } => peroxide::dilution(*from_percent, *to_percent, *litres, ask, shelf),
+        Purpose::Ph { litres, ph, aim, product, jar } => {
+            ph_plan::correct(crate::ph::PhAsk { ph: *ph, aim: *aim, litres: litres.unwrap_or(crate::quantity::Litres::ZERO), jar: *jar }, *litres, *product, ask, shelf)
+        }
+    }
+    .at("")
+    .map_err(|refusal| Refusal { field: refusal.field.trim_start_matches('.').to_owned(), ..refusal })
+}

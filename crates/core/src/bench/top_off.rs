@@ -1,0 +1,389 @@
+//! Top-offs by each method, and strength put right without one. Still water is never raised above
+//! its limit.
+
+use super::ask::{Ask, Purpose, Shelf};
+use super::feed::{Feed, target, usual_target};
+use super::fills::{first, sure};
+use super::plan::{LedgerLine, Plan, expected_ec};
+use super::steps::{batch_of, carry, mix_into, step};
+use crate::care::Situation;
+use crate::log::{Body, TopOff, TopOffWater, Visit};
+use crate::mixing::balance::{POUR_SLOWLY_ABOVE, Water, batch_after_hose, drain_first};
+use crate::quantity::{Conductivity, EcReading, EcScale, Litres, Wording};
+use crate::refusal::{AtField, Refusal};
+use crate::reservoir::{RefillMethod, refills_needed};
+use crate::system::TopOffMethod;
+use crate::verdict::limit_from;
+
+/// Less than this is no top-off.
+const LEAST: f64 = 0.05;
+/// A measured batch takes a jug of this share of the room, where nobody says how much.
+const JUG_SHARE: f64 = 0.15;
+
+/// Where the water stands, and where it shall stand.
+struct Room {
+    before: Litres,
+    after: Litres,
+    litres: Litres,
+    measured: bool,
+}
+
+/// Refuses a level that covers air roots, with the number of refills that it would take.
+pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> Result<(), Refusal> {
+    let w = s.wording;
+    let reservoir = &s.system.reservoir;
+    if after > reservoir.maximum {
+        return Err(Refusal::new(
+            format!("found a top-off to {}", w.volume(after)),
+            format!("allowed is up to the maximum, {}", w.volume(reservoir.maximum)),
+            format!("Add {} at most.", w.volume(Litres::nearest(reservoir.maximum.get() - before.get()))),
+        ));
+    }
+    let limit = limit_from(before, s);
+    if s.system.refill == RefillMethod::NoLimit || after.get() <= limit.up_to.get() + 1e-6 {
+        return Ok(());
+    }
+    let mend = match s.system.refill {
+        RefillMethod::OneInch => {
+            let count = refills_needed(reservoir, before, after)?;
+            let refills = if count == 1 { "1 refill".to_owned() } else { format!("{count} refills, seven days apart") };
+            format!("To {} it takes {refills}. Add {} now.", w.volume(after), w.volume(limit.litres))
+        }
+        RefillMethod::HoldTheLine => format!("No number of refills leads there: this method never raises the line. Add {} now.", w.volume(limit.litres)),
+        RefillMethod::QuarterToHalf | RefillMethod::NoLimit => {
+            let full = reservoir.shape.capacity().get();
+            format!("Wait until {} are left; 1 refill then fills it to {}.", w.volume(Litres::nearest(full / 4.0)), w.volume(Litres::nearest(full / 2.0)))
+        }
+    };
+    Err(Refusal::new(format!("found a refill from {} to {}", w.volume(before), w.volume(after)), format!("allowed is up to {}. {}", w.volume(limit.up_to), limit.reason), mend))
+}
+
+fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<Room, Refusal> {
+    let before = shelf.standing(from).map_err(|r| Refusal { field: "purpose.from".to_owned(), ..r })?;
+    let after = match (to, shelf.situation) {
+        (Some(to), _) => to,
+        (None, Some(s)) => limit_from(before, s).up_to,
+        (None, None) => {
+            return Err(Refusal::new("found no volume to fill up to", "allowed is a volume above what stands there", "Type the litres that it shall hold.").at("purpose.to"));
+        }
+    };
+    if let Some(s) = shelf.situation {
+        within_limit(before, after, s).at("purpose.to")?;
+    }
+    if after.get() - before.get() < LEAST {
+        let why = shelf.situation.map(|s| limit_from(before, s).reason).filter(|_| to.is_none());
+        return Err(Refusal::new(
+            format!("found {} standing, {} wanted", shelf.wording.volume(before), shelf.wording.volume(after)),
+            "allowed is a wanted volume above what stands there",
+            why.unwrap_or_else(|| "Nothing can be added.".to_owned()),
+        )
+        .at("purpose.to"));
+    }
+    Ok(Room { before, after, litres: Litres::nearest(after.get() - before.get()), measured: from.is_some() })
+}
+
+pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let Purpose::TopOff { from, to, ec, method, batch } = ask.purpose else {
+        return Err(Refusal::new("found another purpose", "allowed is a top-off", "Ask for a top-off."));
+    };
+    let room = room(from, to, shelf)?;
+    let method = method.or(shelf.situation.map(|s| s.system.methods.top_off)).unwrap_or_default();
+    let before_ec = shelf.standing_ec(ec, ask, "purpose.ec")?;
+    let source = shelf.source(ask)?;
+    let aim = target(ask, shelf)?;
+    let w = shelf.wording;
+    let mut plan = match method {
+        TopOffMethod::Plain => plain(&room, source, w),
+        TopOffMethod::LightFeed => fed(&room, aim.map(|aim| halfway(source, aim)), "Light feed", source, ask, shelf)?,
+        TopOffMethod::SameStrength => fed(&room, aim, "Feed at the target", source, ask, shelf)?,
+        TopOffMethod::Reservoir => fed(&room, uptake(shelf).or(aim), "Feed at the strength that is taken up", source, ask, shelf)?,
+        TopOffMethod::Premixed => premixed(&room, shelf)?,
+        TopOffMethod::Measured => measured(&room, before_ec, aim, batch, source, ask, shelf)?,
+    };
+    finish(&mut plan, &room, before_ec, source, ec, method, shelf);
+    Ok(plan)
+}
+
+fn halfway(source: Conductivity, aim: Conductivity) -> Conductivity {
+    Conductivity::nearest(f64::midpoint(source.get(), aim.get()))
+}
+
+fn uptake(shelf: &Shelf<'_>) -> Option<Conductivity> {
+    shelf.situation.and_then(|s| s.state.ledger.uptake_concentration())
+}
+
+fn plain(room: &Room, source: Conductivity, w: Wording) -> Plan {
+    let mut plan = Plan::new("Top-off with plain water");
+    plan.plain = room.litres;
+    plan.batch_ec = Some(expected_ec(source.get(), 0.0, w));
+    plan.steps.push(step("pour", format!("{} of plain water at the tank's temperature, slowly, away from the stems.", w.volume(room.litres))));
+    "Mixing is linear in EC to within a few per cent.".clone_into(&mut plan.sure);
+    plan
+}
+
+fn fed(room: &Room, aim: Option<Conductivity>, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let feed = Feed::of(ask, shelf)?;
+    let mixed = match aim {
+        None if title == "Light feed" => half_of(feed.mix(source, None, false)?, source),
+        aim => feed.mix(source, aim, false)?,
+    };
+    let mut plan = Plan::new(title);
+    mix_into(&mut plan, &mixed, room.litres, ask, shelf)?;
+    plan.steps.push(step("pour", format!("Pour the {} slowly, away from the stems.", shelf.wording.volume(room.litres))));
+    plan.sure = sure(&feed);
+    Ok(plan)
+}
+
+/// A recipe as printed, at half its rate.
+fn half_of(mut mixed: super::feed::Mixed, source: Conductivity) -> super::feed::Mixed {
+    for (line, per_litre) in &mut mixed.per_litre {
+        if line.product.what.feeds() {
+            per_litre.value /= 2.0;
+        }
+    }
+    mixed.strength = 0.5;
+    mixed.ec = mixed.ec.map(|(ec, spread)| (f64::midpoint(source.get(), ec), spread / 2.0));
+    mixed
+}
+
+fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let w = shelf.wording;
+    let ready = shelf.situation.and_then(|s| s.state.premixed).ok_or_else(|| {
+        Refusal::new("found no feed mixed ahead", "allowed is drawing from a jug or barrel that was logged", "Mix a jug on the bench and log it; until then choose another method.")
+            .at("purpose.method")
+    })?;
+    if ready.value.litres < room.litres {
+        return Err(Refusal::new(
+            format!("found {} left of the feed mixed ahead", w.volume(ready.value.litres)),
+            format!("allowed is a top-off of that or less; {} are wanted", w.volume(room.litres)),
+            "Mix a new jug first, or fill up less far.",
+        )
+        .at("purpose.to"));
+    }
+    let mut plan = Plan::new("Top-off from the feed mixed ahead");
+    plan.batch_ec = ready.value.ec.map(|ec| expected_ec(ec.get(), ec.get() * 0.02, w));
+    plan.steps.push(step("stir", "Stir the feed up from the bottom before you draw.").why("What stood has settled."));
+    plan.steps.push(step(
+        "pour",
+        format!("Draw {} and pour slowly; {} stay in the jug.", w.volume(room.litres), w.volume(Litres::nearest(ready.value.litres.get() - room.litres.get()))),
+    ));
+    "By the EC that was measured when it was mixed.".clone_into(&mut plan.sure);
+    Ok(plan)
+}
+
+/// The hose first, then a small concentrated batch; where even plain water would leave it too
+/// strong, some is drained first.
+fn measured(
+    room: &Room,
+    before_ec: Option<Conductivity>,
+    aim: Option<Conductivity>,
+    jug: Option<Litres>,
+    source: Conductivity,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
+    let w = shelf.wording;
+    let Some(ec) = before_ec else {
+        return Err(
+            Refusal::new("found no EC of the tank", "allowed is a measured batch where the EC is known", "Measure the EC first, or top off with plain water.").at("purpose.ec")
+        );
+    };
+    let Some(aim) = aim else {
+        return Err(
+            Refusal::new("found no strength to aim at", "allowed is a measured batch towards a target", "Type the EC that is wanted, or enter what grows here.").at("target")
+        );
+    };
+    let (standing, wanted) = (Water::new(room.before, ec), Water::new(room.after, aim));
+    if standing.salt() + source.get() * room.litres.get() > wanted.salt() + 1e-9 {
+        let drain = drain_first(standing, wanted, source).at("target")?;
+        let mut plan = Plan::new("Drain first, then plain water");
+        plan.drain = drain;
+        plan.plain = Litres::nearest(room.litres.get() + drain.get());
+        plan.steps.push(
+            step("drain", format!("Drain {}.", w.volume(drain)))
+                .why("It is too strong: plain water alone would not weaken it enough.")
+                .caution("Onto garden or house plants; not into drains that lead to streams."),
+        );
+        plan.steps.push(step("hose", format!("Fill up with {} of plain water.", w.volume(plan.plain))));
+        "Mixing is linear in EC to within a few per cent.".clone_into(&mut plan.sure);
+        return Ok(plan);
+    }
+    let usual = Litres::nearest((room.litres.get() * JUG_SHARE).clamp(1.0, 10.0).min(room.litres.get()));
+    let batch = jug.unwrap_or(usual);
+    if batch > room.litres || batch <= Litres::ZERO {
+        return Err(Refusal::new(
+            format!("found a batch of {}", w.volume(batch)),
+            format!("allowed is more than 0, up to the room of {}", w.volume(room.litres)),
+            "Take a smaller jug.",
+        )
+        .at("purpose.batch"));
+    }
+    let hose = Litres::nearest(room.litres.get() - batch.get());
+    let hosed = standing.with(Water::new(hose, source));
+    let strong = batch_after_hose(hosed, batch, aim, source).map_err(|refusal| {
+        let least = (aim.get() * room.after.get() - hosed.salt()) / 20.0;
+        if refusal.found.contains("EC") { Refusal { mend: format!("Take a larger batch: {} or more.", w.volume(Litres::nearest(least.ceil()))), ..refusal } } else { refusal }
+    });
+    let strong = strong.at("purpose.batch")?;
+    let feed = Feed::of(ask, shelf)?;
+    let mut plan = Plan::new("The hose first, then a measured batch");
+    plan.plain = hose;
+    if hose.get() > 0.0 {
+        plan.steps.push(
+            step("hose", format!("Run in {} of plain water by the hose; that makes {}.", w.volume(hose), w.volume(Litres::nearest(hosed.litres.get()))))
+                .why("Water by hose is light work; only the batch is carried."),
+        );
+    }
+    if strong.ec.get() - source.get() > 0.005 {
+        let mixed = feed.mix(source, Some(strong.ec), true)?;
+        mix_into(&mut plan, &mixed, batch, ask, shelf)?;
+        plan.sure = sure(&feed);
+        let pour = step(
+            "pour",
+            format!(
+                "Pour the {} in{}.",
+                w.volume(batch),
+                if strong.ec.get() > POUR_SLOWLY_ABOVE { " four portions, a minute apart, pump on, where the stream is strongest" } else { " slowly, pump on" }
+            ),
+        );
+        plan.steps.push(pour);
+        if strong.ec.get() > POUR_SLOWLY_ABOVE {
+            plan.warnings.push(format!("The batch is at {}, more than roots should meet at once: in portions, pump on. A larger jug makes it milder.", w.ec(strong.ec)));
+        }
+        if strong.ec.get() > 6.0 {
+            plan.warnings.push("Calcium and sulfate come close in a batch this strong: dissolve each product fully before the next, and pour it the same hour.".to_owned());
+        }
+    } else {
+        plan.plain = room.litres;
+        "Plain water alone brings it there.".clone_into(&mut plan.sure);
+    }
+    Ok(plan)
+}
+
+/// The strength afterwards, the balance, the words and the entry.
+fn finish(plan: &mut Plan, room: &Room, before_ec: Option<Conductivity>, source: Conductivity, read: Option<EcReading>, method: TopOffMethod, shelf: &Shelf<'_>) {
+    let w = shelf.wording;
+    plan.after = Some(room.after);
+    let mixed_litres = Litres::nearest(room.litres.get() + plan.drain.get() - plan.plain.get());
+    let poured = plan.batch_ec.as_ref().filter(|_| plan.plain < room.litres || method == TopOffMethod::Plain).map(|ec| Conductivity::nearest(ec.value));
+    let hose = Water::new(plan.plain, source);
+    let added = match poured {
+        Some(ec) if mixed_litres > Litres::ZERO => vec![hose, Water::new(mixed_litres, ec)],
+        _ if mixed_litres > Litres::ZERO => vec![],
+        _ => vec![hose],
+    };
+    let added_ec = (!added.is_empty()).then(|| added.iter().skip(1).fold(added[0], |sum, water| sum.with(*water)).ec);
+    if let (Some(ec), false) = (before_ec, added.is_empty()) {
+        let standing = Water::new(room.before, ec);
+        let drained = Water::new(plan.drain, ec);
+        let salt = standing.salt() - drained.salt() + added.iter().map(|water| water.salt()).sum::<f64>();
+        let after = Water::new(room.after, Conductivity::nearest(salt / room.after.get()));
+        let spread = plan.batch_ec.as_ref().map_or(0.0, |e| e.high - e.value) * mixed_litres.get() / room.after.get();
+        plan.after_ec = Some(expected_ec(after.ec.get(), spread + ec.get() * 0.02, w));
+        plan.ledger = Some(LedgerLine::new(Some(standing), &added, (plan.drain > Litres::ZERO).then_some(drained), after));
+    }
+    let what = if plan.drain > Litres::ZERO {
+        format!("Drain {}, then add {} of plain water", w.volume(plan.drain), w.volume(plan.plain))
+    } else if plan.plain > Litres::ZERO && mixed_litres > Litres::ZERO {
+        format!("{} by the hose, then a batch of {} at {}", w.volume(plan.plain), w.volume(mixed_litres), plan.batch_ec.as_ref().map_or("full strength", |ec| first(&ec.said)))
+    } else if mixed_litres > Litres::ZERO {
+        format!("Add {} at {}", w.volume(mixed_litres), plan.batch_ec.as_ref().map_or("the recipe's strength", |ec| first(&ec.said)))
+    } else {
+        format!("Add {} of plain water", w.volume(room.litres))
+    };
+    plan.answer = match &plan.after_ec {
+        Some(ec) => format!("{what}: that makes {} at {}.", w.volume(room.after), first(&ec.said)),
+        None => format!("{what}: that makes {}.", w.volume(room.after)),
+    };
+    carry(plan, if mixed_litres > Litres::ZERO { mixed_litres.get() } else { plan.plain.get() }, w);
+    plan.entry = shelf.situation.map(|_| {
+        let water = match (method, mixed_litres > Litres::ZERO) {
+            (TopOffMethod::Premixed, _) => TopOffWater::Premixed {},
+            (_, true) => TopOffWater::Feed { ec: added_ec },
+            (_, false) => TopOffWater::Plain,
+        };
+        Body::Visit(Visit {
+            level: room.measured.then_some(crate::reservoir::LevelReading::Volume { litres: room.before, pump_ran: true }),
+            ec: read,
+            drained: (plan.drain > Litres::ZERO).then_some(plan.drain),
+            top_off: Some(TopOff { litres: Litres::nearest(room.litres.get() + plan.drain.get()), water }),
+            batch: batch_of(plan, source),
+            ..Visit::default()
+        })
+    });
+}
+
+/// Strength put right at the same level: feed in a jug of the tank's own water, or some of it
+/// swapped for plain water.
+pub(super) fn correction(litres: Option<Litres>, ec: Option<EcReading>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let w = shelf.wording;
+    let standing = shelf.standing(litres)?;
+    let Some(now) = shelf.standing_ec(ec, ask, "purpose.ec")? else {
+        return Err(Refusal::new("found no EC of the tank", "allowed is a correction where the EC is known", "Measure the EC first.").at("purpose.ec"));
+    };
+    let Some(aim) = target(ask, shelf)?.or_else(|| usual_target(shelf)) else {
+        return Err(Refusal::new("found no strength to aim at", "allowed is a correction towards a target", "Type the EC that is wanted, or enter what grows here.").at("target"));
+    };
+    let read = ec.or(Some(EcReading { value: now.get(), scale: EcScale::MilliSiemens, compensated: true }));
+    if (aim.get() - now.get()).abs() < 0.02 {
+        return Err(Refusal::new(format!("found {} with {} wanted", w.ec(now), w.ec(aim)), "allowed is a target that differs", "Nothing to correct.").at("target"));
+    }
+    if aim < now {
+        return weaken(standing, now, aim, read, ask, shelf);
+    }
+    let feed = Feed::of(ask, shelf)?;
+    let jug = Litres::nearest((standing.get() * 0.05).clamp(1.0, 10.0).min(standing.get()));
+    // The products go into the tank's own water: their amounts are for the whole of it, so that
+    // the tank rises from where it stands.
+    let mixed = feed.mix(now, Some(aim), false)?;
+    let mut plan = Plan::new("Stronger, at the same level");
+    let whole = Ask { containers: Some(vec![crate::mixing::Container { name: crate::quantity::Name::new("jug")?, holds: standing }]), ..ask.clone() };
+    mix_into(&mut plan, &mixed, standing, &whole, shelf)?;
+    plan.shares.clear();
+    plan.batch = Litres::ZERO;
+    let strong = now.get() + (aim.get() - now.get()) * standing.get() / jug.get();
+    plan.steps[0] = step("water", format!("Take {} of the tank's own water in a jug.", w.volume(jug))).why("The level stays, and no root meets the concentrate.");
+    plan.steps.retain(|s| s.code != "mix" && s.code != "ec");
+    plan.steps.push(step("pour", format!("Pour it back slowly{}.", if strong > POUR_SLOWLY_ABOVE { ", in four portions, pump on" } else { ", pump on where there is one" })));
+    if strong > POUR_SLOWLY_ABOVE {
+        plan.warnings.push(format!("The jug is at about {}: in portions, never all at once.", w.ec(Conductivity::nearest(strong))));
+    }
+    let wait = shelf.situation.map_or(45, |s| crate::ph::wait_minutes(&s.system.traits));
+    plan.steps.push(step("mix", format!("Wait {wait} minutes, then measure.")).wait(super::plan::WaitFor::Remeasure, wait));
+    plan.batch_ec = None;
+    let (ec, spread) = mixed.ec.unwrap_or((aim.get(), 0.0));
+    let after = Water::new(standing, Conductivity::new(ec).at("target")?);
+    plan.after = Some(standing);
+    plan.after_ec = Some(expected_ec(ec, spread, w));
+    let before = Water::new(standing, now);
+    plan.ledger = Some(LedgerLine { before: before.salt(), added: after.salt() - before.salt(), drained: 0.0, after: after.salt() });
+    plan.answer = format!("Stir the feed for {} into a jug of its own water: that brings it from {} to {}.", w.volume(standing), w.ec(now), w.ec(aim));
+    plan.sure = sure(&feed);
+    carry(&mut plan, jug.get(), w);
+    plan.entry = shelf.situation.map(|_| {
+        let batch = batch_of(&plan, now).map(|batch| crate::log::Batch { fresh: standing, ..batch });
+        Body::Visit(Visit { level: litres.map(|litres| crate::reservoir::LevelReading::Volume { litres, pump_ran: true }), ec: read, batch, ..Visit::default() })
+    });
+    Ok(plan)
+}
+
+fn weaken(standing: Litres, now: Conductivity, aim: Conductivity, read: Option<EcReading>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let (w, source) = (shelf.wording, shelf.source(ask)?);
+    let before = Water::new(standing, now);
+    let after = Water::new(standing, aim);
+    let drain = drain_first(before, after, source).at("target")?;
+    let mut plan = Plan::new("Weaker, at the same level");
+    plan.drain = drain;
+    plan.plain = drain;
+    plan.steps.push(step("drain", format!("Take {} out.", w.volume(drain))).caution("Onto garden or house plants; not into drains that lead to streams."));
+    plan.steps.push(step("hose", format!("Put {} of plain water in its place, at the tank's temperature.", w.volume(drain))));
+    plan.after = Some(standing);
+    plan.after_ec = Some(expected_ec(aim.get(), now.get() * 0.02, w));
+    plan.ledger = Some(LedgerLine::new(Some(before), &[Water::new(drain, source)], Some(Water::new(drain, now)), after));
+    plan.answer = format!("Swap {} for plain water: that brings it from {} to {}.", w.volume(drain), w.ec(now), w.ec(aim));
+    "Mixing is linear in EC to within a few per cent.".clone_into(&mut plan.sure);
+    carry(&mut plan, drain.get(), w);
+    plan.entry =
+        shelf.situation.map(|_| Body::Visit(Visit { ec: read, drained: Some(drain), top_off: Some(TopOff { litres: drain, water: TopOffWater::Plain }), ..Visit::default() }));
+    Ok(plan)
+}

@@ -1,0 +1,103 @@
+//! What is stirred into the water: liquids by the millilitre, salts by the gram.
+
+use super::{Amount, AmountUnit, PrintedRate, ProductKind};
+use crate::quantity::{Name, Note};
+use crate::refusal::{AtField, Refusal};
+use serde::{Deserialize, Serialize};
+
+/// A cap, spoon or scoop of one's own: "my cap = 4 mL", "blue scoop = 2.5 g".
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OwnMeasure {
+    /// What it is called.
+    pub name: Name,
+    /// What it holds, level: mL of a liquid, g of a salt; more than 0, up to 1000.
+    #[schema(minimum = 0, maximum = 1000)]
+    pub holds: f64,
+}
+
+/// A product, as its label says.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Product {
+    /// What it is called.
+    pub name: Name,
+    /// What it is; gives its place in the order of mixing.
+    pub what: ProductKind,
+    /// A liquid is measured in mL, a salt weighed in g.
+    pub unit: AmountUnit,
+    /// The rate on the label, at full strength; absent for what has none, such as pH down.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rate: Option<PrintedRate>,
+    /// Its caps and scoops, at most 10.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub measures: Vec<OwnMeasure>,
+    /// Grams in a millilitre, 0.3–3.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub density: Option<f64>,
+    /// EC rise of 1 mL or 1 g in a litre, in mS/cm, 0–10; learnt from logged batches when absent.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rise: Option<f64>,
+    /// Strength of a peroxide, in per cent, above 0 up to 50.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub percent: Option<f64>,
+    /// Acid or base in one mL or g, in meq, above 0 up to 40, for doses worked out from alkalinity.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub meq: Option<f64>,
+    /// Anything to remember.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub note: Option<Note>,
+}
+
+fn inside(found: Option<f64>, low: f64, high: f64, field: &str, what: &str) -> Result<(), Refusal> {
+    match found {
+        Some(value) if !(value.is_finite() && value > low && value <= high) => {
+            Err(Refusal::new(format!("found {value}"), format!("allowed is above {low}, up to {high}"), format!("Give {what}, or leave it empty.")).at(field))
+        }
+        _ => Ok(()),
+    }
+}
+
+impl Product {
+    /// Checks the numbers of the label, and that the rate can be read.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub fn check(&self) -> Result<(), Refusal> {
+        inside(self.density, 0.3, 3.0, "density", "the grams in a millilitre")?;
+        inside(self.rise.map(|rise| rise + 1e-9), 0.0, 10.0, "rise", "the EC rise of 1 mL or 1 g in a litre, in mS/cm")?;
+        inside(self.percent, 0.0, 50.0, "percent", "the strength on the label, in per cent")?;
+        inside(self.meq, 0.0, 40.0, "meq", "the acid or base in one mL or g, in meq")?;
+        if self.measures.len() > 10 {
+            return Err(Refusal::new(format!("found {} measures", self.measures.len()), "allowed are 10", "Keep the ones that are in use.").at("measures"));
+        }
+        for own in &self.measures {
+            inside(Some(own.holds), 0.0, 1000.0, "measures", "what the cap or scoop holds")?;
+        }
+        if self.what == ProductKind::Peroxide && self.percent.is_none() {
+            return Err(Refusal::new(
+                "found a peroxide without its strength",
+                "allowed is a peroxide with its per cent",
+                "Read the per cent off the label: 3 % and 12 % are usual.",
+            )
+            .at("percent"));
+        }
+        if self.rate.is_some() { self.per_litre(None).map(|_| ()) } else { Ok(()) }
+    }
+
+    /// The rate for one litre: `own` where one is given, else the label's.
+    ///
+    /// # Errors
+    /// A refusal at `rate` when there is none or it cannot be read.
+    pub fn per_litre(&self, own: Option<&PrintedRate>) -> Result<Amount, Refusal> {
+        let rate = own.or(self.rate.as_ref()).ok_or_else(|| {
+            Refusal::new(
+                format!("found “{}” without a rate", self.name.as_str()),
+                "allowed is a product with the rate printed on its label",
+                "Add the rate to the product under Set-up: so much per litre or per gallon.",
+            )
+            .at("rate")
+        })?;
+        rate.per_litre(self.unit, self.density, &self.measures).at("rate")
+    }
+}

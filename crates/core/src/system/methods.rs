@@ -1,0 +1,146 @@
+//! The ways of caring for the water in which growers differ, as settings with a reasoned default.
+
+use super::Traits;
+use crate::quantity::Ph;
+use crate::refusal::{AtField, Refusal};
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// What is poured when the level is low.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum TopOffMethod {
+    /// Plain water. The default: it can never overfeed, and drift shows in the EC.
+    #[default]
+    Plain,
+    /// Feed at half of the target.
+    LightFeed,
+    /// Feed at the target.
+    SameStrength,
+    /// The hose first, then a small concentrated batch that brings it to the target.
+    Measured,
+    /// From a container of feed that was mixed ahead.
+    Premixed,
+    /// A top-off reservoir on a float valve.
+    Reservoir,
+}
+
+impl TopOffMethod {
+    /// Every method.
+    pub const ALL: [Self; 6] = [Self::Plain, Self::LightFeed, Self::SameStrength, Self::Measured, Self::Premixed, Self::Reservoir];
+
+    /// As it is said.
+    #[must_use]
+    pub fn say(self) -> &'static str {
+        match self {
+            Self::Plain => "plain water",
+            Self::LightFeed => "light feed",
+            Self::SameStrength => "feed at the target",
+            Self::Measured => "hose first, then a measured batch",
+            Self::Premixed => "feed mixed ahead",
+            Self::Reservoir => "a top-off reservoir",
+        }
+    }
+}
+
+/// Where pH is dosed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum PhMethod {
+    /// Straight into the reservoir in small steps; only where the water circulates.
+    Reservoir,
+    /// Into a separate jug of water first. The default: no root meets the concentrate.
+    #[default]
+    SeparateBatch,
+    /// Only into the fresh batch of a change.
+    AtChange,
+    /// Not at all: the recipe carries it.
+    RecipeOnly,
+}
+
+/// What the tap, the butt or the filter gives.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SourceWater {
+    /// As it comes.
+    #[default]
+    Tap,
+    /// With a dechlorinator, put in first.
+    Conditioned,
+    /// Stood or bubbled for a day.
+    Stood,
+    /// From a roof.
+    Rain,
+    /// Through a membrane or a resin.
+    Filtered,
+}
+
+impl SourceWater {
+    /// As it is said.
+    #[must_use]
+    pub fn say(self) -> &'static str {
+        match self {
+            Self::Tap => "tap water",
+            Self::Conditioned => "conditioned tap water",
+            Self::Stood => "stood tap water",
+            Self::Rain => "rain water",
+            Self::Filtered => "filtered water",
+        }
+    }
+}
+
+/// How the water of a system is cared for.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Methods {
+    /// How it is topped off.
+    #[serde(default)]
+    pub top_off: TopOffMethod,
+    /// Where pH is dosed.
+    #[serde(default)]
+    pub ph: PhMethod,
+    /// What it is fed: a recipe, shipped or own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub recipe: Option<Uuid>,
+    /// What it is filled from.
+    #[serde(default)]
+    pub source: SourceWater,
+    /// pH of that water.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub source_ph: Option<Ph>,
+    /// Its alkalinity, in mg/L CaCO₃, 0–1000; from the water report or a test strip.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub alkalinity: Option<f64>,
+}
+
+impl Methods {
+    /// Checks the methods against what the system has.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub fn check(&self, traits: &Traits) -> Result<(), Refusal> {
+        if self.ph == PhMethod::Reservoir && !traits.circulates {
+            return Err(Refusal::new(
+                "found pH dosed into a reservoir that does not circulate",
+                "allowed there is separate_batch, at_change or recipe_only",
+                "Stir it into a separate jug first: without a pump the concentrate stands where it was poured.",
+            )
+            .at("ph"));
+        }
+        if self.top_off == TopOffMethod::Reservoir && !traits.top_off_reservoir {
+            return Err(Refusal::new(
+                "found a top-off reservoir that the system does not have",
+                "allowed is any other method",
+                "Tick the float valve and top-off reservoir among the traits, or choose another method.",
+            )
+            .at("top_off"));
+        }
+        match self.alkalinity {
+            Some(found) if !(0.0..=1000.0).contains(&found) => {
+                Err(Refusal::new(format!("found an alkalinity of {found} mg/L"), "allowed is 0 to 1000 mg/L CaCO₃", "Read it off the water report: 1 °dH is 17.8 mg/L."))
+                    .at("alkalinity")
+            }
+            _ => Ok(()),
+        }
+    }
+}

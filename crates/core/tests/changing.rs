@@ -1,0 +1,133 @@
+//! The guided change: its steps by traits, what may not be passed over, and the one entry it ends in.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::{Bench, at, celsius, l, level, ph, planting, system, tub, visit};
+use mopsel_core::care::Check;
+use mopsel_core::changing::{ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark, guide, steps_of};
+use mopsel_core::crop::Stage;
+use mopsel_core::log::{Body, ChangeExtent};
+use mopsel_core::mixing::Sanitiser;
+use mopsel_core::quantity::Note;
+use mopsel_core::system::Kind;
+
+fn bench(kind: Kind) -> Bench {
+    Bench::new(system(kind), vec![planting("Kale", (1, 4), Stage::Vegetative)], &[visit("2027-03-08 08:00", level(80.0))], "2027-03-09 08:30")
+}
+
+fn done() -> StepMark {
+    StepMark { at: at("2027-03-09 08:20"), left_out: None }
+}
+
+/// A change with all its steps done.
+fn finished(bench: &Bench) -> ChangeRun {
+    let steps = steps_of(&bench.system, ChangeExtent::Full, false, false);
+    ChangeRun {
+        parts: ChangeParts { steps: steps.into_iter().map(|step| (step, done())).collect(), ..ChangeParts::default() },
+        volume_after: Some(l(90.0)),
+        ph: Some(ph(5.9)),
+        ..ChangeRun::default()
+    }
+}
+
+#[test]
+fn the_steps_follow_from_what_the_system_has() {
+    use ChangeStep::{Drain, Flush, Heel, Inlet, PowerOff, PowerOn, Sanitise, Stone, Swap};
+    let has = |kind: Kind, reset: bool, swap: bool| steps_of(&system(kind), ChangeExtent::Full, reset, swap);
+    let rails = has(Kind::FilmChannel, false, false);
+    assert!(rails.contains(&Flush) && rails.contains(&Inlet) && !rails.contains(&Stone) && !rails.contains(&Sanitise));
+    let at_step = |step| rails.iter().position(|s| *s == step);
+    assert!(at_step(PowerOff) < at_step(Drain) && at_step(PowerOn) < at_step(ChangeStep::CloseLid), "everything is seen running before the lid closes");
+    let mut tote = system(Kind::SprayTote);
+    assert!(!steps_of(&tote, ChangeExtent::Full, false, false).contains(&Heel));
+    tote.traits.heel = l(3.0);
+    let tote = steps_of(&tote, ChangeExtent::Full, false, false);
+    assert!(tote.contains(&Heel) && !tote.contains(&Flush), "what cannot be drained is measured");
+    let jar = has(Kind::StillWater, false, true);
+    assert!(jar.contains(&Swap) && !jar.contains(&Drain) && !jar.contains(&PowerOff) && !jar.contains(&PowerOn));
+    assert!(has(Kind::AeratedRaft, true, false).contains(&Sanitise));
+}
+
+#[test]
+fn the_power_on_check_cannot_be_passed_over_silently() {
+    let bench = bench(Kind::SprayTote);
+    let s = bench.situation();
+    let mut run = finished(&bench);
+    run.parts.steps.remove(&ChangeStep::PowerOn);
+    let refused = run.entry(&s, false).unwrap_err();
+    assert!(refused.field.contains("power_on"), "{refused}");
+    run.parts.steps.insert(ChangeStep::PowerOn, StepMark { left_out: Note::new("Pump is away for repair, air runs.").ok(), ..done() });
+    let Body::Change(change) = run.entry(&s, false).unwrap() else { panic!("a change") };
+    assert!(change.parts.unwrap().say(Default::default()).iter().any(|line| line.contains("Left out") && line.contains("repair")));
+}
+
+#[test]
+fn water_too_far_from_the_tanks_warns_and_then_asks_for_a_reason() {
+    let bench = bench(Kind::SprayTote);
+    let s = bench.situation();
+    let finding = |batch: f64| {
+        let mut run = finished(&bench);
+        (run.parts.tank_temperature, run.parts.batch_temperature) = (Some(celsius(21.0)), Some(celsius(batch)));
+        let guide = guide(&run, &s, false).unwrap();
+        (guide.steps.iter().find(|step| step.step == ChangeStep::Temper).unwrap().finding.clone().unwrap(), guide.missing.len())
+    };
+    assert_eq!(finding(19.0), ("2.0 °C apart: right.".to_owned(), 0));
+    assert!(finding(17.0).0.contains("let it stand a while longer") && finding(17.0).1 == 0);
+    assert!(finding(13.0).0.contains("a shock") && finding(13.0).1 == 1);
+    let mut run = finished(&bench);
+    (run.parts.tank_temperature, run.parts.batch_temperature) = (Some(celsius(21.0)), Some(celsius(13.0)));
+    run.parts.temper_reason = Note::new("Heater broken, roots already dry.").ok();
+    assert!(run.entry(&s, false).is_ok());
+}
+
+#[test]
+fn sanitisers_that_must_not_meet_are_refused_while_they_are_picked() {
+    let bench = bench(Kind::AeratedRaft);
+    let mut run = finished(&bench);
+    run.parts.reset = true;
+    run.parts.sanitisers = vec![Sanitiser::Bleach, Sanitiser::CitricAcid];
+    let refused = guide(&run, &bench.situation(), false).unwrap_err();
+    assert!(refused.found.contains("chlorine gas") && refused.field == "parts.sanitisers", "{refused}");
+    run.parts.sanitisers = vec![Sanitiser::Peroxide];
+    let missing = guide(&run, &bench.situation(), false).unwrap().missing;
+    assert!(missing.iter().any(|m| m.field.contains("rinse_again")), "a sanitiser is rinsed off");
+}
+
+#[test]
+fn it_ends_in_one_entry_that_moves_the_checks_it_did() {
+    let bench = bench(Kind::SprayTote);
+    let mut run = finished(&bench);
+    run.heel = Some(l(4.0));
+    run.parts.old_water = Some(OldWater::Garden);
+    let body = run.entry(&bench.situation(), false).unwrap();
+    let after = Bench::new(bench.system.clone(), bench.plantings.clone(), &[common::entry("2027-03-09 09:00", body)], "2027-03-09 09:30");
+    assert_eq!(after.state.entries, 1);
+    assert_eq!(after.state.last_volume().unwrap().after, l(90.0));
+    for check in [Check::Change, Check::Sprayers] {
+        assert!(after.state.done.contains_key(&check), "{check:?}");
+    }
+}
+
+#[test]
+fn what_is_missing_is_named_and_a_child_does_not_lead_it() {
+    let bench = bench(Kind::SprayTote);
+    let s = bench.situation();
+    let begun = guide(&ChangeRun::default(), &s, false).unwrap();
+    assert_eq!((begun.next, begun.done), (Some(ChangeStep::Prepare), 0));
+    assert!(begun.missing.iter().any(|m| m.field == "volume_after"));
+    assert!(guide(&ChangeRun::default(), &s, true).unwrap_err().mend.contains("adult"));
+    let too_much = ChangeRun { volume_after: Some(l(500.0)), ..ChangeRun::default() };
+    assert_eq!(guide(&too_much, &s, false).unwrap_err().field, "volume_after");
+    let heel = ChangeRun { heel: Some(l(99.0)), ..ChangeRun::default() };
+    assert_eq!(guide(&heel, &s, false).unwrap_err().field, "heel");
+}
+
+#[test]
+fn still_water_is_refilled_below_its_air_roots() {
+    let still = Bench::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
+    let begun = guide(&ChangeRun::default(), &still.situation(), false).unwrap();
+    assert!((begun.fill_to.get() - 18.72).abs() < 0.01 && begun.fill_reason.is_some());
+    let empty = Bench::new(tub(), vec![], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
+    assert_eq!(guide(&ChangeRun::default(), &empty.situation(), false).unwrap().fill_to, l(28.0));
+}

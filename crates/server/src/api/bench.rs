@@ -1,0 +1,166 @@
+//! The mixing bench: what stands on the shelf, and plans worked out from it. Nothing here is stored.
+
+use super::{now, recorder};
+use crate::book::{Book, Pages};
+use crate::input::Json;
+use crate::view::CardView;
+use crate::{Clock, Problem};
+use actix_web::web;
+use mopsel_core::Refusal;
+use mopsel_core::bench::{Ask, Plan, Shelf, plan, usual_containers, usual_tools};
+use mopsel_core::card::Card;
+use mopsel_core::mixing::{Amount, Container, Product, Recipe, Tool};
+use mopsel_core::quantity::{EcScale, UnitSystem, Wording};
+use mopsel_core::refusal::AtField;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A product on the shelf.
+#[derive(Serialize, ToSchema)]
+pub struct ProductView {
+    /// Its id.
+    pub id: Uuid,
+    /// What its label says.
+    pub label: Product,
+    /// The rate as it is printed.
+    pub rate_said: Option<String>,
+    /// What it is, in words.
+    pub what_said: String,
+    /// EC rise of 1 mL or 1 g in a litre, learnt from logged batches.
+    pub learnt_rise: Option<f64>,
+    /// From how many batches.
+    pub batches: usize,
+    /// The card, for one's own; absent for what ships.
+    pub card: Option<CardView>,
+}
+
+/// A recipe on the shelf.
+#[derive(Serialize, ToSchema)]
+pub struct RecipeView {
+    /// Its id.
+    pub id: Uuid,
+    /// What it says.
+    pub recipe: Recipe,
+    /// The card, for one's own; absent for what ships.
+    pub card: Option<CardView>,
+}
+
+/// Everything on the shelf.
+#[derive(Serialize, ToSchema)]
+pub struct ShelfView {
+    /// Products, shipped and own.
+    pub products: Vec<ProductView>,
+    /// Recipes, shipped and own.
+    pub recipes: Vec<RecipeView>,
+    /// One's own that were put away.
+    pub put_away: Vec<CardView>,
+    /// Containers of a bench that nobody has described, in metric units.
+    pub usual_containers: Vec<Container>,
+    /// Tools of such a bench.
+    pub usual_tools: Vec<Tool>,
+}
+
+/// What stands on the shelf: products and recipes, shipped and own.
+#[utoipa::path(get, path = "/api/shelf", responses((status = 200, body = ShelfView)))]
+pub async fn read_shelf(book: web::Data<Book>) -> Result<web::Json<ShelfView>, Problem> {
+    let pages = book.open().await?;
+    let shelf = &pages.shelf;
+    let card = |id: &Uuid| pages.others.get(id).map(CardView::from);
+    let products = shelf.products.iter().map(|(id, label)| ProductView {
+        id: *id,
+        rate_said: label.rate.as_ref().map(|rate| rate.say()),
+        what_said: label.what.say().to_owned(),
+        learnt_rise: shelf.learnt.get(id).map(|learnt| learnt.rise),
+        batches: shelf.learnt.get(id).map_or(0, |learnt| learnt.batches),
+        card: card(id),
+        label: label.clone(),
+    });
+    let mut products: Vec<ProductView> = products.collect();
+    products.sort_by(|a, b| (a.label.what, &a.label.name).cmp(&(b.label.what, &b.label.name)));
+    let mut recipes: Vec<RecipeView> = shelf.recipes.iter().map(|(id, recipe)| RecipeView { id: *id, recipe: recipe.clone(), card: card(id) }).collect();
+    recipes.sort_by(|a, b| a.recipe.name.cmp(&b.recipe.name));
+    let put_away = pages.others.values().filter(|c| c.archived && matches!(c.card, Card::Product(_) | Card::Recipe(_))).map(CardView::from).collect();
+    Ok(web::Json(ShelfView { products, recipes, put_away, usual_containers: usual_containers(UnitSystem::Metric), usual_tools: usual_tools(UnitSystem::Metric) }))
+}
+
+/// A plan that is asked for.
+#[derive(Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(example = json!({"ask": {"purpose": {"for": "change", "litres": 46.0, "heel": 4.0, "heel_ec": {"value": 2.6, "scale": "ms_cm"}}, "target": {"value": 1.8, "scale": "ms_cm"}}}))]
+pub struct PlanRequest {
+    /// For which system; absent for a plain calculation.
+    #[serde(default)]
+    pub system: Option<Uuid>,
+    /// Who mixes.
+    #[serde(default)]
+    pub by: Option<Uuid>,
+    /// Units, where there is no system; metric when absent.
+    #[serde(default)]
+    pub units: Option<UnitSystem>,
+    /// EC scale, where there is no system; mS/cm when absent.
+    #[serde(default)]
+    pub ec_scale: Option<EcScale>,
+    /// What is asked.
+    pub ask: Ask,
+}
+
+/// Works out a mix: volumes, strength, amounts in mixing order over the containers, how to measure
+/// them, the steps, and the entry that would be logged. Stores nothing.
+#[utoipa::path(post, path = "/api/bench/plan", request_body = PlanRequest, responses((status = 200, body = Plan), (status = 422, body = Problem)))]
+pub async fn plan_mix(book: web::Data<Book>, clock: web::Data<Clock>, Json(request): Json<PlanRequest>) -> Result<web::Json<Plan>, Problem> {
+    let pages = book.open().await?;
+    Ok(web::Json(plan_on(&pages, &request, now(&clock))?))
+}
+
+/// A plan on the pages as they stand.
+///
+/// # Errors
+/// Not found, or a refusal of the core.
+pub fn plan_on(pages: &Pages, request: &PlanRequest, at: jiff::Timestamp) -> Result<Plan, Problem> {
+    let shelf = |wording: Wording, containers: &[Container], tools: &[Tool], by_child: bool, situation: Option<&mopsel_core::care::Situation<'_>>| {
+        let (usual_containers, usual_tools) = (usual_containers(wording.units), usual_tools(wording.units));
+        let shelf = Shelf {
+            situation,
+            products: &pages.shelf.products,
+            recipes: &pages.shelf.recipes,
+            learnt: &pages.shelf.learnt,
+            containers: if containers.is_empty() { &usual_containers } else { containers },
+            tools: if tools.is_empty() { &usual_tools } else { tools },
+            wording,
+            by_child,
+        };
+        plan(&request.ask, &shelf).at("ask")
+    };
+    let Some(id) = request.system else {
+        let wording = Wording { units: request.units.unwrap_or_default(), ec: request.ec_scale.unwrap_or_default() };
+        return Ok(shelf(wording, &[], &[], false, None)?);
+    };
+    let file = pages.system(id)?;
+    let place = pages.place_of(file)?;
+    let by_child = request.by.map_or(Ok(false), |by| recorder(pages, file, by))?;
+    let now = at.to_zoned(place.zone.clone());
+    let situation = pages.situation(request.by, file, place, &now, &std::collections::BTreeMap::new());
+    Ok(shelf(situation.wording, &place.place.containers, &place.place.tools, by_child, Some(&situation))?)
+}
+
+/// What a label comes to.
+#[derive(Serialize, ToSchema)]
+pub struct RatePreview {
+    /// The rate for one litre.
+    pub per_litre: Amount,
+    /// As it is printed.
+    pub said: String,
+    /// EC that the label's rate adds, where the rise is known, in mS/cm.
+    pub adds: Option<f64>,
+}
+
+/// Reads a label without storing it: what its printed rate comes to in a litre.
+#[utoipa::path(post, path = "/api/bench/rate", request_body = Product, responses((status = 200, body = RatePreview), (status = 422, body = Problem)))]
+pub async fn preview_rate(Json(product): Json<Product>) -> Result<web::Json<RatePreview>, Problem> {
+    product.check()?;
+    let per_litre = product.per_litre(None)?;
+    let said =
+        product.rate.as_ref().map(|rate| rate.say()).ok_or_else(|| Refusal::new("found no rate", "allowed is a product with one", "Type the rate of the label.").at("rate"))?;
+    Ok(web::Json(RatePreview { adds: product.rise.map(|rise| rise * per_litre.value), per_litre, said }))
+}

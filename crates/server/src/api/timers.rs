@@ -1,0 +1,106 @@
+//! Waits that every device sees.
+
+use super::{Id, now};
+use crate::book::Book;
+use crate::input::Json;
+use crate::{Clock, Problem};
+use actix_web::{HttpResponse, web};
+use jiff::{Timestamp, ToSpan};
+use mopsel_core::Refusal;
+use mopsel_core::bench::WaitFor;
+use mopsel_core::quantity::Name;
+use mopsel_store::{MOST_TIMERS, Timer};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A timer as it is shown.
+#[derive(Serialize, ToSchema)]
+pub struct TimerView {
+    /// Its id.
+    pub id: Uuid,
+    /// At which system.
+    pub system: Option<Uuid>,
+    /// The system's name.
+    pub system_name: Option<String>,
+    /// For what.
+    pub what: WaitFor,
+    /// In a few words.
+    pub label: String,
+    /// When it is over.
+    #[schema(value_type = String, format = DateTime)]
+    pub ends: Timestamp,
+    /// Seconds left by the server's clock; negative once it is over.
+    pub seconds_left: i64,
+    /// Seconds in all.
+    pub seconds: i64,
+}
+
+fn view(pages: &crate::book::Pages, timer: Timer, now: Timestamp) -> TimerView {
+    TimerView {
+        system_name: timer.system.and_then(|id| pages.systems.get(&id)).map(|file| file.system.name.as_str().to_owned()),
+        seconds_left: timer.ends.as_second() - now.as_second(),
+        seconds: timer.ends.as_second() - timer.started.as_second(),
+        id: timer.id,
+        system: timer.system,
+        what: timer.what,
+        label: timer.label,
+        ends: timer.ends,
+    }
+}
+
+/// What is being waited for, the next to end first; what is over stays for twelve hours or until it
+/// is put away.
+#[utoipa::path(get, path = "/api/timers", responses((status = 200, body = Vec<TimerView>)))]
+pub async fn list_timers(book: web::Data<Book>, clock: web::Data<Clock>) -> Result<web::Json<Vec<TimerView>>, Problem> {
+    let now = now(&clock);
+    let timers = book.store().timers(now).await?;
+    let pages = book.open().await?;
+    Ok(web::Json(timers.into_iter().map(|timer| view(&pages, timer, now)).collect()))
+}
+
+/// A timer to be started.
+#[derive(Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(example = json!({"id": "0197f0a0-0000-7000-8000-000000000001", "what": "remeasure", "label": "Measure pH again", "minutes": 20}))]
+pub struct StartTimer {
+    /// Made by the client; repeat the request with the same id as often as needed.
+    pub id: Uuid,
+    /// At which system.
+    #[serde(default)]
+    pub system: Option<Uuid>,
+    /// For what.
+    pub what: WaitFor,
+    /// In a few words.
+    pub label: Name,
+    /// How long, 1 minute to 24 hours.
+    #[schema(minimum = 1, maximum = 1440)]
+    pub minutes: u32,
+}
+
+/// Starts a timer on the server's clock: it survives a reload and shows on every device.
+#[utoipa::path(post, path = "/api/timers", request_body = StartTimer, responses((status = 201, body = TimerView), (status = 422, body = Problem)))]
+pub async fn start_timer(book: web::Data<Book>, clock: web::Data<Clock>, Json(request): Json<StartTimer>) -> Result<HttpResponse, Problem> {
+    if !(1..=1440).contains(&request.minutes) {
+        return Err(Refusal::new(format!("found {} minutes", request.minutes), "allowed is 1 to 1440", "A longer wait is a task of another day.").at("minutes").into());
+    }
+    let now = now(&clock);
+    if let Some(system) = request.system {
+        book.open().await?.system(system)?;
+    }
+    if book.store().timers(now).await?.len() >= MOST_TIMERS {
+        return Err(Refusal::new(format!("found {MOST_TIMERS} timers"), format!("allowed are {MOST_TIMERS}"), "Put away those that are over.").into());
+    }
+    let ends = now.saturating_add(i64::from(request.minutes).minutes()).unwrap_or(now);
+    let timer = Timer { id: request.id, system: request.system, what: request.what, label: request.label.as_str().to_owned(), started: now, ends };
+    let started = book.store().start_timer(&timer).await?;
+    let pages = book.open().await?;
+    Ok(HttpResponse::Created().json(view(&pages, started, now)))
+}
+
+/// Puts a timer away.
+#[utoipa::path(delete, path = "/api/timers/{id}", params(("id" = Uuid, Path)), responses((status = 204)))]
+pub async fn dismiss_timer(id: Id, book: web::Data<Book>, clock: web::Data<Clock>) -> Result<HttpResponse, Problem> {
+    book.store().dismiss_timer(id.0, now(&clock)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}

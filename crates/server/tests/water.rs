@@ -1,0 +1,271 @@
+//! Water worked out and guided, walked through with the demo over the API.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::Running;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+struct At<'a> {
+    server: &'a Running,
+    system: String,
+    by: String,
+}
+
+impl<'a> At<'a> {
+    async fn new(server: &'a Running, name: &str) -> Self {
+        let system = server.system(name).await;
+        let by = server.person(&system, "Wren").await;
+        Self { server, system, by }
+    }
+
+    async fn plan(&self, ask: Value) -> (u16, Value) {
+        self.server.told("/api/bench/plan", &json!({ "system": self.system, "by": self.by, "ask": ask })).await
+    }
+
+    async fn planned(&self, ask: Value) -> Value {
+        let (status, plan) = self.plan(ask).await;
+        assert_eq!(status, 200, "{plan}");
+        plan
+    }
+
+    async fn log(&self, body: &Value, at: Option<&str>) -> Value {
+        let entry = json!({ "id": Uuid::now_v7(), "by": self.by, "body": body, "at": at });
+        let (status, answer) = self.server.told(&format!("/api/systems/{}/entries", self.system), &entry).await;
+        assert_eq!(status, 201, "{answer}");
+        answer
+    }
+}
+
+fn lines(entry: &Value) -> String {
+    entry["lines"].as_array().unwrap().iter().map(|l| l.as_str().unwrap()).collect::<Vec<_>>().join("\n")
+}
+
+fn near(found: &Value, wanted: f64, within: f64) {
+    assert!((found.as_f64().unwrap() - wanted).abs() <= within, "{found} is not {wanted}");
+}
+
+#[actix_web::test]
+async fn a_fresh_fill_of_corner_tower_with_a_two_part_feed() {
+    let server = Running::demo();
+    let tower = At::new(&server, "Corner tower").await;
+    let plan = tower.planned(json!({ "purpose": { "for": "fresh_fill" } })).await;
+    let names: Vec<&str> = plan["doses"].as_array().unwrap().iter().map(|d| d["name"].as_str().unwrap()).collect();
+    assert_eq!(names, ["Leaf feed A", "Leaf feed B"]);
+    near(&plan["doses"][0]["amount"]["value"], 4.0 * 64.0, 1e-9);
+    let fillings: f64 = plan["shares"].as_array().unwrap().iter().map(|s| s["litres"].as_f64().unwrap()).sum();
+    assert!((fillings - 64.0).abs() < 1e-9 && plan["shares"].as_array().unwrap().len() == 7, "{}", plan["shares"]);
+    assert!(
+        plan["doses"][0]["portions"][0]["measured"].as_str().unwrap().contains("syringe") || plan["doses"][0]["portions"][0]["measured"].as_str().unwrap().contains("cylinder")
+    );
+    let logged = tower.log(&plan["entry"], None).await;
+    assert!(lines(&logged).contains("Mixed into 64.0 L: 256 mL Leaf feed A, 256 mL Leaf feed B"), "{}", lines(&logged));
+}
+
+#[actix_web::test]
+async fn a_change_of_propagation_tote_by_the_guide_with_its_heel_and_two_cans() {
+    let server = Running::demo();
+    let tote = At::new(&server, "Propagation tote").await;
+    let path = format!("/api/systems/{}/change", tote.system);
+    let plan = tote.planned(json!({ "purpose": { "for": "change", "heel_ec": { "value": 0.9, "scale": "ms_cm" } }, "recipe": null })).await;
+    near(&plan["batch"], 31.0, 1e-9);
+    assert_eq!(plan["shares"].as_array().unwrap().iter().map(|s| s["container"].as_str().unwrap()).collect::<Vec<_>>(), ["grey can", "blue can"]);
+    assert_eq!(plan["doses"].as_array().unwrap().iter().map(|d| d["what"].as_str().unwrap()).collect::<Vec<_>>(), ["micro", "grow", "bloom"]);
+    let begun = server.get(&path).await;
+    assert!(begun["under_way"].is_null());
+    let steps: Vec<String> = begun["guide"]["steps"].as_array().unwrap().iter().map(|s| s["step"].as_str().unwrap().to_owned()).collect();
+    assert!(steps.contains(&"heel".to_owned()) && steps.contains(&"power_on".to_owned()));
+    let id = Uuid::now_v7();
+    let save = |version: i64, run: Value| json!({ "id": id, "who": tote.by, "version": version, "run": run });
+    let half = json!({ "extent": "full", "heel": 3.0, "batch": plan["entry"]["batch"], "parts": { "steps": { "prepare": { "at": "2027-03-09T08:00:00Z" } }, "tank_temperature": 22.0, "batch_temperature": 18.5 } });
+    assert_eq!(server.put(&path, &save(0, half.clone())).await.status(), 200);
+    assert_eq!(server.get("/api/round").await["systems"].as_array().unwrap().iter().find(|s| s["name"] == "Propagation tote").unwrap()["changing"], true);
+    let paused = server.get(&path).await;
+    assert_eq!((&paused["under_way"]["version"], &paused["under_way"]["run"]["heel"]), (&json!(1), &json!(3.0)));
+    assert!(paused["guide"]["steps"][1]["finding"].as_str().unwrap().contains("3.5 °C colder"));
+    let other = server.put(&path, &save(0, json!({ "extent": "partial" }))).await;
+    assert_eq!(other.status(), 409, "another device does not overwrite it");
+
+    let (status, early) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": tote.by })).await;
+    assert_eq!(status, 422, "{early}");
+    let mut all = half;
+    all["volume_after"] = json!(34.0);
+    all["ec"] = json!({ "value": 0.92, "scale": "ms_cm" });
+    for step in &steps {
+        all["parts"]["steps"][step] = json!({ "at": "2027-03-09T08:20:00Z" });
+    }
+    assert_eq!(server.put(&path, &save(1, all)).await.status(), 200);
+    let (status, entry) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": tote.by })).await;
+    assert_eq!(status, 201, "{entry}");
+    assert!(lines(&entry).contains("Heel of 3.0 L left in") && lines(&entry).contains("By the guide"), "{}", lines(&entry));
+    let (again, same) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": tote.by })).await;
+    assert_eq!((again, &same["id"]), (200, &entry["id"]), "a repeated request makes one entry");
+    assert!(server.get(&path).await["under_way"].is_null());
+}
+
+#[actix_web::test]
+async fn a_dry_batch_and_a_two_step_top_off_of_bucket_row_in_us_units() {
+    let server = Running::demo();
+    let row = At::new(&server, "Bucket row").await;
+    let dry = row.planned(json!({ "purpose": { "for": "change" }, "as_printed": true, "stage": "vegetative" })).await;
+    assert!(dry["doses"][0]["said"].as_str().unwrap().starts_with("2.65 oz"), "{}", dry["doses"][0]["said"]);
+    assert!(dry["answer"].as_str().unwrap().contains("gal") && dry["carry"].as_str().unwrap().ends_with("lb to carry"));
+    let two = row.planned(json!({ "purpose": { "for": "top_off", "from": 95.0, "ec": { "value": 1200, "scale": "ppm500" }, "method": "measured", "batch": 4.0 }, "target": { "value": 1200, "scale": "ppm500" } })).await;
+    near(&two["plain"], 19.0, 1e-9);
+    near(&two["after_ec"]["value"], 2.4, 1e-9);
+    assert!(two["batch_ec"]["said"].as_str().unwrap().contains("ppm (500)"));
+    let logged = row.log(&two["entry"], None).await;
+    assert!(lines(&logged).contains("Topped off 6.1 gal of feed at"), "{}", lines(&logged));
+    let view = server.get(&format!("/api/systems/{}", row.system)).await;
+    assert!(view["top_off"]["finding"].is_string(), "two stretches are known: {}", view["top_off"]);
+}
+
+#[actix_web::test]
+async fn a_refill_of_window_crate_is_refused_above_its_line() {
+    let server = Running::demo();
+    let crate_ = At::new(&server, "Window crate").await;
+    let (status, problem) = crate_.plan(json!({ "purpose": { "for": "top_off", "to": 15.9 } })).await;
+    assert_eq!((status, &problem["fields"][0]["field"]), (422, &json!("ask.purpose.to")), "{problem}");
+    assert!(problem["fields"][0]["mend"].as_str().unwrap().contains("refills, seven days apart"), "{problem}");
+    let fits = crate_.planned(json!({ "purpose": { "for": "top_off" } })).await;
+    let view = server.get(&format!("/api/systems/{}", crate_.system)).await;
+    near(&fits["after"], view["room"]["up_to"].as_f64().unwrap(), 1e-9);
+}
+
+#[actix_web::test]
+async fn a_correction_of_loft_rails_is_learnt_from_when_it_is_measured_again() {
+    let server = Running::demo();
+    let rails = At::new(&server, "Loft rails").await;
+    let ask = |ph: f64| json!({ "purpose": { "for": "ph", "litres": 92.0, "ph": { "by": "meter", "value": ph } } });
+    let first = rails.planned(ask(6.9)).await;
+    let estimate = &first["ph_estimate"];
+    assert_eq!((&estimate["source"], &estimate["part"], &estimate["wait_minutes"]), (&json!("history"), &json!("half"), &json!(20)), "{estimate}");
+    assert!(first["sure"].as_str().unwrap().contains("3 corrections"));
+    rails.log(&first["entry"], Some("2027-03-09T08:00:00Z")).await;
+    let timer = json!({ "id": Uuid::now_v7(), "system": rails.system, "what": "remeasure", "label": "Measure pH again", "minutes": 20 });
+    assert_eq!(server.post("/api/timers", &timer).await.status(), 201);
+    assert_eq!(server.post("/api/timers", &timer).await.status(), 201, "a retry starts no second one");
+    let running = server.get("/api/timers").await;
+    assert_eq!((running.as_array().unwrap().len(), &running[0]["system_name"], &running[0]["seconds_left"]), (1, &json!("Loft rails"), &json!(1200)));
+    rails.log(&json!({ "kind": "visit", "ph": { "by": "meter", "value": 6.5 } }), Some("2027-03-09T08:25:00Z")).await;
+    let rest = rails.planned(ask(6.6)).await;
+    assert_eq!(rest["ph_estimate"]["part"], "rest");
+    assert!(rest["sure"].as_str().unwrap().contains("4 corrections"), "{}", rest["sure"]);
+    let (status, base) = rails.plan(ask(5.2)).await;
+    assert!(status == 422 && base["detail"].as_str().unwrap().contains("cid poured today"), "{base}");
+    let deleted = server.client.delete(format!("{}/api/timers/{}", server.base, running[0]["id"].as_str().unwrap())).send().await.unwrap();
+    assert_eq!(deleted.status(), 204);
+    assert_eq!(server.get("/api/timers").await, json!([]));
+}
+
+#[actix_web::test]
+async fn plain_calculations_need_no_system_and_store_nothing() {
+    let server = Running::empty();
+    let calculated = |ask: Value| {
+        let server = &server;
+        async move { server.told("/api/bench/plan", &json!({ "units": "imperial", "ec_scale": "ppm700", "ask": ask })).await }
+    };
+    let (status, plan) = calculated(
+        json!({ "purpose": { "for": "change", "litres": 46.0, "heel": 4.0, "heel_ec": { "value": 2.6, "scale": "ms_cm" } }, "target": { "value": 1.8, "scale": "ms_cm" } }),
+    )
+    .await;
+    assert_eq!(status, 200, "{plan}");
+    near(&plan["batch_ec"]["value"], 1.724, 5e-4);
+    assert!(plan["answer"].as_str().unwrap().contains("9.2 gal at 1207 ppm (700)") && plan["entry"].is_null(), "{}", plan["answer"]);
+    let (_, thin) = calculated(json!({ "purpose": { "for": "dilution", "from_percent": 12, "to_percent": 3, "litres": 1 } })).await;
+    assert!(thin["answer"].as_str().unwrap().contains("1 part and 3 of water"));
+    for (ask, field) in [
+        (json!({ "purpose": { "for": "jug", "litres": 0 } }), "ask.purpose.litres"),
+        (json!({ "purpose": { "for": "jug", "litres": -4 } }), "ask.purpose"),
+        (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 0.1, "scale": "ms_cm" } }), "ask.target"),
+        (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 800, "scale": "ppm" } }), "ask.target.scale"),
+        (json!({ "purpose": { "for": "dilution", "from_percent": 3, "to_percent": 12, "litres": 1 } }), "ask.purpose"),
+        (json!({ "purpose": { "for": "change", "litres": 10, "heel": 12 } }), "ask.purpose.heel"),
+        (json!({ "purpose": { "for": "soup", "litres": 10 } }), "ask.purpose"),
+        (json!({ "purpose": { "for": "jug", "litres": 10 }, "tools": [{ "name": "x", "unit": "ml", "holds": 0, "marked_each": 1 }] }), "ask.tools.0"),
+    ] {
+        let (status, problem) = calculated(ask.clone()).await;
+        assert_eq!((status, problem["fields"][0]["field"].as_str().unwrap()), (422, field), "{ask} gave {problem}");
+    }
+}
+
+#[actix_web::test]
+async fn own_products_and_recipes_are_made_and_wrong_ones_refused() {
+    let server = Running::empty();
+    let make = |body: Value| {
+        let server = &server;
+        async move {
+            let id = Uuid::now_v7();
+            let (status, answer) = server.told("/api/cards", &json!({ "id": id, "body": body })).await;
+            (id, status, answer)
+        }
+    };
+    let label = json!({ "card": "product", "name": "Shed feed", "what": "one_part", "unit": "ml", "rate": { "value": 2, "amount": "own_measure", "measure": "my cap", "per": 5, "volume": "us_gallon" }, "measures": [{ "name": "my cap", "holds": 4 }] });
+    let (product, status, answer) = make(label.clone()).await;
+    assert_eq!(status, 201, "{answer}");
+    let mut only_label = label;
+    only_label.as_object_mut().unwrap().remove("card");
+    let (_, read) = server.told("/api/bench/rate", &only_label).await;
+    near(&read["per_litre"]["value"], 8.0 / 18.927_058_92, 1e-9);
+    assert_eq!(read["said"], "2 my cap per 5 US gal");
+    let parts = json!({ "seedling": 0.5, "vegetative": 1, "flowering": 1, "ripening": 0.5 });
+    let (recipe, status, answer) = make(json!({ "card": "recipe", "name": "Shed", "lines": [{ "product": product, "parts": parts }] })).await;
+    assert_eq!(status, 201, "{answer}");
+    let ask = json!({ "ask": { "purpose": { "for": "jug", "litres": 20 }, "recipe": recipe } });
+    let (status, plan) = server.told("/api/bench/plan", &ask).await;
+    assert_eq!(status, 200, "{plan}");
+    assert!(plan["batch_ec"].is_null(), "no rise is known yet");
+    let (status, refused) =
+        server.told("/api/bench/plan", &json!({ "ask": { "purpose": { "for": "jug", "litres": 20 }, "recipe": recipe, "target": { "value": 1.2, "scale": "ms_cm" } } })).await;
+    assert!(status == 422 && refused["fields"][0]["mend"].as_str().unwrap().contains("log it"), "{refused}");
+    for (body, field) in [
+        (json!({ "card": "product", "name": "Gel", "what": "one_part", "unit": "ml", "rate": { "value": 2, "amount": "grams", "volume": "litre" } }), "body.rate"),
+        (json!({ "card": "product", "name": "Bleaching", "what": "peroxide", "unit": "ml" }), "body.percent"),
+        (json!({ "card": "product", "name": "Salt", "what": "dry_base", "unit": "g", "rate": { "value": -2, "amount": "grams", "volume": "litre" } }), "body.rate"),
+        (json!({ "card": "recipe", "name": "Empty", "lines": [] }), "body.lines"),
+        (json!({ "card": "recipe", "name": "Twice", "lines": [{ "product": product, "parts": parts }, { "product": product, "parts": parts }] }), "body.lines.1.product"),
+        (json!({ "card": "recipe", "name": "Unknown", "lines": [{ "product": Uuid::now_v7(), "parts": parts }] }), "body.lines.0.product"),
+    ] {
+        let (_, status, problem) = make(body.clone()).await;
+        assert_eq!((status, problem["fields"][0]["field"].as_str().unwrap()), (422, field), "{body} gave {problem}");
+    }
+    let shelf = server.get("/api/shelf").await;
+    assert!(shelf["products"].as_array().unwrap().iter().any(|p| p["label"]["name"] == "Shed feed" && !p["card"].is_null()));
+    assert!(shelf["recipes"].as_array().unwrap().len() > 6);
+}
+
+#[actix_web::test]
+async fn a_reader_with_units_of_their_own_is_answered_in_them() {
+    let server = Running::demo();
+    let rails = At::new(&server, "Loft rails").await;
+    let places = server.get("/api/places").await;
+    let ansa = places.as_array().unwrap().iter().flat_map(|p| p["people"].as_array().unwrap()).find(|p| p["body"]["name"] == "Ansa").unwrap().clone();
+    let mut body = ansa["body"].clone();
+    body["units"] = json!("us");
+    body["ec_scale"] = json!("ppm700");
+    let id = ansa["id"].as_str().unwrap();
+    assert_eq!(server.put(&format!("/api/cards/{id}"), &json!({ "version": ansa["version"], "body": body })).await.status(), 200);
+    let view = server.get(&format!("/api/systems/{}?by={id}", rails.system)).await;
+    assert_eq!((&view["units"], &view["ec_scale"]), (&json!("us"), &json!("ppm700")));
+    assert!(view["last"].as_array().unwrap().iter().any(|l| l["said"].as_str().unwrap().contains("ppm (700)")));
+    assert_eq!(server.get(&format!("/api/systems/{}", rails.system)).await["units"], "metric");
+    let (_, plan) = server.told("/api/bench/plan", &json!({ "system": rails.system, "by": id, "ask": { "purpose": { "for": "fresh_fill" } } })).await;
+    assert!(plan["answer"].as_str().unwrap().contains("gal at"), "{}", plan["answer"]);
+}
+
+#[actix_web::test]
+async fn a_child_gets_no_mix_and_leads_no_change() {
+    let server = Running::demo();
+    let tower = server.system("Corner tower").await;
+    let child = server.person(&tower, "J. T.").await;
+    let (status, problem) = server.told("/api/bench/plan", &json!({ "system": tower, "by": child, "ask": { "purpose": { "for": "jug", "litres": 5 } } })).await;
+    assert_eq!((status, &problem["fields"][0]["field"]), (422, &json!("ask.by")));
+    let run = json!({ "id": Uuid::now_v7(), "who": child, "version": 0, "run": { "extent": "full" } });
+    assert_eq!(server.put(&format!("/api/systems/{tower}/change"), &run).await.status(), 422);
+    let bleach = json!({ "run": { "extent": "full", "parts": { "reset": true, "sanitisers": ["bleach", "vinegar"] } } });
+    let (status, refused) = server.told(&format!("/api/systems/{tower}/change/guide"), &bleach).await;
+    assert!(status == 422 && refused["detail"].as_str().unwrap().contains("chlorine gas"), "{refused}");
+    let (status, refused) = server.told("/api/timers", &json!({ "id": Uuid::now_v7(), "what": "mix", "label": "x", "minutes": 0 })).await;
+    assert_eq!((status, &refused["fields"][0]["field"]), (422, &json!("minutes")));
+}
