@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 import NoticeBar from './parts/NoticeBar.vue'
 import ShortcutSheet from './parts/ShortcutSheet.vue'
+import TimerBar from './parts/TimerBar.vue'
 import { useShortcuts } from './parts/shortcuts'
 import { theme, turnTheme } from './parts/theme'
 
@@ -11,6 +12,7 @@ const help = ref(false)
 useShortcuts({
   '?': { says: 'Show these shortcuts', run: () => (help.value = true) },
   o: { says: 'Go to the round', run: () => router.push('/') },
+  m: { says: 'Go to the mixing bench', run: () => router.push('/bench') },
   u: { says: 'Go to set-up', run: () => router.push('/set-up') },
   l: { says: 'Turn the light on or off', run: turnTheme },
 })
@@ -40,6 +42,7 @@ useShortcuts({
     </RouterLink>
     <nav aria-label="Main">
       <RouterLink to="/">Round</RouterLink>
+      <RouterLink to="/bench">Bench</RouterLink>
       <RouterLink to="/set-up">Set-up</RouterLink>
     </nav>
     <span class="gap"></span>
@@ -53,6 +56,7 @@ useShortcuts({
     </button>
     <button class="bar-button keys" type="button" aria-label="Keyboard shortcuts" @click="help = true">?</button>
   </header>
+  <TimerBar />
   <main id="main" tabindex="-1">
     <RouterView />
   </main>
@@ -96,6 +100,7 @@ nav a {
   border-bottom: 3px solid transparent;
   border-top: 3px solid transparent;
 }
+nav a.router-link-active[aria-current],
 nav a.router-link-exact-active {
   color: var(--ink);
   border-bottom-color: var(--water);

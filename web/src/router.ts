@@ -17,10 +17,17 @@ export const router = createRouter({
       component: () => import('./visit/VisitPage.vue'),
       meta: { title: 'Visit' },
     },
+    {
+      path: '/system/:id/change',
+      name: 'change',
+      component: () => import('./change/ChangePage.vue'),
+      meta: { title: 'Change' },
+    },
+    { path: '/bench', name: 'bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./parts/LostPage.vue'), meta: { title: 'Not here' } },
   ],
-  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? {} : { top: 0 }),
 })
 
 router.afterEach((to) => {

@@ -2,9 +2,16 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { api, ask } from './client'
+import { lastPicked } from '../parts/recorder'
+import { readerQuery } from './reader'
 
 export const useRound = () =>
-  useQuery({ queryKey: ['round'], queryFn: () => ask(api.GET('/api/round')), refetchInterval: 60_000 })
+  useQuery({
+    queryKey: ['round', lastPicked],
+    queryFn: () => ask(api.GET('/api/round', { params: { query: readerQuery() } })),
+    refetchInterval: 60_000,
+    placeholderData: (before) => before,
+  })
 
 export const useKnowledge = () =>
   useQuery({ queryKey: ['knowledge'], queryFn: () => ask(api.GET('/api/knowledge')), staleTime: Infinity })
@@ -13,9 +20,13 @@ export const usePlaces = () => useQuery({ queryKey: ['places'], queryFn: () => a
 
 export const useSystem = (id: Ref<string>) =>
   useQuery({
-    queryKey: ['system', id],
-    queryFn: () => ask(api.GET('/api/systems/{id}', { params: { path: { id: id.value } } })),
+    queryKey: ['system', id, lastPicked],
+    queryFn: () => ask(api.GET('/api/systems/{id}', { params: { path: { id: id.value }, query: readerQuery() } })),
+    enabled: () => id.value !== '',
+    placeholderData: (before, query) => (query?.queryKey[1] === id.value ? before : undefined),
   })
+
+export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask(api.GET('/api/shelf')) })
 
 /** Forgets whatever a write may have changed. */
 export function useRefresh() {

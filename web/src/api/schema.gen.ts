@@ -1363,6 +1363,8 @@ export interface components {
             code: string;
             /** @description Which of the doses it is about. */
             dose?: number | null;
+            /** @description How that dose is handled, without its amounts. */
+            handling?: string | null;
             /** @description What to do. */
             say: string;
             wait?: components["schemas"]["Wait"] | null;
@@ -2012,6 +2014,8 @@ export interface components {
              * @description Its part of the whole, for every product's share; the parts add up to 1.
              */
             part: number;
+            /** @description The water in words, in the reader's units; empty until a plan puts it into words. */
+            said: string;
         };
         /** @description Everything on the shelf. */
         ShelfView: {

@@ -13,6 +13,11 @@ const box = computed(() => {
   return { x, y, w, h, inset, outline: `M${x} ${y}L${x + inset + 2} ${y + h}H${x + w - inset - 2}L${x + w} ${y}` }
 })
 const at = (share: number) => box.value.y + box.value.h * (1 - share)
+/** The word "now" keeps clear of "limit" when the two lines are close. */
+const nowBelow = computed(() => {
+  const { water, limit } = props.section
+  return water != null && limit != null && at(water) - at(limit) < 6 ? 6.5 : 2.4
+})
 const surface = computed(() => {
   if (props.section.water == null) return ''
   const { x, w } = box.value
@@ -94,6 +99,10 @@ const leaves = (x: number, y: number) =>
     <path v-if="section.limit != null" class="limit" :d="`M${box.x - 5} ${at(section.limit)}h${box.w + 10}`" />
     <template v-if="lines">
       <text class="said" :x="box.x + box.inset + 5" :y="at(section.minimum) - 2">min</text>
+      <template v-if="section.limit != null && section.water != null">
+        <path class="now" :d="`M${box.x + box.w} ${at(section.water)}h6`" />
+        <text class="said" :x="box.x + box.w + 7" :y="at(section.water) + nowBelow">now</text>
+      </template>
       <text v-if="section.limit != null" class="said limit-said" :x="box.x + box.w + 7" :y="at(section.limit) + 2.4">
         limit
       </text>
@@ -208,6 +217,10 @@ const leaves = (x: number, y: number) =>
 .said {
   font-size: 7px;
   fill: var(--ink-2);
+}
+.now {
+  stroke: var(--water);
+  stroke-width: 1.4;
 }
 .limit-said {
   fill: var(--alarm);

@@ -22,6 +22,9 @@ const margin = computed(() => readMargin(props.system.pressing?.margin_days ?? 0
       <RouterLink class="name" :to="`/system/${system.id}`">{{ system.name }}</RouterLink>
     </p>
     <p class="small quiet place">{{ system.place_name }}</p>
+    <p v-if="system.changing" class="small under">
+      <RouterLink :to="`/system/${system.id}/change`">Change under way</RouterLink>
+    </p>
     <template v-if="system.pressing">
       <p class="margin">
         <span class="num">{{ margin.number }}</span> <span class="small">{{ margin.words }}</span>
@@ -76,6 +79,11 @@ const margin = computed(() => readMargin(props.system.pressing?.margin_days ?? 0
 }
 .place {
   line-height: 1.25;
+}
+.under a {
+  display: inline-block;
+  padding: 4px 0;
+  font-weight: 650;
 }
 .margin {
   margin-top: 6px;

@@ -3,6 +3,7 @@
 import { reactive, ref } from 'vue'
 import type { CardView, Schemas } from '../api/client'
 import FailNote from './FailNote.vue'
+import GearForm from './GearForm.vue'
 import { useCard } from './cards'
 
 const props = defineProps<{ card?: CardView }>()
@@ -25,6 +26,8 @@ const form = reactive<Schemas['Place']>({
   zone: body?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone ?? 'UTC',
   open_days: body ? [...body.open_days] : DAYS.map((d) => d[0]),
   units: body?.units ?? (navigator.language === 'en-US' ? 'us' : 'metric'),
+  containers: body?.containers?.map((c) => ({ ...c })) ?? [],
+  tools: body?.tools?.map((t) => ({ ...t })) ?? [],
 })
 const who = ref('')
 const made = ref<string>()
@@ -100,6 +103,13 @@ async function send() {
         </select>
       </div>
     </div>
+    <GearForm
+      v-if="card"
+      v-model:containers="form.containers!"
+      v-model:tools="form.tools!"
+      :units="form.units ?? 'metric'"
+      :wrong="fault"
+    />
     <FailNote :failed="failed || person.failed.value" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Set up the place' }}</button>
   </form>

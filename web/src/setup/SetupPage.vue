@@ -11,6 +11,7 @@ import { pickRecorder } from '../parts/recorder'
 import PlaceForm from './PlaceForm.vue'
 import PlaceSection from './PlaceSection.vue'
 import PlantingList from './PlantingList.vue'
+import ShelfSection from './ShelfSection.vue'
 import SystemForm from './SystemForm.vue'
 
 const route = useRoute()
@@ -93,6 +94,7 @@ function systemDone(id: string) {
       :away="away"
       @add="addingTo = place.card.id"
     />
+    <ShelfSection :away="away" />
     <label class="tick"><input v-model="away" type="checkbox" /> Show what was put away</label>
     <template v-if="away">
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />

@@ -10,7 +10,16 @@ const emit = defineEmits<{ done: [] }>()
 const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = props.card?.body.card === 'person' ? props.card.body : null
 const meter = props.card?.body.card === 'meter' ? props.card.body : null
-const form = reactive<{ name: string; role: Schemas['Role']; scale: Schemas['EcScale'] | ''; compensated: boolean }>({
+const form = reactive<{
+  name: string
+  role: Schemas['Role']
+  scale: Schemas['EcScale'] | ''
+  compensated: boolean
+  units: Schemas['UnitSystem'] | ''
+  reads: Schemas['EcScale'] | ''
+}>({
+  units: person?.units ?? '',
+  reads: person?.ec_scale ?? '',
   name: person?.name ?? meter?.name ?? '',
   role: person?.role ?? 'helper',
   scale: meter?.scale ?? '',
@@ -20,7 +29,7 @@ async function send() {
   if (props.what === 'meter' && !form.scale) return
   const body: Card =
     props.what === 'person'
-      ? { card: 'person', name: form.name, role: form.role }
+      ? { card: 'person', name: form.name, role: form.role, units: form.units || null, ec_scale: form.reads || null }
       : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
   const card = props.card ? await edit(props.card, body) : await create(props.place, body)
   if (card) emit('done')
@@ -44,7 +53,28 @@ async function send() {
         <option value="child">a child: initials only, no concentrates, mains or sanitisers</option>
       </select>
     </div>
-    <template v-else>
+    <div v-if="what === 'person'" class="fields">
+      <div class="field">
+        <label for="small-units">Reads</label>
+        <select id="small-units" v-model="form.units">
+          <option value="">the place’s units</option>
+          <option value="metric">litres, mm, °C</option>
+          <option value="us">US gallons, inches, °F</option>
+          <option value="imperial">imperial gallons, inches, °C</option>
+        </select>
+      </div>
+      <div class="field">
+        <label for="small-reads">EC in</label>
+        <select id="small-reads" v-model="form.reads">
+          <option value="">the meter’s scale</option>
+          <option value="ms_cm">mS/cm</option>
+          <option value="ppm500">ppm, 500 scale</option>
+          <option value="ppm640">ppm, 640 scale</option>
+          <option value="ppm700">ppm, 700 scale</option>
+        </select>
+      </div>
+    </div>
+    <template v-if="what === 'meter'">
       <div class="field">
         <label for="small-scale">What its EC figures stand for</label>
         <select id="small-scale" v-model="form.scale" required>

@@ -7,6 +7,7 @@ import { useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
+import MethodsForm from './MethodsForm.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import { useCard } from './cards'
 
@@ -26,6 +27,7 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   refill: body?.refill ?? 'no_limit',
   change_days: body?.change_days ?? 14,
   source_ec: body?.source_ec ?? 0.3,
+  methods: { ...body?.methods },
   intervals: { ...body?.intervals },
   since: body?.since ?? today,
   note: body?.note ?? null,
@@ -87,6 +89,7 @@ const whole = (key: 'ports' | 'change_days') =>
 const ports = whole('ports')
 const days = whole('change_days')
 const source = computed<number | null>({ get: () => form.source_ec ?? null, set: (v) => (form.source_ec = v ?? 0.3) })
+const sourceMoved = computed(() => !!body && (form.methods?.source ?? 'tap') !== (body.methods?.source ?? 'tap'))
 const checks = computed(() => knowledge.value?.checks.filter((c) => c.key !== 'change') ?? [])
 const own = (key: Schemas['Check']) => form.intervals?.[key] ?? null
 const setOwn = (key: Schemas['Check'], value: number | null) => {
@@ -192,6 +195,11 @@ async function send() {
             </select>
             <p class="wrong">{{ fault('refill') }}</p>
           </div>
+          <MethodsForm v-model="form.methods" :traits="form.traits" :wrong="fault" />
+          <p v-if="sourceMoved" class="wrong">
+            Another source under a running crop moves the pH: change over in two or three top-offs, and measure after
+            each.
+          </p>
           <div class="field">
             <label for="sys-since">Running since</label>
             <input id="sys-since" v-model="form.since" type="date" />

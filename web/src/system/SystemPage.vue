@@ -9,6 +9,7 @@ import RecorderPick from '../parts/RecorderPick.vue'
 import { useShortcuts } from '../parts/shortcuts'
 import LogList from './LogList.vue'
 import PortMap from './PortMap.vue'
+import TopOffNote from './TopOffNote.vue'
 import TaskList from './TaskList.vue'
 import TrendLine from './TrendLine.vue'
 import VerdictCard from './VerdictCard.vue'
@@ -19,7 +20,14 @@ const id = computed(() => String(route.params.id))
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])
-const NAMES: Record<string, string> = { level: 'Water', temperature: 'Temperature', ph: 'pH', ec: 'EC', roots: 'Roots' }
+const NAMES: Record<string, string> = {
+  level: 'Water',
+  temperature: 'Temperature',
+  ph: 'pH',
+  ec: 'EC',
+  roots: 'Roots',
+  premixed: 'Feed ready',
+}
 useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/${id.value}/visit`) } })
 </script>
 
@@ -35,6 +43,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </div>
       <div class="doing">
         <RouterLink class="button" :to="{ path: '/set-up', query: { system: id } }">Edit</RouterLink>
+        <template v-if="!view.card.archived">
+          <RouterLink class="button" :to="{ path: '/bench', query: { for: 'top_off', system: id } }">Bench</RouterLink>
+          <RouterLink class="button" :to="`/system/${id}/change`">Change the water</RouterLink>
+        </template>
         <RouterLink v-if="!view.card.archived" class="button main" :to="`/system/${id}/visit`"
           >Start a visit</RouterLink
         >
@@ -58,6 +70,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <p v-if="view.section.limit != null && view.room" class="small limit">
           <strong>Refill limit.</strong> {{ view.room.reason }}
         </p>
+        <TopOffNote v-if="view.top_off" :advice="view.top_off" :view="view" />
       </section>
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
@@ -96,6 +109,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 }
 .doing {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
 }
 .page {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Everything to do here on a strip of days, least margin first, with one tap where one is enough. */
 import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { ApiError, newId, type SystemView, type Task } from '../api/client'
 import { useRefresh } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
@@ -15,6 +16,18 @@ const all = ref(false)
 const SHOWN = 6
 const shown = computed(() => (all.value ? props.view.tasks : props.view.tasks.slice(0, SHOWN)))
 const busy = ref('')
+/** Where a task is worked out or guided. */
+function help(task: Task): { name: string; to: { path: string; query?: Record<string, string> } } | null {
+  const system = props.view.card.id
+  const bench = (key: string) => ({ path: '/bench', query: { for: key, system } })
+  if (task.check === 'change') return { name: 'Guide me', to: { path: `/system/${system}/change` } }
+  if (task.check === 'level' || task.code === 'level') return { name: 'Work it out', to: bench('top_off') }
+  if (task.code === 'ec') return { name: 'Work it out', to: bench('correction') }
+  if (task.code === 'ph' && props.view.system.methods?.ph !== 'recipe_only')
+    return { name: 'Work it out', to: bench('ph') }
+  if (task.code === 'peroxide') return { name: 'Work it out', to: bench('peroxide_dose') }
+  return null
+}
 
 async function tick(task: Task) {
   const by = recorderAt(props.view.place.id)
@@ -52,6 +65,13 @@ async function tick(task: Task) {
           >
         </p>
       </div>
+      <RouterLink
+        v-if="help(task) && task.days_late >= -1 && !view.card.archived"
+        class="button plain done"
+        :to="help(task)!.to"
+        :aria-label="`${task.name}: ${help(task)!.name.toLowerCase()}`"
+        >{{ help(task)!.name }}</RouterLink
+      >
       <button
         v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
         class="button done"

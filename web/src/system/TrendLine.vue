@@ -6,11 +6,11 @@ import { useKnowledge } from '../api/queries'
 import { useUnits } from '../api/units'
 
 const props = defineProps<{ trend: Schemas['Trend']; view: SystemView }>()
-const units = useUnits(computed(() => props.view.place_body.units))
+const units = useUnits(computed(() => props.view.units))
 const points = computed(() => props.trend.points.map((p) => ({ at: Date.parse(p.at), low: p.low, high: p.high })))
 const NAMES: Record<string, string> = { ph: 'pH', ec: 'EC', temperature: 'Temperature', volume: 'Water' }
 const { data: knowledge } = useKnowledge()
-const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.meter?.scale)?.per_ms_cm ?? 1)
+const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
 const unit = computed(
   () =>
     ({

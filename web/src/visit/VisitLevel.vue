@@ -8,7 +8,7 @@ import { faultOf } from './useVisit'
 
 const props = defineProps<{ view: SystemView; faults: Refusal[]; judgement?: Schemas['Judgement'] | null }>()
 const visit = defineModel<Visit>({ required: true })
-const units = useUnits(computed(() => props.view.place_body.units))
+const units = useUnits(computed(() => props.view.units))
 const byHeight = computed(() =>
   visit.value.level ? visit.value.level.by === 'height' : props.view.system.reservoir.shape.form !== 'stated',
 )

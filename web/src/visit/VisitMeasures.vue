@@ -8,7 +8,7 @@ import { faultOf } from './useVisit'
 
 const props = defineProps<{ view: SystemView; faults: Refusal[] }>()
 const visit = defineModel<Visit>({ required: true })
-const units = useUnits(computed(() => props.view.place_body.units))
+const units = useUnits(computed(() => props.view.units))
 const ownKit = ref<boolean>()
 const kit = computed(() =>
   visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? props.view.system.measuring === 'drop_kit'),

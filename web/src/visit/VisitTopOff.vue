@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What was added, with what may be added in sight. */
 import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
@@ -8,9 +9,8 @@ import { faultOf } from './useVisit'
 
 const props = defineProps<{ view: SystemView; faults: Refusal[]; judgement?: Schemas['Judgement'] | null }>()
 const visit = defineModel<Visit>({ required: true })
-const units = useUnits(computed(() => props.view.place_body.units))
+const units = useUnits(computed(() => props.view.units))
 const room = computed(() => props.judgement?.room ?? props.view.room)
-const plain = computed(() => (visit.value.top_off?.water ?? 'plain') === 'plain')
 const typed = computed<number | null>({
   get: () => (visit.value.top_off ? units.value.toVolume(visit.value.top_off.litres) : null),
   set: (value) =>
@@ -19,8 +19,10 @@ const typed = computed<number | null>({
         ? null
         : { ...(visit.value.top_off ?? { water: 'plain' as const }), litres: units.value.fromVolume(value) }),
 })
-const water = (kind: 'plain' | 'feed') => {
-  if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: kind }
+const kind = computed(() => visit.value.top_off?.water ?? 'plain')
+const ready = computed(() => props.view.last.find((value) => value.subject === 'premixed'))
+const water = (to: 'plain' | 'feed' | 'premixed') => {
+  if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: to }
 }
 const strength = computed<number | null>({
   get: () => (visit.value.top_off?.water === 'feed' ? (visit.value.top_off.ec ?? null) : null),
@@ -45,15 +47,21 @@ const hint = computed(() =>
       :hint="hint"
     />
     <div v-if="visit.top_off" class="chips" role="group" aria-label="What was added">
-      <button class="chip" type="button" :aria-pressed="plain" @click="water('plain')">Plain water</button>
-      <button class="chip" type="button" :aria-pressed="!plain" @click="water('feed')">With feed</button>
+      <button class="chip" type="button" :aria-pressed="kind === 'plain'" @click="water('plain')">Plain water</button>
+      <button class="chip" type="button" :aria-pressed="kind === 'feed'" @click="water('feed')">With feed</button>
+      <button v-if="ready" class="chip" type="button" :aria-pressed="kind === 'premixed'" @click="water('premixed')">
+        From the {{ ready.said }}
+      </button>
     </div>
     <NumberField
-      v-if="visit.top_off && !plain"
+      v-if="visit.top_off && kind === 'feed'"
       v-model="strength"
       label="EC of what was added, if measured"
       unit="mS/cm"
     />
+    <RouterLink class="small" :to="{ path: '/bench', query: { for: 'top_off', system: view.card.id } }"
+      >Work out how much of what on the bench</RouterLink
+    >
   </div>
 </template>
 

@@ -3,7 +3,7 @@
 
 use super::ask::{Ask, Shelf};
 use super::plan::{Plan, WaitFor};
-use super::steps::{carry, dose as portioned, shares, step, tools};
+use super::steps::{carry, dose as portioned, only, shares, step, tools};
 use crate::log::{Body, RootStage, Treatment, TreatmentKind};
 use crate::mixing::{Amount, Product, ProductKind, dilute, shipped_id};
 use crate::quantity::{Litres, Millilitres};
@@ -50,14 +50,14 @@ pub(super) fn dose(litres: Option<Litres>, product: Option<Uuid>, ask: &Ask, she
     let per_litre = Amount::ml(DOSE_ML_PER_LITRE * DOSE_PERCENT / percent);
     let whole = per_litre.with(per_litre.value * litres.get());
     let mut plan = Plan::new("Peroxide dose");
-    let jug = crate::mixing::Share { container: "jug of tank water".to_owned(), litres: Litres::nearest(1.0), part: 1.0, kilograms: 1.0 };
+    let jug = only("jug of tank water", Litres::nearest(1.0), w);
     plan.doses.push(portioned(id, product, per_litre, whole, &[jug], tools(ask, shelf), w));
     plan.answer = format!("{} of {} into {}.", plan.doses[0].said, product.name.as_str(), w.volume(litres));
     let measured = plan.doses[0].portions[0].measured.clone();
-    let mut pour = step("dose_0", format!("{}: {measured}. Stir it into a jug of tank water, pour slowly, pump and air on.", plan.doses[0].said))
+    let pour = step("dose_0", format!("{}: {measured}. Stir it into a jug of tank water, pour slowly, pump and air on.", plan.doses[0].said))
         .why(format!("4 mL of 3 % for each litre; it decays to water, so again in {AGAIN_DAYS}."))
-        .caution(CAUTION);
-    pour.dose = Some(0);
+        .caution(CAUTION)
+        .dosing(0, "Stir it into a jug of tank water, pour slowly, pump and air on.");
     plan.steps.push(pour);
     plan.steps.push(step("look", "Look at the roots at 2, 4 and 7 days; two sound looks close the case."));
     plan.after = Some(litres);
@@ -100,13 +100,15 @@ pub(super) fn root_bath(litres: Litres, product: Option<Uuid>, stage: Option<Roo
     let whole = Amount::ml(mixed.concentrate.get() * 1000.0);
     let mut plan = Plan::new("Root bath");
     plan.plain = mixed.water;
-    let basin = crate::mixing::Share { container: "basin".to_owned(), litres, part: 1.0, kilograms: litres.get() };
+    let basin = only("basin", litres, w);
     plan.doses.push(portioned(id, product, Amount::ml(1000.0 * BATH_PERCENT / percent), whole, &[basin], tools(ask, shelf), w));
     plan.answer = format!("{} of {} and {} of water, for {minutes} minutes.", plan.doses[0].said, product.name.as_str(), w.volume(mixed.water));
     plan.steps.push(step("water", format!("{} of plain water at the tank's temperature into a basin.", w.volume(mixed.water))));
     let measured = plan.doses[0].portions[0].measured.clone();
-    let mut pour = step("dose_0", format!("{}: {measured}. Into the water, stir.", plan.doses[0].said)).why("One part of 3 % to two of water.").caution(CAUTION);
-    pour.dose = Some(0);
+    let pour = step("dose_0", format!("{}: {measured}. Into the water, stir.", plan.doses[0].said))
+        .why("One part of 3 % to two of water.")
+        .caution(CAUTION)
+        .dosing(0, "Into the water, stir.");
     plan.steps.push(pour);
     plan.steps.push(
         step("bath", format!("Roots in, leaves out, {minutes} minutes; lift them once or twice."))

@@ -2,9 +2,9 @@
 
 use super::ask::{Ask, Shelf};
 use super::plan::{Expected, Plan, WaitFor};
-use super::steps::{carry, dose as portioned, step, tools};
+use super::steps::{carry, dose as portioned, only, step, tools};
 use crate::log::{Body, Correction, Used};
-use crate::mixing::{Amount, Share, shipped_id};
+use crate::mixing::{Amount, shipped_id};
 use crate::ph::{DosePart, PhAsk, estimate};
 use crate::quantity::{Litres, Name, Ph};
 use crate::refusal::{AtField, Refusal};
@@ -24,7 +24,7 @@ pub(super) fn correct(wanted: PhAsk, litres: Option<Litres>, product: Option<Uui
     let now = Amount { value: found.now, unit: product.unit };
     let jug = Litres::nearest((litres.get() * JUG_SHARE).clamp(0.5, 5.0).min(litres.get()));
     let mut plan = Plan::new("pH correction");
-    let share = Share { container: "jug of tank water".to_owned(), litres: jug, part: 1.0, kilograms: jug.get() };
+    let share = only("jug of tank water", jug, w);
     plan.doses.push(portioned(id, product, now.with(found.now / litres.get()), now, &[share], tools(ask, shelf), w));
     let part = match found.part {
         DosePart::Half => "half of the estimate first",
@@ -38,10 +38,10 @@ pub(super) fn correct(wanted: PhAsk, litres: Option<Litres>, product: Option<Uui
         plan.steps.push(step("water", format!("Take {} of the tank's water in a jug.", w.volume(jug))).why("No root meets the concentrate."));
     }
     let into = if straight { "Into the stream at the pump, drop by drop" } else { "Into the jug, stir" };
-    let mut pour = step("dose_0", format!("{} {}: {measured}. {into}.", plan.doses[0].said, product.name.as_str()))
+    let pour = step("dose_0", format!("{} {}: {measured}. {into}.", plan.doses[0].said, product.name.as_str()))
         .why(found.sure.clone())
-        .caution("Gloves and goggles. Into water, never water into it. Never acid and base on one visit.");
-    pour.dose = Some(0);
+        .caution("Gloves and goggles. Into water, never water into it. Never acid and base on one visit.")
+        .dosing(0, &format!("{into}."));
     plan.steps.push(pour);
     if !straight {
         plan.steps.push(step("pour", "Pour the jug back slowly, pump or air on."));

@@ -97,6 +97,8 @@ pub struct PlanStep {
     pub caution: Option<String>,
     /// Which of the doses it is about.
     pub dose: Option<usize>,
+    /// How that dose is handled, without its amounts.
+    pub handling: Option<String>,
     /// A wait.
     pub wait: Option<Wait>,
 }

@@ -16,7 +16,7 @@ const MIX_MINUTES: u32 = 15;
 const FRESH_PH: (f64, f64) = (5.5, 6.5);
 
 pub(super) fn step(code: &str, say: impl Into<String>) -> PlanStep {
-    PlanStep { code: code.to_owned(), say: say.into(), why: None, caution: None, dose: None, wait: None }
+    PlanStep { code: code.to_owned(), say: say.into(), why: None, caution: None, dose: None, handling: None, wait: None }
 }
 
 impl PlanStep {
@@ -26,6 +26,11 @@ impl PlanStep {
     }
     pub(super) fn caution(mut self, caution: impl Into<String>) -> Self {
         self.caution = Some(caution.into());
+        self
+    }
+    pub(super) fn dosing(mut self, dose: usize, handling: &str) -> Self {
+        self.dose = Some(dose);
+        self.handling = Some(handling.to_owned());
         self
     }
     pub(super) fn wait(mut self, what: WaitFor, minutes: u32) -> Self {
@@ -41,7 +46,16 @@ pub(super) fn tools<'a>(ask: &'a Ask, shelf: &'a Shelf<'_>) -> &'a [Tool] {
 
 /// A batch over the containers at hand.
 pub(super) fn shares(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Vec<Share>, Refusal> {
-    split(litres, ask.containers.as_deref().unwrap_or(shelf.containers)).at("containers")
+    let mut shares = split(litres, ask.containers.as_deref().unwrap_or(shelf.containers)).at("containers")?;
+    for share in &mut shares {
+        share.said = shelf.wording.volume(share.litres);
+    }
+    Ok(shares)
+}
+
+/// One vessel that takes all of it: a jug, a basin.
+pub(super) fn only(container: &str, litres: Litres, w: Wording) -> Share {
+    Share { container: container.to_owned(), litres, part: 1.0, kilograms: litres.get(), said: w.volume(litres) }
 }
 
 /// One product with its portions.
@@ -131,9 +145,7 @@ fn dose_steps(plan: &mut Plan, mixed: &Mixed) {
             format!("{} in all: {}", dose.said, parts.join(", "))
         };
         let verb = if dose.amount.unit == AmountUnit::Ml { "Shake, pour, stir in" } else { "Weigh, stir until it is dissolved" };
-        let mut made = step(dose.what.say(), format!("{}, {each}. {verb}.", dose.name)).why(dose.reason.clone());
-        made.code = format!("dose_{index}");
-        made.dose = Some(index);
+        let mut made = step(&format!("dose_{index}"), format!("{}, {each}. {verb}.", dose.name)).why(dose.reason.clone()).dosing(index, &format!("{verb}."));
         made.caution = dose.what.caution().map(str::to_owned);
         plan.steps.push(made);
         if dose.what == ProductKind::Silica && silica_alone {

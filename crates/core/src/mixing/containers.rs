@@ -25,6 +25,8 @@ pub struct Share {
     pub part: f64,
     /// What it weighs to carry: 1 L is 1 kg.
     pub kilograms: f64,
+    /// The water in words, in the reader's units; empty until a plan puts it into words.
+    pub said: String,
 }
 
 /// Fillings beyond this are another job than a person's with cans.
@@ -49,7 +51,7 @@ pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refu
     let mut rest = total.get();
     for container in sorted.iter().cycle() {
         let litres = rest.min(container.holds.get());
-        shares.push(Share { container: container.name.as_str().to_owned(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres });
+        shares.push(Share { container: container.name.as_str().to_owned(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres, said: String::new() });
         rest -= litres;
         if rest <= 1e-9 {
             break;

@@ -1,0 +1,294 @@
+<script setup lang="ts">
+/** What for, for which system, how much: only what cannot be worked out is wanted. */
+import { computed } from 'vue'
+import type { Schemas, SystemView } from '../api/client'
+import type { Units } from '../api/units'
+import NumberField from '../parts/NumberField.vue'
+import RecorderPick from '../parts/RecorderPick.vue'
+import { GROUPS, METHODS, PURPOSES, STAGES, type Field } from './purposes'
+import type { Bench } from './useBench'
+
+const props = defineProps<{
+  bench: Bench
+  places: Schemas['PlaceView'][]
+  shelf: Schemas['ShelfView'] | undefined
+  view: SystemView | undefined
+  units: Units
+  scale: Schemas['EcScale']
+}>()
+const facts = computed(() => props.bench.purpose.value)
+const value = (key: string) => props.bench.values.value[key] ?? ''
+const SCALES: [Schemas['EcScale'], string][] = [
+  ['ms_cm', 'mS/cm'],
+  ['ppm500', 'ppm (500)'],
+  ['ppm640', 'ppm (640)'],
+  ['ppm700', 'ppm (700)'],
+]
+const scaleName = computed(() => SCALES.find((s) => s[0] === props.scale)?.[1] ?? '')
+const unit = (kind: Field['kind']) =>
+  ({
+    volume: props.units.volume,
+    ec: scaleName.value,
+    ph: '',
+    percent: '%',
+    temperature: props.units.temperature,
+    number: 'mL',
+  })[kind]
+const live = computed(() => props.places.filter((p) => !p.card.archived))
+const nameOf = (card: Schemas['CardView']) => ('name' in card.body ? card.body.name : '')
+const last = (subject: string) => props.view?.last.find((v) => v.subject === subject)
+const known = (key: string) => {
+  if (!props.view) return undefined
+  const said = (subject: string) => {
+    const found = last(subject)
+    return found && `Else ${found.said}, ${found.when}`
+  }
+  if (['from', 'litres'].includes(key) && ['top_off', 'correction', 'ph', 'peroxide_dose'].includes(facts.value!.key))
+    return said('level')
+  if (key === 'litres' && ['change', 'fresh_fill'].includes(facts.value!.key))
+    return `Else ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}, or its refill limit`
+  if (key === 'to')
+    return props.view.room ? `Else ${props.units.toVolume(props.view.room.up_to)} ${props.units.volume}` : undefined
+  if (['ec', 'heel_ec'].includes(key)) return said('ec')
+  if (key === 'heel') return `Else ${props.units.toVolume(props.view.system.traits.heel ?? 0)} ${props.units.volume}`
+  return undefined
+}
+const wanted = (key: string) => props.bench.missing.value.includes(key)
+const hint = (field: Field) => (wanted(field.key) ? 'Wanted' : (known(field.key) ?? field.hint))
+const KITS = [4, 4.5, 5, 6.5, 7, 7.5, 8]
+const kit = computed(() => props.view?.system.measuring === 'drop_kit' || value('kit') !== '')
+const products = computed(() => {
+  const kinds = facts.value?.key === 'ph' ? ['ph_up', 'ph_down'] : ['peroxide']
+  return ['ph', 'peroxide_dose', 'root_bath'].includes(facts.value?.key ?? '')
+    ? (props.shelf?.products.filter((p) => kinds.includes(p.label.what)) ?? [])
+    : []
+})
+const pick = (key: string) => (event: Event) => props.bench.set({ [key]: (event.target as HTMLSelectElement).value })
+const main = computed(() =>
+  (facts.value?.fields ?? []).filter((f) => !f.key.startsWith('jar_') && !(f.key === 'ph' && kit.value)),
+)
+const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.startsWith('jar_')))
+</script>
+
+<template>
+  <form class="ask" aria-label="What is to be mixed" @submit.prevent>
+    <div class="field">
+      <label for="bench-system">System</label>
+      <select id="bench-system" :value="value('system')" @change="pick('system')($event)">
+        <option value="">None: a plain calculation</option>
+        <optgroup v-for="place in live" :key="place.card.id" :label="nameOf(place.card)">
+          <option v-for="s in place.systems.filter((x) => !x.archived)" :key="s.id" :value="s.id">
+            {{ nameOf(s) }}
+          </option>
+        </optgroup>
+      </select>
+    </div>
+    <RecorderPick v-if="view" :place="view.place.id" :people="view.people" />
+    <div v-else class="fields two">
+      <div class="field">
+        <label for="bench-units">Units</label>
+        <select id="bench-units" :value="value('units') || 'metric'" @change="pick('units')($event)">
+          <option value="metric">Litres, °C</option>
+          <option value="us">US gallons, °F</option>
+          <option value="imperial">Imperial gallons, °C</option>
+        </select>
+      </div>
+      <div class="field">
+        <label for="bench-scale">EC in</label>
+        <select id="bench-scale" :value="value('scale') || 'ms_cm'" @change="pick('scale')($event)">
+          <option v-for="[key, name] in SCALES" :key="key" :value="key">{{ name }}</option>
+        </select>
+      </div>
+    </div>
+    <div role="radiogroup" aria-label="What for" class="purposes">
+      <template v-for="group in GROUPS" :key="group">
+        <span class="small quiet">{{ group }}</span>
+        <span class="row">
+          <button
+            v-for="p in PURPOSES.filter((x) => x.group === group)"
+            :key="p.key"
+            type="button"
+            role="radio"
+            :aria-checked="facts?.key === p.key"
+            @click="bench.choose(p.key)"
+          >
+            {{ p.name }}
+          </button>
+        </span>
+      </template>
+    </div>
+    <template v-if="facts">
+      <div v-if="facts.key === 'top_off'" class="field">
+        <label for="bench-method">How</label>
+        <select id="bench-method" :value="value('method')" @change="pick('method')($event)">
+          <option value="">
+            {{
+              view
+                ? `As set up: ${METHODS.find((m) => m[0] === (view!.system.methods?.top_off ?? 'plain'))?.[1].toLowerCase()}`
+                : 'Plain water'
+            }}
+          </option>
+          <option v-for="[key, name] in METHODS" :key="key" :value="key">{{ name }}</option>
+        </select>
+        <p class="wrong">{{ bench.fault('method') }}</p>
+      </div>
+      <div class="fields">
+        <NumberField
+          v-for="field in main"
+          :key="`${facts.key}.${field.key}`"
+          :model-value="bench.number(field.key)"
+          :label="field.label"
+          :unit="unit(field.kind)"
+          :wrong="bench.fault(field.key)"
+          :hint="hint(field)"
+          @update:model-value="bench.set({ [field.key]: $event, ...(field.key === 'ph' ? { kit: null } : {}) })"
+        />
+        <NumberField
+          v-if="facts.key === 'top_off' && (value('method') || view?.system.methods?.top_off) === 'measured'"
+          :model-value="bench.number('batch')"
+          label="The jug takes"
+          :unit="units.volume"
+          :wrong="bench.fault('batch')"
+          @update:model-value="bench.set({ batch: $event })"
+        />
+      </div>
+      <div v-if="facts.key === 'ph' && kit" role="group" aria-label="pH by drop kit" class="field">
+        <span class="label">pH by drop kit: between which two colours?</span>
+        <div class="chips">
+          <button
+            v-for="low in KITS"
+            :key="low"
+            class="chip num"
+            type="button"
+            :aria-pressed="value('kit') === String(low)"
+            @click="bench.set({ kit: low, ph: null })"
+          >
+            {{ low.toFixed(1) }}–{{ (low + 0.5).toFixed(1) }}
+          </button>
+        </div>
+        <p class="wrong">{{ bench.fault('ph') }}</p>
+      </div>
+      <div v-if="facts.key === 'root_bath'" class="field">
+        <label for="bench-roots">How far the roots have gone</label>
+        <select id="bench-roots" :value="value('root_stage')" @change="pick('root_stage')($event)">
+          <option value="">{{ view ? 'As last looked at' : 'Slime, browning begins' }}</option>
+          <option value="clumping">Strands stick together</option>
+          <option value="film">Slime, browning begins</option>
+          <option value="rotted">Brown-black, matted, foul</option>
+        </select>
+        <p class="wrong">{{ bench.fault('stage') }}</p>
+      </div>
+      <div v-if="products.length" class="field">
+        <label for="bench-product">With which product</label>
+        <select id="bench-product" :value="value('product')" @change="pick('product')($event)">
+          <option value="">{{ facts.key === 'ph' ? 'pH up or pH down, as needed' : 'Root oxygen 3 %' }}</option>
+          <option v-for="p in products" :key="p.id" :value="p.id">{{ p.label.name }}</option>
+        </select>
+        <p class="wrong">{{ bench.fault('product') }}</p>
+      </div>
+      <template v-if="facts.feeds">
+        <div class="fields two">
+          <div class="field">
+            <label for="bench-recipe">Recipe</label>
+            <select id="bench-recipe" :value="value('recipe')" @change="pick('recipe')($event)">
+              <option value="">{{ view?.system.methods?.recipe ? 'The system’s own' : 'The usual one' }}</option>
+              <option v-for="r in shelf?.recipes ?? []" :key="r.id" :value="r.id">{{ r.recipe.name }}</option>
+            </select>
+            <p class="wrong">{{ bench.fault('recipe') }}</p>
+          </div>
+          <div class="field">
+            <label for="bench-stage">For plants that are</label>
+            <select id="bench-stage" :value="value('stage')" @change="pick('stage')($event)">
+              <option value="">{{ view ? 'As they stand' : 'Vegetative' }}</option>
+              <option v-for="[key, name] in STAGES" :key="key" :value="key">{{ name }}</option>
+            </select>
+            <p class="wrong">{{ bench.fault('stage') }}</p>
+          </div>
+        </div>
+        <NumberField
+          :model-value="bench.number('target')"
+          label="EC wanted"
+          :unit="scaleName"
+          :wrong="bench.fault('target')"
+          :hint="
+            wanted('target')
+              ? 'Wanted'
+              : view?.ec_target && view.system.measuring === 'meter'
+                ? 'Else the middle of the band for what grows here'
+                : 'Else the recipe as printed'
+          "
+          @update:model-value="bench.set({ target: $event })"
+        />
+        <label class="tick"
+          ><input
+            type="checkbox"
+            :checked="value('as_printed') === '1'"
+            @change="bench.set({ as_printed: ($event.target as HTMLInputElement).checked ? '1' : null })"
+          />
+          The recipe as printed, whatever EC it comes to</label
+        >
+      </template>
+      <details :open="!!(value('jar_amount') || value('source_ec') || value('tank_temperature'))">
+        <summary>{{ jar.length ? 'Jar test, water and temperatures' : 'Water and temperatures' }}</summary>
+        <div class="fields">
+          <NumberField
+            v-for="field in jar"
+            :key="field.key"
+            :model-value="bench.number(field.key)"
+            :label="field.label"
+            :unit="unit(field.kind)"
+            :wrong="bench.fault('jar')"
+            @update:model-value="bench.set({ [field.key]: $event })"
+          />
+          <NumberField
+            v-for="[key, label, kind] in [
+              ['source_ec', 'EC of the fresh water', 'ec'],
+              ['tank_temperature', 'Tank', 'temperature'],
+              ['water_temperature', 'Fresh water', 'temperature'],
+            ] as [string, string, Field['kind']][]"
+            :key="key"
+            :model-value="bench.number(key)"
+            :label="label"
+            :unit="unit(kind)"
+            :wrong="bench.fault(key)"
+            @update:model-value="bench.set({ [key]: $event })"
+          />
+        </div>
+      </details>
+    </template>
+  </form>
+</template>
+
+<style scoped>
+.ask {
+  display: grid;
+  gap: 16px;
+}
+.two {
+  grid-template-columns: 1fr 1fr;
+}
+.purposes {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 4px 12px;
+  align-items: center;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+}
+.row button {
+  min-height: var(--touch);
+  padding: 0 12px;
+  border: 0;
+  border-bottom: 3px solid var(--line);
+  background: none;
+  font-weight: 600;
+  cursor: pointer;
+}
+.row button[aria-checked='true'] {
+  border-bottom-color: var(--water);
+  background: var(--water-wash);
+  color: var(--water-deep);
+}
+</style>

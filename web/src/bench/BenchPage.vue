@@ -1,0 +1,176 @@
+<script setup lang="ts">
+/** The mixing bench: what for on one side, the plan on the other. Works for a system and for none. */
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { usePlaces, useShelf, useSystem } from '../api/queries'
+import { useUnits } from '../api/units'
+import type { Schemas } from '../api/client'
+import { recorderAt } from '../parts/recorder'
+import BenchForm from './BenchForm.vue'
+import { EXAMPLES } from './purposes'
+import LogPlan from './LogPlan.vue'
+import PlanSheet from './PlanSheet.vue'
+import { useBench } from './useBench'
+
+const bench = useBench()
+const places = usePlaces()
+const shelf = useShelf()
+const systemId = computed(() => bench.system.value ?? '')
+const system = useSystem(systemId)
+const view = computed(() => (bench.system.value ? system.data.value : undefined))
+const by = computed(() => recorderAt(view.value?.place.id))
+const unitKey = computed(() => view.value?.units ?? ((bench.values.value.units ?? 'metric') as Schemas['UnitSystem']))
+const units = useUnits(unitKey)
+const scale = computed(() => view.value?.ec_scale ?? ((bench.values.value.scale ?? 'ms_cm') as Schemas['EcScale']))
+const ready = computed(() => !bench.system.value || !!view.value)
+watch(
+  [bench.values, units, scale, by, ready],
+  () => {
+    if (ready.value) bench.work(units.value, scale.value, by.value)
+  },
+  { immediate: true, deep: true },
+)
+const copied = ref(false)
+async function share() {
+  await navigator.clipboard?.writeText(location.href)
+  copied.value = true
+  setTimeout(() => (copied.value = false), 3000)
+}
+const print = () => window.print()
+const logged = ref(0)
+</script>
+
+<template>
+  <header class="head">
+    <h1>Bench</h1>
+    <p class="quiet lead">
+      <template v-if="view">
+        For <RouterLink :to="`/system/${view.card.id}`">{{ view.system.name }}</RouterLink>, {{ view.place_body.name }}
+      </template>
+      <template v-else>A plain calculation, without a system: nothing is logged.</template>
+    </p>
+  </header>
+  <div class="bench">
+    <BenchForm
+      :bench="bench"
+      :places="places.data.value ?? []"
+      :shelf="shelf.data.value"
+      :view="view"
+      :units="units"
+      :scale="scale"
+    />
+    <div class="result">
+      <div v-if="bench.failed.value" class="refused" role="alert">
+        <h2>That cannot be made</h2>
+        <template v-for="f in bench.faults.value" :key="f.field">
+          <p>{{ f.found.replace(/^./, (c) => c.toUpperCase()) }}; {{ f.allowed }}.</p>
+          <p>
+            <strong>{{ f.mend }}</strong>
+          </p>
+        </template>
+        <p v-if="!bench.faults.value.length">{{ bench.failed.value }}</p>
+      </div>
+      <div v-else-if="!bench.purpose.value" class="empty">
+        <p>Choose what it is for. How much of what, in which order and measured with what is worked out here.</p>
+        <template v-if="!view">
+          <p class="label">For example</p>
+          <ul>
+            <li v-for="[name, query] in EXAMPLES" :key="name">
+              <RouterLink :to="{ path: '/bench', query }">{{ name }}</RouterLink>
+            </li>
+          </ul>
+        </template>
+      </div>
+      <p v-else-if="bench.missing.value.length && !bench.plan.value" class="empty">
+        Fill in what is marked as wanted; the plan follows as you type.
+      </p>
+      <template v-else-if="bench.plan.value">
+        <PlanSheet
+          :plan="bench.plan.value"
+          :system="bench.system.value"
+          :where="view?.system.name"
+          :stale="bench.waiting.value"
+        />
+        <div class="doing">
+          <button class="button" type="button" @click="print">Print on one page</button>
+          <button class="button" type="button" @click="share">{{ copied ? 'Address copied' : 'Share' }}</button>
+        </div>
+        <LogPlan
+          v-if="view && bench.plan.value.entry"
+          :key="`${bench.plan.value.title}${logged}`"
+          :plan="bench.plan.value"
+          :view="view"
+          @done="logged++"
+        />
+      </template>
+      <p v-else class="quiet" role="status">Working it out…</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 16px;
+  margin-bottom: 16px;
+}
+.lead a {
+  color: inherit;
+  font-weight: 650;
+}
+.bench {
+  display: grid;
+  grid-template-columns: 360px minmax(0, 1fr);
+  gap: 48px;
+  align-items: start;
+}
+.result {
+  display: grid;
+  gap: 20px;
+  min-width: 0;
+}
+.empty {
+  padding: 32px 24px;
+  border: 1.5px dashed var(--line-2);
+  border-radius: 6px;
+  color: var(--ink-2);
+  max-width: 560px;
+}
+.empty a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+}
+.refused {
+  display: grid;
+  gap: 8px;
+  padding: 16px 20px;
+  border-left: 4px solid var(--alarm);
+  background: var(--alarm-wash);
+  overflow-wrap: anywhere;
+}
+.doing {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+@media (max-width: 900px) {
+  .bench {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 24px;
+  }
+}
+@media print {
+  .head,
+  .doing,
+  .bench > :first-child,
+  .result > :last-child:not(:first-child) {
+    display: none;
+  }
+  .bench {
+    display: block;
+  }
+}
+</style>

@@ -1,0 +1,121 @@
+<script setup lang="ts">
+/** What was really used, prefilled with the plan; one step into the log. */
+import { computed, reactive, ref, watch } from 'vue'
+import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
+import { useRefresh } from '../api/queries'
+import NumberField from '../parts/NumberField.vue'
+import RecorderPick from '../parts/RecorderPick.vue'
+import { notify } from '../parts/notice'
+import { recorderAt } from '../parts/recorder'
+import { startTimer } from '../parts/timers'
+import { record, withdraw } from '../system/record'
+
+const props = defineProps<{ plan: Schemas['Plan']; view: SystemView }>()
+const emit = defineEmits<{ done: [] }>()
+const refresh = useRefresh()
+const used = reactive<Record<number, number | null>>({})
+const ec = ref<number | null>(null)
+const ph = ref<number | null>(null)
+const busy = ref(false)
+const failed = ref('')
+const id = newId()
+const by = computed(() => recorderAt(props.view.place.id))
+const UNIT: Record<string, string> = { ml: 'mL', g: 'g' }
+const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
+watch(
+  () => props.plan.doses.map((d) => d.amount.value),
+  (now) => now.forEach((value, i) => (used[i] = Number(value.toPrecision(4)))),
+  { immediate: true },
+)
+const measures = computed(() => ({
+  ec:
+    ['change', 'premix'].includes(props.plan.entry!.kind) ||
+    (props.plan.entry!.kind === 'visit' && props.plan.doses.length > 0),
+  ph: ['change', 'premix'].includes(props.plan.entry!.kind),
+}))
+
+/** The plan's entry with what was really used in place of what was planned. */
+function body(): Schemas['Body'] {
+  const entry = JSON.parse(JSON.stringify(props.plan.entry)) as Schemas['Body']
+  const reading = ec.value === null ? null : { value: ec.value, scale: props.view.ec_scale }
+  const amount = (i: number, planned: Schemas['Amount']) => ({ ...planned, value: used[i] ?? 0 })
+  if ((entry.kind === 'visit' || entry.kind === 'change' || entry.kind === 'premix') && entry.batch) {
+    entry.batch.used = entry.batch.used
+      .map((u, i) => ({ ...u, amount: amount(i, u.amount) }))
+      .filter((u) => u.amount.value > 0)
+    if (reading) entry.batch.ec = reading
+  }
+  if (entry.kind === 'change' || entry.kind === 'premix') {
+    // Around a heel the batch is not the tank: its EC is learnt from, the tank's is read on a visit.
+    if (reading && !(entry.kind === 'change' && entry.heel)) entry.ec = reading
+    if (ph.value !== null) entry.ph = { by: 'meter', value: ph.value }
+  }
+  if (entry.kind === 'correction') entry.dosed.amount = amount(0, entry.dosed.amount)
+  if (entry.kind === 'treatment') entry.amount_ml = used[0] ?? 0
+  return entry
+}
+
+async function log() {
+  const who = by.value
+  if (!who) return (failed.value = 'Pick who is recording first.')
+  busy.value = true
+  failed.value = ''
+  const system = props.view.card.id
+  try {
+    await record(system, { id, by: who, body: body() })
+    const wait = props.plan.steps.find((s) => s.wait?.what === 'remeasure')?.wait
+    if (wait) await startTimer(system, 'remeasure', 'Measure again', wait.minutes)
+    notify('Logged, and the next dates have moved.', async () => {
+      await withdraw(system, id, who, 'Undone right away.')
+      await refresh()
+    })
+    await refresh()
+    emit('done')
+  } catch (error) {
+    failed.value = error instanceof ApiError ? error.message : 'That could not be recorded; nothing was half-written.'
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <section class="log" aria-labelledby="log-plan">
+    <h2 id="log-plan">Log it</h2>
+    <p class="quiet">What was really used, where it differs. What is logged teaches the next plan.</p>
+    <div class="fields">
+      <NumberField
+        v-for="(dose, i) in plan.doses"
+        :key="dose.product"
+        :model-value="used[i] ?? null"
+        :label="dose.name"
+        :unit="UNIT[dose.amount.unit] ?? ''"
+        @update:model-value="used[i] = $event"
+      />
+      <NumberField
+        v-if="measures.ec"
+        v-model="ec"
+        label="EC of the batch, once mixed"
+        :unit="SCALE[view.ec_scale] ?? ''"
+        hint="Left empty if it was not measured"
+      />
+      <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />
+    </div>
+    <RecorderPick :place="view.place.id" :people="view.people" />
+    <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
+    <button class="button main" type="button" :disabled="busy || !by" @click="log">Log what was done</button>
+  </section>
+</template>
+
+<style scoped>
+.log {
+  display: grid;
+  gap: 12px;
+  padding-top: 16px;
+  border-top: 2px solid var(--ink);
+}
+.button {
+  justify-self: start;
+  min-height: 52px;
+}
+</style>

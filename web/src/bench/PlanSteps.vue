@@ -1,0 +1,143 @@
+<script setup lang="ts">
+/** Steps in order, ticked off as they are done; amounts large, cautions where they matter, waits timed. */
+import type { Schemas } from '../api/client'
+import { startTimer } from '../parts/timers'
+
+const props = defineProps<{ plan: Schemas['Plan']; system: string | undefined }>()
+const ticks = defineModel<string[]>({ required: true })
+const done = (code: string) => ticks.value.includes(code)
+const turn = (code: string) =>
+  (ticks.value = done(code) ? ticks.value.filter((c) => c !== code) : [...ticks.value, code])
+const dose = (step: Schemas['PlanStep']) => (step.dose == null ? undefined : props.plan.doses[step.dose])
+const LABELS: Record<string, string> = {
+  mix: 'The batch has mixed',
+  remeasure: 'Measure again',
+  root_bath: 'Roots out of the bath',
+  flush: 'Channels are flushed',
+  soak: 'The sanitiser has acted',
+}
+const wait = (step: Schemas['PlanStep']) =>
+  step.wait && startTimer(props.system, step.wait.what, LABELS[step.wait.what] ?? 'Done waiting', step.wait.minutes)
+</script>
+
+<template>
+  <ol class="steps" aria-label="Steps">
+    <li v-for="(step, i) in plan.steps" :key="step.code" :class="{ done: done(step.code) }">
+      <label class="box">
+        <input type="checkbox" :checked="done(step.code)" @change="turn(step.code)" />
+        <span class="hidden">Step {{ i + 1 }} done</span>
+      </label>
+      <div class="body">
+        <template v-if="dose(step)">
+          <p class="dose">
+            <strong class="num">{{ dose(step)!.said }}</strong>
+            <span>{{ dose(step)!.name }}</span>
+          </p>
+          <ul v-if="dose(step)!.portions.length > 1" class="portions">
+            <li v-for="(portion, n) in dose(step)!.portions" :key="n">
+              <span class="num">{{ portion.said }}</span>
+              <span class="quiet">into the {{ portion.container }}</span>
+              <span class="small quiet">{{ portion.measured }}</span>
+            </li>
+          </ul>
+          <p v-else class="small quiet">{{ dose(step)!.portions[0]?.measured }}</p>
+          <p v-if="step.handling" class="small">{{ step.handling }}</p>
+        </template>
+        <p v-else>{{ step.say }}</p>
+        <p v-if="step.why" class="small quiet">{{ step.why }}</p>
+        <p v-if="step.caution" class="small caution"><strong>Caution.</strong> {{ step.caution }}</p>
+        <button v-if="step.wait" class="button" type="button" @click="wait(step)">
+          Start {{ step.wait.minutes }} minutes
+        </button>
+      </div>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.steps > li {
+  display: grid;
+  grid-template-columns: 44px minmax(0, 1fr);
+  gap: 4px;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--line);
+}
+.steps > li.done > .body {
+  color: var(--ink-2);
+}
+.done .dose strong {
+  text-decoration: line-through;
+  text-decoration-thickness: 2px;
+}
+.box {
+  display: grid;
+  place-items: start center;
+  min-height: var(--touch);
+  padding-top: 3px;
+  cursor: pointer;
+}
+.box input {
+  width: 24px;
+  height: 24px;
+  accent-color: var(--water);
+}
+.body {
+  display: grid;
+  gap: 3px;
+  max-width: 44em;
+}
+.dose {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 2px 12px;
+}
+.dose strong {
+  font-size: 24px;
+  line-height: 1.2;
+}
+.portions li {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 8px;
+}
+.portions .num {
+  min-width: 5.5em;
+}
+.caution {
+  border-left: 4px solid var(--alarm);
+  padding: 4px 10px;
+  background: var(--alarm-wash);
+}
+.caution strong {
+  color: var(--alarm);
+}
+.button {
+  justify-self: start;
+  margin-top: 4px;
+}
+@media print {
+  .steps > li {
+    padding: 3px 0;
+    grid-template-columns: 26px minmax(0, 1fr);
+    break-inside: avoid;
+  }
+  .box {
+    min-height: 0;
+  }
+  .box input {
+    width: 14px;
+    height: 14px;
+  }
+  .dose strong {
+    font-size: 13pt;
+  }
+  .button {
+    display: none;
+  }
+  .body {
+    gap: 0;
+  }
+}
+</style>

@@ -1,0 +1,143 @@
+/** The bench's question: typed values in the address, so that it can be shared, and the server's plan. */
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ApiError, ask, type Refusal, type Schemas } from '../api/client'
+import type { Units } from '../api/units'
+import { PURPOSES, type PurposeKey } from './purposes'
+
+type Values = Record<string, string>
+
+export function useBench() {
+  const route = useRoute()
+  const router = useRouter()
+  const values = ref<Values>({})
+  const plan = ref<Schemas['Plan'] | null>(null)
+  const faults = ref<Refusal[]>([])
+  const failed = ref('')
+  const waiting = ref(false)
+
+  const read = () => {
+    const all: Values = {}
+    for (const [key, value] of Object.entries(route.query)) if (typeof value === 'string') all[key] = value
+    values.value = all
+  }
+  read()
+  watch(
+    () => route.fullPath,
+    () => {
+      if (route.path === '/bench') read()
+    },
+  )
+
+  function set(changes: Record<string, string | number | null | undefined>) {
+    const next = { ...values.value }
+    for (const [key, value] of Object.entries(changes)) {
+      if (value === null || value === undefined || value === '') delete next[key]
+      else next[key] = String(value)
+    }
+    values.value = next
+    void router.replace({ path: '/bench', query: next })
+  }
+  const purpose = computed(() => PURPOSES.find((p) => p.key === values.value.for) ?? null)
+  const system = computed(() => values.value.system)
+  const choose = (key: PurposeKey) => {
+    const kept = ['system', 'units', 'scale', 'recipe', 'stage', 'target', 'as_printed', 'source_ec']
+    const next: Values = { for: key }
+    for (const k of kept) if (values.value[k]) next[k] = values.value[k]
+    values.value = next
+    void router.replace({ path: '/bench', query: next })
+  }
+  const number = (key: string) => {
+    const typed = values.value[key]
+    return typed === undefined || !Number.isFinite(Number(typed)) ? null : Number(typed)
+  }
+  const missing = computed(() => {
+    const facts = purpose.value
+    if (!facts) return ['for']
+    const wanted = [...facts.needs, ...(system.value ? [] : facts.alone)]
+    const has = (key: string) => values.value[key] !== undefined || (key === 'ph' && values.value.kit !== undefined)
+    return wanted.filter((key) => !has(key))
+  })
+
+  /** The question in canonical units. */
+  function question(units: Units, scale: Schemas['EcScale']): Schemas['Ask'] | null {
+    const facts = purpose.value
+    if (!facts || missing.value.length) return null
+    const one: Record<string, unknown> = { for: facts.key }
+    const ec = (value: number | null) => (value === null ? null : { value, scale })
+    for (const field of facts.fields) {
+      const value = number(field.key)
+      if (value === null || field.key.startsWith('jar_')) continue
+      one[field.key] =
+        field.kind === 'volume' ? units.fromVolume(value) : field.kind === 'ec' ? { value, scale } : value
+    }
+    if (facts.key === 'ph') {
+      const low = number('kit')
+      one.ph = low === null ? { by: 'meter', value: number('ph') } : { by: 'kit', low, high: low + 0.5 }
+      const [amount, litres] = [number('jar_amount'), number('jar_litres')]
+      if (amount !== null) one.jar = { amount, litres: litres === null ? 1 : units.fromVolume(litres) }
+    }
+    const plain = values.value
+    if (facts.key === 'top_off') {
+      if (plain.method) one.method = plain.method
+      if (number('batch') !== null) one.batch = units.fromVolume(number('batch')!)
+    }
+    if (facts.key === 'root_bath' && plain.root_stage) one.stage = plain.root_stage
+    if (plain.product && ['ph', 'peroxide_dose', 'root_bath'].includes(facts.key)) one.product = plain.product
+    const asked: Record<string, unknown> = { purpose: one }
+    if (facts.feeds) {
+      if (plain.recipe) asked.recipe = plain.recipe
+      if (plain.stage) asked.stage = plain.stage
+      if (plain.as_printed) asked.as_printed = true
+      if (number('target') !== null) asked.target = ec(number('target'))
+    }
+    if (number('source_ec') !== null) asked.source_ec = ec(number('source_ec'))
+    for (const key of ['tank_temperature', 'water_temperature'])
+      if (number(key) !== null) asked[key] = units.fromTemperature(number(key)!)
+    return asked as unknown as Schemas['Ask']
+  }
+
+  let turn = 0
+  let timer = 0
+  function work(units: Units, scale: Schemas['EcScale'], by: string | undefined) {
+    clearTimeout(timer)
+    const asked = question(units, scale)
+    if (!asked) {
+      plan.value = null
+      faults.value = []
+      failed.value = ''
+      return
+    }
+    const mine = ++turn
+    waiting.value = true
+    timer = window.setTimeout(async () => {
+      const alone = {
+        units: (values.value.units ?? 'metric') as Schemas['UnitSystem'],
+        ec_scale: scale,
+      }
+      const where = system.value ? { system: system.value, ...(by ? { by } : {}) } : alone
+      try {
+        const found = await ask(api.POST('/api/bench/plan', { body: { ...where, ask: asked } }))
+        if (mine !== turn) return
+        plan.value = found
+        faults.value = []
+        failed.value = ''
+      } catch (error) {
+        if (mine !== turn) return
+        plan.value = null
+        faults.value = error instanceof ApiError ? error.fields : []
+        failed.value = error instanceof ApiError ? error.message : 'The plan could not be worked out.'
+      } finally {
+        if (mine === turn) waiting.value = false
+      }
+    }, 160)
+  }
+  /** The fault at a field, in a sentence. */
+  const fault = (key: string) => {
+    const found = faults.value.find((f) => f.field === `ask.purpose.${key}` || f.field === `ask.${key}`)
+    return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+  }
+  return { values, set, choose, purpose, system, number, missing, work, plan, faults, failed, fault, waiting }
+}
+
+export type Bench = ReturnType<typeof useBench>

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+/** The batch for a change, as the bench works it out, on the step where it is mixed. */
+import { ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ApiError, ask, type Schemas, type SystemView } from '../api/client'
+import type { Units } from '../api/units'
+import { recorderAt } from '../parts/recorder'
+import PlanSteps from '../bench/PlanSteps.vue'
+import CanRow from '../bench/CanRow.vue'
+import type { Changing } from './useChange'
+
+const props = defineProps<{ change: Changing; view: SystemView; units: Units }>()
+const plan = ref<Schemas['Plan'] | null>(null)
+const failed = ref('')
+const ticks = ref<string[]>([])
+
+async function work() {
+  const { heel, heel_ec, parts } = props.change.run.value
+  const by = recorderAt(props.view.place.id)
+  try {
+    plan.value = await ask(
+      api.POST('/api/bench/plan', {
+        body: {
+          system: props.view.card.id,
+          ...(by ? { by } : {}),
+          ask: {
+            purpose: parts?.swap
+              ? { for: 'fresh_fill', litres: props.change.guide.value!.fill_to }
+              : {
+                  for: 'change',
+                  litres: props.change.guide.value!.fill_to,
+                  ...(heel == null ? {} : { heel }),
+                  ...(heel_ec == null ? {} : { heel_ec }),
+                },
+          },
+        },
+      }),
+    )
+    failed.value = ''
+    const entry = plan.value.entry
+    if (entry?.kind === 'change' && entry.batch && !props.change.run.value.batch)
+      props.change.put({ batch: entry.batch })
+  } catch (error) {
+    plan.value = null
+    failed.value = error instanceof ApiError ? error.message : 'The batch could not be worked out.'
+  }
+}
+watch(() => [props.change.run.value.heel, props.change.run.value.heel_ec], work, { immediate: true })
+</script>
+
+<template>
+  <div class="batch">
+    <template v-if="plan">
+      <p class="answer">{{ plan.answer }}</p>
+      <CanRow v-if="plan.shares.length" :shares="plan.shares" />
+      <details>
+        <summary>How to mix it, step by step</summary>
+        <PlanSteps v-model="ticks" :plan="plan" :system="view.card.id" />
+      </details>
+    </template>
+    <p v-if="failed" class="wrong">{{ failed }}</p>
+    <p class="small">
+      <RouterLink :to="{ path: '/bench', query: { for: 'change', system: view.card.id } }"
+        >Another recipe, target or size: to the bench</RouterLink
+      >
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.batch {
+  display: grid;
+  gap: 12px;
+  padding: 14px 18px;
+  border: 1.5px solid var(--line);
+  border-radius: 6px;
+  background: var(--sheet);
+}
+.answer {
+  font-size: 21px;
+  line-height: 1.3;
+  font-weight: 650;
+}
+</style>

@@ -1,0 +1,258 @@
+<script setup lang="ts">
+/** A guided change: one step a screen on a phone, all steps beside the one at hand on a desk. */
+import { computed, nextTick, ref, watch } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+import type { Schemas } from '../api/client'
+import { useRefresh, useSystem } from '../api/queries'
+import { useUnits } from '../api/units'
+import LoadState from '../parts/LoadState.vue'
+import RecorderPick from '../parts/RecorderPick.vue'
+import { notify } from '../parts/notice'
+import { recorderAt } from '../parts/recorder'
+import { useShortcuts } from '../parts/shortcuts'
+import { withdraw } from '../system/record'
+import ChangeStart from './ChangeStart.vue'
+import ChangeStepSheet from './ChangeStepSheet.vue'
+import { useChange } from './useChange'
+
+const route = useRoute()
+const router = useRouter()
+const refresh = useRefresh()
+const id = computed(() => String(route.params.id))
+const query = useSystem(id)
+const view = computed(() => query.data.value)
+const units = useUnits(computed(() => view.value?.units))
+const who = computed(() => {
+  const picked = recorderAt(view.value?.place.id)
+  return view.value?.people.some((p) => p.id === picked && !p.archived) ? picked : undefined
+})
+const person = computed(() => view.value?.people.find((p) => p.id === who.value)?.body)
+const child = computed(() => person.value?.card === 'person' && person.value.role === 'child')
+const c = useChange(id, who)
+const steps = computed(() => c.guide.value?.steps ?? [])
+const chosen = ref<Schemas['ChangeStep'] | null>(null)
+const at = computed(() => chosen.value ?? c.guide.value?.next ?? steps.value.at(-1)?.step)
+const index = computed(() =>
+  Math.max(
+    0,
+    steps.value.findIndex((s) => s.step === at.value),
+  ),
+)
+const step = computed(() => steps.value[index.value])
+const closing = computed(() => c.guide.value?.next == null && chosen.value === null)
+const heading = ref<HTMLElement>()
+const busy = ref(false)
+
+async function go(key: Schemas['ChangeStep'] | null) {
+  chosen.value = key
+  await nextTick()
+  heading.value?.focus()
+}
+async function done(leftOut?: string) {
+  if (!step.value) return
+  await c.mark(step.value.step, leftOut)
+  if (!c.faults.value.length) await go(null)
+}
+const move = (by: number) => go(steps.value[index.value + by]?.step ?? null)
+async function finish() {
+  busy.value = true
+  const entry = await c.finish()
+  busy.value = false
+  if (!entry) return
+  const by = who.value!
+  notify('The change is in the log, and the next dates have moved.', async () => {
+    await withdraw(id.value, entry.id, by, 'Undone right away.')
+    await refresh()
+  })
+  await refresh()
+  await router.push(`/system/${id.value}`)
+}
+async function giveUp() {
+  await c.drop()
+  await refresh()
+  notify('The change is given up; nothing of it is recorded.')
+}
+watch(id, () => (chosen.value = null))
+useShortcuts({
+  n: { says: 'Next step of the change', run: () => move(1) },
+  b: { says: 'Back one step', run: () => move(-1) },
+})
+</script>
+
+<template>
+  <LoadState
+    v-if="!view || !c.guide.value"
+    :error="query.error.value ?? (c.failed.value || null)"
+    @again="query.refetch()"
+  />
+  <template v-else>
+    <header class="head">
+      <div>
+        <p class="small quiet">Reservoir change</p>
+        <h1>
+          <RouterLink :to="`/system/${id}`">{{ view.system.name }}</RouterLink>
+        </h1>
+        <p v-if="c.stored.value" class="small quiet">
+          Begun {{ c.stored.value.started }}; last saved {{ c.stored.value.saved }} by {{ c.stored.value.who_name }}. It
+          can be left and taken up again, on any device.
+        </p>
+      </div>
+      <RecorderPick :place="view.place.id" :people="view.people" />
+    </header>
+    <p v-if="c.met.value" class="met" role="alert">{{ c.met.value }}</p>
+    <p v-if="!who" class="met" role="status">Pick who leads it; then the change begins.</p>
+    <p v-else-if="child" class="met" role="status">
+      A change means mains and concentrates: an adult leads it. Levels and roots are yours on a visit.
+    </p>
+    <ChangeStart v-else-if="!c.begun.value" :change="c" :view="view" :units="units" />
+    <div v-else class="page">
+      <nav class="steps" aria-label="Steps of the change">
+        <ol>
+          <li v-for="(s, i) in steps" :key="s.step">
+            <button type="button" :aria-current="s.step === at && !closing ? 'step' : undefined" @click="go(s.step)">
+              <span class="count num">{{ i + 1 }}</span>
+              <span class="name">{{ s.name }}</span>
+              <span class="small said">{{ s.left_out ? 'left out' : s.done ? 'done' : '' }}</span>
+            </button>
+          </li>
+        </ol>
+      </nav>
+      <section v-if="closing" class="step" aria-label="Close the change">
+        <h2 ref="heading" tabindex="-1">All steps are done</h2>
+        <template v-if="c.guide.value.missing.length">
+          <p v-for="m in c.guide.value.missing" :key="m.field" class="met">
+            {{ m.found.replace(/^./, (x) => x.toUpperCase()) }}. {{ m.mend }}
+          </p>
+        </template>
+        <p v-else>It becomes one entry of the log, and the dates move.</p>
+        <p v-if="c.failed.value" class="wrong" role="alert">{{ c.failed.value }}</p>
+        <div class="turn">
+          <button class="button" type="button" @click="go(steps.at(-1)?.step ?? null)">Back</button>
+          <button
+            class="button main"
+            type="button"
+            :disabled="busy || c.guide.value.missing.length > 0"
+            @click="finish"
+          >
+            Close the change
+          </button>
+        </div>
+      </section>
+      <section v-else-if="step" class="step" :aria-label="step.name">
+        <p class="small quiet">
+          Step {{ index + 1 }} of {{ steps.length
+          }}<span v-if="step.done">, {{ step.left_out ? 'left out' : 'done' }}</span>
+        </p>
+        <div class="bar" aria-hidden="true">
+          <span :style="{ width: `${(100 * c.guide.value.done) / steps.length}%` }"></span>
+        </div>
+        <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
+        <ChangeStepSheet
+          :key="step.step"
+          :step="step"
+          :change="c"
+          :view="view"
+          :units="units"
+          @done="done"
+          @back="move(-1)"
+          @again="c.unmark(step.step)"
+        />
+        <p v-if="c.offline.value" class="small wrong" role="status">
+          Not connected; what you do here is sent when it is again.
+        </p>
+      </section>
+      <button class="button plain give" type="button" @click="giveUp">Give this change up</button>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  align-items: end;
+  gap: 12px;
+  margin-bottom: 20px;
+}
+h1 a {
+  color: inherit;
+  text-decoration-color: var(--line-2);
+  text-underline-offset: 5px;
+}
+.met {
+  padding: 12px 16px;
+  border-left: 4px solid var(--watch);
+  background: var(--watch-wash);
+  margin-bottom: 16px;
+}
+.page {
+  display: grid;
+  grid-template-columns: 320px minmax(0, 640px);
+  gap: 24px 40px;
+  align-items: start;
+}
+.steps button {
+  display: grid;
+  grid-template-columns: 26px minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: baseline;
+  width: 100%;
+  min-height: 44px;
+  padding: 6px 10px;
+  border: 0;
+  border-bottom: 1px solid var(--line);
+  border-left: 4px solid transparent;
+  background: none;
+  text-align: left;
+  cursor: pointer;
+}
+.steps [aria-current] {
+  border-left-color: var(--water);
+  background: var(--water-wash);
+}
+.name {
+  font-weight: 650;
+}
+.said {
+  color: var(--ink-2);
+}
+.step {
+  display: grid;
+  gap: 14px;
+}
+.step h2 {
+  font-size: 26px;
+  outline: none;
+}
+.bar {
+  height: 6px;
+  background: var(--line);
+  border-radius: 3px;
+  overflow: hidden;
+}
+.bar span {
+  display: block;
+  height: 100%;
+  background: var(--water);
+}
+.turn {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
+.turn .button {
+  min-height: 52px;
+}
+.give {
+  justify-self: start;
+}
+@media (max-width: 900px) {
+  .page {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .steps {
+    display: none;
+  }
+}
+</style>

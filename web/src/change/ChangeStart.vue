@@ -1,0 +1,95 @@
+<script setup lang="ts">
+/** What sort of change it will be, before it begins; the steps follow from it and from what the system has. */
+import { computed, ref } from 'vue'
+import type { SystemView } from '../api/client'
+import type { Units } from '../api/units'
+import type { Changing } from './useChange'
+
+const props = defineProps<{ change: Changing; view: SystemView; units: Units }>()
+const parts = computed(() => props.change.run.value.parts ?? {})
+const small = computed(() => !props.view.system.traits.circulates && !props.view.system.traits.aerated)
+const guide = computed(() => props.change.guide.value!)
+const busy = ref(false)
+async function begin() {
+  busy.value = true
+  await props.change.begin()
+  busy.value = false
+}
+</script>
+
+<template>
+  <section class="start" aria-labelledby="start-head">
+    <h2 id="start-head">What sort of change?</h2>
+    <div class="chips" role="group" aria-label="How much">
+      <button
+        v-for="[key, name] in [
+          ['full', 'All of the water'],
+          ['partial', 'A part of it'],
+        ] as ['full' | 'partial', string][]"
+        :key="key"
+        class="chip"
+        type="button"
+        :aria-pressed="change.run.value.extent === key"
+        @click="change.put({ extent: key })"
+      >
+        {{ name }}
+      </button>
+    </div>
+    <label class="tick"
+      ><input
+        type="checkbox"
+        :checked="parts.reset ?? false"
+        @change="change.parts({ reset: ($event.target as HTMLInputElement).checked })"
+      />
+      A full reset: everything out, sanitised, dried (after a crop or a disease)</label
+    >
+    <label v-if="small" class="tick"
+      ><input
+        type="checkbox"
+        :checked="parts.swap ?? false"
+        @change="change.parts({ swap: ($event.target as HTMLInputElement).checked })"
+      />
+      Swap: a second, clean vessel takes lid and plants over in half a minute</label
+    >
+    <div>
+      <p>
+        <strong>{{ guide.steps.length }} steps</strong>, filled to
+        <strong class="num">{{ units.toVolume(guide.fill_to) }} {{ units.volume }}</strong
+        >.
+      </p>
+      <p v-if="guide.fill_reason" class="small quiet">{{ guide.fill_reason }}</p>
+    </div>
+    <ol class="list">
+      <li v-for="s in guide.steps" :key="s.step">{{ s.name }}</li>
+    </ol>
+    <p v-if="change.failed.value" class="wrong" role="alert">{{ change.failed.value }}</p>
+    <button class="button main" type="button" :disabled="busy" @click="begin">Begin the change</button>
+  </section>
+</template>
+
+<style scoped>
+.start {
+  display: grid;
+  gap: 14px;
+  max-width: 640px;
+}
+.list {
+  columns: 2;
+  column-gap: 32px;
+  list-style: decimal;
+  padding-left: 24px;
+  color: var(--ink-2);
+}
+.button {
+  justify-self: start;
+  min-height: 52px;
+}
+@media (max-width: 600px) {
+  .list {
+    columns: 1;
+  }
+  .button {
+    justify-self: stretch;
+  }
+}
+</style>

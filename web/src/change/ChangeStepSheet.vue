@@ -1,0 +1,287 @@
+<script setup lang="ts">
+/** One step of a change: what to do, the caution, what is asked here, and what follows from it. */
+import { computed, ref } from 'vue'
+import type { Schemas, SystemView } from '../api/client'
+import type { Units } from '../api/units'
+import NumberField from '../parts/NumberField.vue'
+import { startTimer } from '../parts/timers'
+import ChangeBatch from './ChangeBatch.vue'
+import type { Changing } from './useChange'
+
+const props = defineProps<{ step: Schemas['GuideStep']; change: Changing; view: SystemView; units: Units }>()
+const emit = defineEmits<{ done: [leftOut?: string]; back: []; again: [] }>()
+const run = computed(() => props.change.run.value)
+const parts = computed(() => run.value.parts ?? {})
+const key = computed(() => props.step.step)
+const leaving = ref(false)
+const why = ref('')
+const busy = ref(false)
+
+const temperature = (where: 'tank_temperature' | 'batch_temperature') =>
+  computed<number | null>({
+    get: () => (parts.value[where] == null ? null : props.units.toTemperature(parts.value[where]!)),
+    set: (value) => props.change.parts({ [where]: value === null ? null : props.units.fromTemperature(value) }),
+  })
+const tank = temperature('tank_temperature')
+const batch = temperature('batch_temperature')
+const litres = (where: 'heel' | 'volume_after') =>
+  computed<number | null>({
+    get: () => (run.value[where] == null ? null : props.units.toVolume(run.value[where]!)),
+    set: (value) => props.change.put({ [where]: value === null ? null : props.units.fromVolume(value) }),
+  })
+const heel = litres('heel')
+const after = litres('volume_after')
+const reading = (where: 'ec' | 'heel_ec') =>
+  computed<number | null>({
+    get: () => run.value[where]?.value ?? null,
+    set: (value) => props.change.put({ [where]: value === null ? null : { value, scale: props.view.ec_scale } }),
+  })
+const ec = reading('ec')
+const heelEc = reading('heel_ec')
+const ph = computed<number | null>({
+  get: () => (run.value.ph?.by === 'meter' ? run.value.ph.value : null),
+  set: (value) => props.change.put({ ph: value === null ? null : { by: 'meter', value } }),
+})
+const water = computed<number | null>({
+  get: () => (run.value.temperature == null ? null : props.units.toTemperature(run.value.temperature)),
+  set: (value) => props.change.put({ temperature: value === null ? null : props.units.fromTemperature(value) }),
+})
+const KITS = [5, 5.5, 6, 6.5, 7]
+const kit = computed(() => props.view.system.measuring === 'drop_kit')
+const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
+const OLD: [Schemas['OldWater'], string][] = [
+  ['garden', 'Garden'],
+  ['house_plants', 'House plants'],
+  ['house_drain', 'House drain'],
+  ['carried_away', 'Carried away'],
+]
+const SANITISERS: [Schemas['Sanitiser'], string][] = [
+  ['peroxide', 'Peroxide 3 %'],
+  ['brine', 'Strong brine'],
+  ['ammonia', 'Weak ammonia'],
+  ['citric_acid', 'Citric acid'],
+  ['vinegar', 'Vinegar'],
+  ['bleach', 'Dilute bleach'],
+]
+const picked = computed(() => parts.value.sanitisers ?? [])
+const turn = (what: Schemas['Sanitiser']) =>
+  props.change.parts({
+    sanitisers: picked.value.includes(what) ? picked.value.filter((s) => s !== what) : [...picked.value, what],
+  })
+const shock = computed(
+  () =>
+    key.value === 'temper' &&
+    parts.value.tank_temperature != null &&
+    parts.value.batch_temperature != null &&
+    Math.abs(parts.value.batch_temperature - parts.value.tank_temperature) > 5,
+)
+const minutes = computed(
+  () => props.step.wait_minutes ?? (key.value === 'flush' ? 120 : key.value === 'sanitise' ? 15 : null),
+)
+const WAITS: Record<string, [Schemas['WaitFor'], string]> = {
+  wait: ['remeasure', 'Measure the fresh water'],
+  flush: ['flush', 'Channels are flushed'],
+  sanitise: ['soak', 'The sanitiser has acted'],
+}
+const wait = () => startTimer(props.view.card.id, WAITS[key.value]![0], WAITS[key.value]![1], minutes.value!)
+const last = (subject: string) => {
+  const found = props.view.last.find((v) => v.subject === subject)
+  return found && `Last ${found.said}, ${found.when}`
+}
+const blocked = computed(
+  () =>
+    props.change.faults.value.length > 0 ||
+    (shock.value && !parts.value.temper_reason) ||
+    (key.value === 'sanitise' && picked.value.length === 0) ||
+    (key.value === 'measure' && run.value.volume_after == null),
+)
+async function done() {
+  busy.value = true
+  emit('done')
+  busy.value = false
+}
+function leave() {
+  if (props.step.wants_a_reason && !leaving.value) return (leaving.value = true)
+  if (props.step.wants_a_reason && !why.value.trim()) return
+  emit('done', why.value.trim() || 'Not needed here.')
+}
+</script>
+
+<template>
+  <div class="sheet">
+    <p class="do">{{ step.doing }}</p>
+    <p v-if="step.caution" class="caution"><strong>Caution.</strong> {{ step.caution }}</p>
+    <ChangeBatch v-if="key === 'prepare'" :change="change" :view="view" :units="units" />
+    <div v-else-if="key === 'temper'" class="fields">
+      <NumberField
+        v-model="tank"
+        label="Tank"
+        :unit="units.temperature"
+        :hint="last('temperature')"
+        :wrong="change.fault('parts.tank_temperature')"
+      />
+      <NumberField
+        v-model="batch"
+        label="Fresh batch"
+        :unit="units.temperature"
+        :wrong="change.fault('parts.batch_temperature')"
+      />
+    </div>
+    <div v-else-if="key === 'drain'" class="field">
+      <span class="label">Where does it go?</span>
+      <div class="chips" role="group" aria-label="Where the old water goes">
+        <button
+          v-for="[to, name] in OLD"
+          :key="to"
+          class="chip"
+          type="button"
+          :aria-pressed="parts.old_water === to"
+          @click="change.parts({ old_water: to })"
+        >
+          {{ name }}
+        </button>
+      </div>
+    </div>
+    <div v-else-if="key === 'heel'" class="fields">
+      <NumberField v-model="heel" label="What stays behind" :unit="units.volume" :wrong="change.fault('heel')" />
+      <NumberField
+        v-model="heelEc"
+        label="Its EC, if measured"
+        :unit="SCALE[view.ec_scale] ?? ''"
+        :hint="last('ec')"
+        :wrong="change.fault('heel_ec')"
+      />
+    </div>
+    <div v-else-if="key === 'sanitise'" class="field">
+      <span class="label">With what?</span>
+      <div class="chips" role="group" aria-label="Sanitiser">
+        <button
+          v-for="[what, name] in SANITISERS"
+          :key="what"
+          class="chip"
+          type="button"
+          :aria-pressed="picked.includes(what)"
+          @click="turn(what)"
+        >
+          {{ name }}
+        </button>
+      </div>
+      <p v-if="change.fault('parts.sanitisers')" class="refused" role="alert">{{ change.fault('parts.sanitisers') }}</p>
+    </div>
+    <div v-else-if="key === 'measure'" class="fields">
+      <NumberField
+        v-model="after"
+        label="Water in the vessel"
+        :unit="units.volume"
+        :wrong="change.fault('volume_after')"
+        :hint="`Meant: ${units.toVolume(change.guide.value!.fill_to)} ${units.volume}`"
+      />
+      <NumberField
+        v-model="ec"
+        label="EC"
+        :unit="SCALE[view.ec_scale] ?? ''"
+        :wrong="change.fault('ec')"
+        hint="Left empty if not measured"
+      />
+      <NumberField v-if="!kit" v-model="ph" label="pH" :wrong="change.fault('ph')" hint="Left empty if not measured" />
+      <NumberField v-model="water" label="Temperature" :unit="units.temperature" :wrong="change.fault('temperature')" />
+      <div v-if="kit" role="group" aria-label="pH by drop kit" class="field">
+        <span class="label">pH by drop kit</span>
+        <div class="chips">
+          <button
+            v-for="low in KITS"
+            :key="low"
+            class="chip num"
+            type="button"
+            :aria-pressed="run.ph?.by === 'kit' && run.ph.low === low"
+            @click="change.put({ ph: { by: 'kit', low, high: low + 0.5 } })"
+          >
+            {{ low.toFixed(1) }}–{{ (low + 0.5).toFixed(1) }}
+          </button>
+        </div>
+      </div>
+    </div>
+    <p v-if="step.finding" class="finding" :class="{ shock }" aria-live="polite">{{ step.finding }}</p>
+    <div v-if="shock" class="field">
+      <label for="temper-why">Why it has to go in now</label>
+      <input
+        id="temper-why"
+        :value="parts.temper_reason ?? ''"
+        maxlength="2000"
+        @change="change.parts({ temper_reason: ($event.target as HTMLInputElement).value || null })"
+      />
+    </div>
+    <button v-if="minutes && WAITS[key]" class="button" type="button" @click="wait">Start {{ minutes }} minutes</button>
+    <div v-if="leaving" class="field">
+      <label for="leave-why">Why it is left out; it stands in the log</label>
+      <input id="leave-why" v-model="why" maxlength="2000" />
+    </div>
+    <p v-if="step.left_out" class="small quiet">Left out: {{ step.left_out }}</p>
+    <div class="turn">
+      <button class="button" type="button" @click="emit('back')">Back</button>
+      <button v-if="step.done" class="button" type="button" @click="emit('again')">Not done after all</button>
+      <button v-else class="button plain" type="button" @click="leave">
+        {{ leaving ? 'Leave it out' : 'Leave out' }}
+      </button>
+      <button class="button main" type="button" :disabled="busy || blocked" @click="done">
+        {{ step.done ? 'Next' : 'Done' }}
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  display: grid;
+  gap: 14px;
+}
+.do {
+  font-size: 20px;
+  line-height: 1.4;
+}
+.caution,
+.refused {
+  border-left: 4px solid var(--alarm);
+  padding: 8px 14px;
+  background: var(--alarm-wash);
+}
+.caution strong {
+  color: var(--alarm);
+}
+.finding {
+  padding: 8px 14px;
+  border-left: 4px solid var(--water);
+  background: var(--water-wash);
+  font-weight: 600;
+}
+.finding.shock {
+  border-color: var(--alarm);
+  background: var(--alarm-wash);
+}
+.sheet > .button {
+  justify-self: start;
+}
+.turn {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 10px;
+  padding-top: 8px;
+}
+.turn .button {
+  min-height: 52px;
+}
+.turn .main {
+  flex: 1;
+  max-width: 240px;
+}
+@media (max-width: 900px) {
+  .turn {
+    position: sticky;
+    bottom: 0;
+    padding: 10px 0;
+    background: var(--paper);
+    border-top: 1px solid var(--line);
+  }
+}
+</style>

@@ -1,0 +1,158 @@
+/** A reservoir change under way: kept on the server with every step, so that it can be left and taken up. */
+import { computed, ref, watch, type Ref } from 'vue'
+import { api, ApiError, ask, newId, type Refusal, type Schemas } from '../api/client'
+import { readerQuery } from '../api/reader'
+
+export type Run = Schemas['ChangeRun']
+type Step = Schemas['ChangeStep']
+
+export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
+  const run = ref<Run>({ extent: 'full', parts: { steps: {} } })
+  const guide = ref<Schemas['Guide'] | null>(null)
+  const stored = ref<Schemas['RunView'] | null>(null)
+  const id = ref(newId())
+  const version = ref(0)
+  const faults = ref<Refusal[]>([])
+  const failed = ref('')
+  const offline = ref(false)
+  const met = ref('')
+  const begun = computed(() => version.value > 0)
+  let timer = 0
+  let sending: Promise<void> = Promise.resolve()
+
+  function take(answer: Schemas['ChangeAnswer']) {
+    guide.value = answer.guide
+    stored.value = answer.under_way ?? null
+    if (answer.under_way) {
+      run.value = answer.under_way.run
+      id.value = answer.under_way.id
+      version.value = answer.under_way.version
+    } else {
+      run.value = { extent: 'full', parts: { steps: {} } }
+      id.value = newId()
+      version.value = 0
+    }
+  }
+  async function load() {
+    try {
+      take(
+        await ask(
+          api.GET('/api/systems/{id}/change', {
+            params: { path: { id: system.value }, query: readerQuery() },
+          }),
+        ),
+      )
+      failed.value = ''
+    } catch (error) {
+      failed.value = error instanceof ApiError ? error.message : 'The change could not be read.'
+    }
+  }
+  watch(system, load, { immediate: true })
+
+  /** Looks ahead without storing: before it is begun, and while something is typed that cannot be. */
+  async function look() {
+    try {
+      const body = { run: run.value, ...(who.value ? { by: who.value } : {}) }
+      guide.value = await ask(
+        api.POST('/api/systems/{id}/change/guide', { params: { path: { id: system.value } }, body }),
+      )
+      faults.value = []
+    } catch (error) {
+      faults.value = error instanceof ApiError ? error.fields : []
+      if (error instanceof ApiError && !error.fields.length) failed.value = error.message
+    }
+  }
+
+  async function save() {
+    if (!who.value) return
+    const body = { id: id.value, who: who.value, version: version.value, run: run.value }
+    try {
+      const answer = await ask(api.PUT('/api/systems/{id}/change', { params: { path: { id: system.value } }, body }))
+      version.value = answer.under_way!.version
+      stored.value = answer.under_way!
+      guide.value = answer.guide
+      faults.value = []
+      failed.value = ''
+      offline.value = false
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      offline.value = error.offline
+      faults.value = error.fields
+      if (error.problem.current) {
+        met.value = 'This change was continued on another device. What stands there is shown now.'
+        await load()
+      } else if (!error.fields.length) failed.value = error.message
+    }
+  }
+  /** One save after the other, so that a version is never named twice. */
+  function put(changes: Partial<Run>, soon = false) {
+    run.value = { ...run.value, ...changes }
+    clearTimeout(timer)
+    if (!begun.value) return void look()
+    timer = window.setTimeout(() => (sending = sending.then(save)), soon ? 0 : 350)
+  }
+  const parts = (changes: Partial<NonNullable<Run['parts']>>, soon = false) =>
+    put({ parts: { ...run.value.parts, ...changes } }, soon)
+
+  async function begin() {
+    clearTimeout(timer)
+    await (sending = sending.then(save))
+  }
+  async function mark(step: Step, leftOut?: string) {
+    const steps = { ...run.value.parts?.steps } as Record<string, Schemas['StepMark']>
+    steps[step] = { at: new Date().toISOString(), ...(leftOut ? { left_out: leftOut } : {}) }
+    run.value = { ...run.value, parts: { ...run.value.parts, steps } }
+    clearTimeout(timer)
+    await (sending = sending.then(save))
+  }
+  async function unmark(step: Step) {
+    const steps = { ...run.value.parts?.steps } as Record<string, Schemas['StepMark']>
+    delete steps[step]
+    run.value = { ...run.value, parts: { ...run.value.parts, steps } }
+    clearTimeout(timer)
+    await (sending = sending.then(save))
+  }
+  async function drop() {
+    clearTimeout(timer)
+    await ask(api.DELETE('/api/systems/{id}/change', { params: { path: { id: system.value } } }))
+    await load()
+  }
+  async function finish(): Promise<Schemas['EntryView'] | null> {
+    clearTimeout(timer)
+    await (sending = sending.then(save))
+    if (faults.value.length || failed.value || !who.value) return null
+    try {
+      const body = { id: id.value, by: who.value }
+      return await ask(api.POST('/api/systems/{id}/change/finish', { params: { path: { id: system.value } }, body }))
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      faults.value = error.fields
+      failed.value = error.message
+      return null
+    }
+  }
+  const fault = (path: string) => {
+    const found = faults.value.find((f) => f.field === `run.${path}`)
+    return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+  }
+  return {
+    run,
+    guide,
+    stored,
+    begun,
+    faults,
+    failed,
+    offline,
+    met,
+    put,
+    parts,
+    begin,
+    mark,
+    unmark,
+    drop,
+    finish,
+    fault,
+  }
+}
+
+export type Changing = ReturnType<typeof useChange>

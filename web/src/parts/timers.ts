@@ -1,0 +1,59 @@
+/** Waits on the server's clock, read by every device; counted down here between two readings. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { api, ApiError, ask, newId, type Schemas } from '../api/client'
+import { notify } from './notice'
+
+const changed = ref(0)
+
+export async function startTimer(
+  system: string | undefined,
+  what: Schemas['WaitFor'],
+  label: string,
+  minutes: number,
+): Promise<void> {
+  try {
+    await ask(api.POST('/api/timers', { body: { id: newId(), what, label, minutes, ...(system ? { system } : {}) } }))
+    changed.value++
+  } catch (error) {
+    notify(error instanceof ApiError ? error.message : 'The timer could not be started.')
+  }
+}
+
+/** A timer with the seconds left now; 0 when it is over. */
+export type Running = Schemas['TimerView'] & { left: number }
+
+export function useTimers() {
+  const client = useQueryClient()
+  const read = ref(Date.now())
+  const now = ref(Date.now())
+  const query = useQuery({
+    queryKey: ['timers', changed],
+    queryFn: async () => {
+      const found = await ask(api.GET('/api/timers'))
+      read.value = Date.now()
+      now.value = read.value
+      return found
+    },
+    refetchInterval: 15_000,
+    placeholderData: (before) => before,
+  })
+  let tick = 0
+  onMounted(() => (tick = window.setInterval(() => (now.value = Date.now()), 1000)))
+  onBeforeUnmount(() => clearInterval(tick))
+  const timers = computed<Running[]>(() =>
+    (query.data.value ?? []).map((timer) => ({
+      ...timer,
+      left: Math.max(0, Math.round(timer.seconds_left - (now.value - read.value) / 1000)),
+    })),
+  )
+  async function dismiss(id: string) {
+    try {
+      await ask(api.DELETE('/api/timers/{id}', { params: { path: { id } } }))
+      await client.invalidateQueries({ queryKey: ['timers'] })
+    } catch (error) {
+      notify(error instanceof ApiError ? error.message : 'The timer could not be put away.')
+    }
+  }
+  return { timers, dismiss }
+}

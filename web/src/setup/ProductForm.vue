@@ -1,0 +1,219 @@
+<script setup lang="ts">
+/** A product, copied off its label; what its rate comes to is worked out while it is typed. */
+import { computed, reactive, ref, watch } from 'vue'
+import { api, ApiError, ask, type CardView, type Schemas } from '../api/client'
+import NumberField from '../parts/NumberField.vue'
+import FailNote from './FailNote.vue'
+import { useCard } from './cards'
+
+const props = defineProps<{ card?: CardView; from?: Schemas['Product'] }>()
+const emit = defineEmits<{ done: [] }>()
+const { create, edit, fault, failed, current, yours, busy } = useCard()
+const start = props.card?.body.card === 'product' ? props.card.body : props.from
+const KINDS: [Schemas['ProductKind'], string][] = [
+  ['one_part', 'One-part feed'],
+  ['part_a', 'Two-part feed, A'],
+  ['part_b', 'Two-part feed, B'],
+  ['micro', 'Three-part, micro'],
+  ['grow', 'Three-part, grow'],
+  ['bloom', 'Three-part, bloom'],
+  ['dry_base', 'Dry base'],
+  ['magnesium_sulfate', 'Magnesium sulfate'],
+  ['calcium_nitrate', 'Calcium nitrate'],
+  ['calcium_magnesium', 'Calcium–magnesium supplement'],
+  ['silica', 'Silica'],
+  ['booster', 'Booster'],
+  ['finisher', 'Finisher'],
+  ['ph_down', 'pH down'],
+  ['ph_up', 'pH up'],
+  ['peroxide', 'Peroxide'],
+  ['dechlorinator', 'Dechlorinator'],
+]
+const AMOUNTS: [Schemas['RateAmount'], string][] = [
+  ['millilitres', 'mL'],
+  ['grams', 'g'],
+  ['ounces', 'oz'],
+  ['fluid_ounces', 'fl oz'],
+  ['teaspoons', 'teaspoons'],
+  ['tablespoons', 'tablespoons'],
+  ['own_measure', 'of its cap or scoop'],
+]
+const own = start?.measures?.[0]
+const form = reactive({
+  name: start?.name ?? '',
+  what: start?.what ?? ('one_part' as Schemas['ProductKind']),
+  unit: start?.unit ?? ('ml' as Schemas['AmountUnit']),
+  value: start?.rate?.value ?? (null as number | null),
+  amount: start?.rate?.amount ?? ('millilitres' as Schemas['RateAmount']),
+  per: String(start?.rate?.per ?? 1),
+  volume: start?.rate?.volume ?? ('litre' as Schemas['RateVolume']),
+  measure: own?.name ?? 'cap',
+  holds: own?.holds ?? (null as number | null),
+  density: start?.density ?? (null as number | null),
+  rise: start?.rise ?? (null as number | null),
+  percent: start?.percent ?? (null as number | null),
+  meq: start?.meq ?? (null as number | null),
+})
+const body = computed<Schemas['Product']>(() => ({
+  name: form.name,
+  what: form.what,
+  unit: form.unit,
+  rate:
+    form.value === null
+      ? null
+      : {
+          value: form.value,
+          amount: form.amount,
+          per: Number(form.per),
+          volume: form.volume,
+          measure: form.amount === 'own_measure' ? form.measure : null,
+        },
+  measures: form.holds === null ? [] : [{ name: form.measure, holds: form.holds }],
+  density: form.density,
+  rise: form.rise,
+  percent: form.what === 'peroxide' ? form.percent : null,
+  meq: ['ph_up', 'ph_down'].includes(form.what) ? form.meq : null,
+  note: start?.note ?? null,
+}))
+const read = ref('')
+let timer = 0
+watch(
+  body,
+  (now) => {
+    clearTimeout(timer)
+    read.value = ''
+    if (!now.rate || !now.name) return
+    timer = window.setTimeout(async () => {
+      try {
+        const found = await ask(api.POST('/api/bench/rate', { body: now }))
+        const per = `${Number(found.per_litre.value.toPrecision(3))} ${found.per_litre.unit === 'ml' ? 'mL' : 'g'} in a litre`
+        read.value =
+          found.adds == null ? `Comes to ${per}.` : `Comes to ${per}, and adds ${found.adds.toFixed(2)} mS/cm.`
+      } catch (error) {
+        read.value = error instanceof ApiError ? error.message : ''
+      }
+    }, 250)
+  },
+  { deep: true, immediate: true },
+)
+async function send() {
+  const card = { card: 'product' as const, ...body.value }
+  const done = props.card ? await edit(props.card, card) : await create(null, card)
+  if (done) emit('done')
+}
+</script>
+
+<template>
+  <form class="form" @submit.prevent="send">
+    <div class="field">
+      <label for="product-name">What the label says</label>
+      <input id="product-name" v-model="form.name" required maxlength="80" autocomplete="off" />
+      <p class="wrong">{{ fault('name') }}</p>
+    </div>
+    <div class="fields">
+      <div class="field">
+        <label for="product-what">It is</label>
+        <select id="product-what" v-model="form.what">
+          <option v-for="[key, name] in KINDS" :key="key" :value="key">{{ name }}</option>
+        </select>
+      </div>
+      <div class="field">
+        <label for="product-unit">Measured</label>
+        <select id="product-unit" v-model="form.unit">
+          <option value="ml">as a liquid, in mL</option>
+          <option value="g">as a salt, in g</option>
+        </select>
+      </div>
+    </div>
+    <fieldset>
+      <legend class="label">The rate, as it is printed</legend>
+      <div class="rate">
+        <NumberField v-model="form.value" label="How much" />
+        <div class="field">
+          <label for="product-amount">Of</label>
+          <select id="product-amount" v-model="form.amount">
+            <option v-for="[key, name] in AMOUNTS" :key="key" :value="key">{{ name }}</option>
+          </select>
+        </div>
+        <div class="field">
+          <label for="product-per">Per</label>
+          <select id="product-per" v-model="form.per">
+            <option v-for="n in ['1', '5', '10', '100', '1000']" :key="n" :value="n">{{ n }}</option>
+          </select>
+        </div>
+        <div class="field">
+          <label for="product-volume">Of water</label>
+          <select id="product-volume" v-model="form.volume">
+            <option value="litre">litres</option>
+            <option value="us_gallon">US gallons</option>
+            <option value="imperial_gallon">imperial gallons</option>
+          </select>
+        </div>
+      </div>
+      <p :class="fault('rate') ? 'wrong' : 'small quiet'" role="status">{{ fault('rate') ?? read }}</p>
+    </fieldset>
+    <div v-if="form.amount === 'own_measure'" class="fields">
+      <div class="field">
+        <label for="product-measure">The cap or scoop is called</label>
+        <input id="product-measure" v-model="form.measure" maxlength="80" autocomplete="off" />
+      </div>
+      <NumberField
+        v-model="form.holds"
+        label="and holds"
+        :unit="form.unit === 'ml' ? 'mL' : 'g'"
+        :wrong="fault('measures')"
+      />
+    </div>
+    <div class="fields">
+      <NumberField
+        v-if="form.what === 'peroxide'"
+        v-model="form.percent"
+        label="Strength"
+        unit="%"
+        :wrong="fault('percent')"
+      />
+      <NumberField
+        v-else-if="['ph_up', 'ph_down'].includes(form.what)"
+        v-model="form.meq"
+        label="Acid or base, if printed"
+        unit="meq"
+        :wrong="fault('meq')"
+        :hint="`In one ${form.unit === 'ml' ? 'mL' : 'g'}`"
+      />
+      <NumberField
+        v-else
+        v-model="form.rise"
+        label="EC rise, if printed"
+        unit="mS/cm"
+        :wrong="fault('rise')"
+        :hint="`Of 1 ${form.unit === 'ml' ? 'mL' : 'g'} in a litre; else it is learnt`"
+      />
+      <NumberField
+        v-model="form.density"
+        label="Density, if needed"
+        unit="g/mL"
+        :wrong="fault('density')"
+        hint="For a liquid by weight, or a salt by the spoon"
+      />
+    </div>
+    <FailNote :failed="failed" :current="current" :yours="yours" />
+    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
+  </form>
+</template>
+
+<style scoped>
+.form {
+  display: grid;
+  gap: 14px;
+}
+.rate {
+  display: grid;
+  grid-template-columns: 1.2fr 1.3fr 0.8fr 1.4fr;
+  gap: 8px;
+}
+@media (max-width: 600px) {
+  .rate {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>
