@@ -94,6 +94,7 @@ nav a {
   align-items: center;
   min-height: var(--touch);
   padding: 0 12px;
+  white-space: nowrap;
   color: var(--ink-2);
   text-decoration: none;
   font-weight: 600;
@@ -131,9 +132,17 @@ nav a.router-link-exact-active {
 @media (max-width: 600px) {
   .bar {
     padding: 4px 12px;
+    gap: 2px;
+  }
+  .word {
+    font-size: 18px;
+    gap: 5px;
   }
   nav {
-    margin-left: 4px;
+    margin-left: 2px;
+  }
+  nav a {
+    padding: 0 8px;
   }
   .keys {
     display: none;

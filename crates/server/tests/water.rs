@@ -182,7 +182,7 @@ async fn plain_calculations_need_no_system_and_store_nothing() {
         (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 800, "scale": "ppm" } }), "ask.target.scale"),
         (json!({ "purpose": { "for": "dilution", "from_percent": 3, "to_percent": 12, "litres": 1 } }), "ask.purpose"),
         (json!({ "purpose": { "for": "change", "litres": 10, "heel": 12 } }), "ask.purpose.heel"),
-        (json!({ "purpose": { "for": "soup", "litres": 10 } }), "ask.purpose"),
+        (json!({ "purpose": { "for": "soup", "litres": 10 } }), "ask.purpose.for"),
         (json!({ "purpose": { "for": "jug", "litres": 10 }, "tools": [{ "name": "x", "unit": "ml", "holds": 0, "marked_each": 1 }] }), "ask.tools.0"),
     ] {
         let (status, problem) = calculated(ask.clone()).await;

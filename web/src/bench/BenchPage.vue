@@ -5,6 +5,8 @@ import { RouterLink } from 'vue-router'
 import { usePlaces, useShelf, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
 import type { Schemas } from '../api/client'
+import TankDrawing from '../drawing/TankDrawing.vue'
+import { describe } from '../drawing/describe'
 import { recorderAt } from '../parts/recorder'
 import BenchForm from './BenchForm.vue'
 import { EXAMPLES } from './purposes'
@@ -36,8 +38,17 @@ async function share() {
   copied.value = true
   setTimeout(() => (copied.value = false), 3000)
 }
+/** Still water that is to be filled: its line and its limit are drawn. */
+const limited = computed(
+  () =>
+    view.value?.section.limit != null &&
+    view.value.section.litres != null &&
+    !!view.value.room &&
+    ['top_off', 'change', 'fresh_fill'].includes(bench.purpose.value?.key ?? ''),
+)
 const print = () => window.print()
 const logged = ref(0)
+const show = () => document.getElementById('plan')?.scrollIntoView()
 </script>
 
 <template>
@@ -59,7 +70,14 @@ const logged = ref(0)
       :units="units"
       :scale="scale"
     />
-    <div class="result">
+    <div id="plan" class="result">
+      <div v-if="limited" class="limited">
+        <div class="tank"><TankDrawing :section="view!.section" :label="describe(view!)" lines /></div>
+        <p class="small">
+          <strong>Refill limit.</strong> It stands at about {{ units.toVolume(view!.section.litres!) }}
+          {{ units.volume }}, and may rise to {{ units.toVolume(view!.room!.up_to) }} {{ units.volume }}.
+        </p>
+      </div>
       <div v-if="bench.failed.value" class="refused" role="alert">
         <h2>That cannot be made</h2>
         <template v-for="f in bench.faults.value" :key="f.field">
@@ -106,6 +124,9 @@ const logged = ref(0)
       <p v-else class="quiet" role="status">Working it out…</p>
     </div>
   </div>
+  <a v-if="bench.plan.value" class="foot" href="#plan" @click.prevent="show">
+    <span>{{ bench.plan.value.answer }}</span> <strong>See the plan</strong>
+  </a>
 </template>
 
 <style scoped>
@@ -143,6 +164,12 @@ const logged = ref(0)
   align-items: center;
   min-height: var(--touch);
 }
+.limited {
+  display: grid;
+  grid-template-columns: 150px minmax(0, 1fr);
+  gap: 8px 24px;
+  align-items: end;
+}
 .refused {
   display: grid;
   gap: 8px;
@@ -156,13 +183,37 @@ const logged = ref(0)
   flex-wrap: wrap;
   gap: 8px;
 }
+.foot {
+  display: none;
+}
 @media (max-width: 900px) {
+  .foot {
+    position: sticky;
+    bottom: 0;
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    gap: 12px;
+    margin: 16px -16px 0;
+    padding: 10px 16px;
+    background: var(--sheet);
+    border-top: 1px solid var(--line-2);
+    color: var(--ink);
+    text-decoration: none;
+    line-height: 1.3;
+  }
+  .foot strong {
+    white-space: nowrap;
+    color: var(--water);
+  }
   .bench {
     grid-template-columns: minmax(0, 1fr);
     gap: 24px;
   }
 }
 @media print {
+  .foot,
+  .limited,
   .head,
   .doing,
   .bench > :first-child,

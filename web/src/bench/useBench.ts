@@ -132,10 +132,10 @@ export function useBench() {
       }
     }, 160)
   }
-  /** The fault at a field, in a sentence. */
+  /** The first of how to mend the fault at a field; the whole of it stands with the plan. */
   const fault = (key: string) => {
     const found = faults.value.find((f) => f.field === `ask.purpose.${key}` || f.field === `ask.${key}`)
-    return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+    return found?.mend.replace(/([.:;]) .*$/s, '.').replace(/[:;]\.$/, '.')
   }
   return { values, set, choose, purpose, system, number, missing, work, plan, faults, failed, fault, waiting }
 }

@@ -98,7 +98,7 @@ const leaves = (x: number, y: number) =>
     <path class="minimum" :d="`M${box.x - 7} ${at(section.minimum)}h9`" />
     <path v-if="section.limit != null" class="limit" :d="`M${box.x - 5} ${at(section.limit)}h${box.w + 10}`" />
     <template v-if="lines">
-      <text class="said" :x="box.x + box.inset + 5" :y="at(section.minimum) - 2">min</text>
+      <text class="said" :x="box.x - 9" :y="at(section.minimum) + 2.4" text-anchor="end">min</text>
       <template v-if="section.limit != null && section.water != null">
         <path class="now" :d="`M${box.x + box.w} ${at(section.water)}h6`" />
         <text class="said" :x="box.x + box.w + 7" :y="at(section.water) + nowBelow">now</text>

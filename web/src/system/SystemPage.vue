@@ -110,6 +110,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .doing {
   display: flex;
   flex-wrap: wrap;
+  align-items: center;
   gap: 8px;
 }
 .page {

@@ -121,4 +121,7 @@ li {
   flex-wrap: wrap;
   gap: 0 16px;
 }
+.words + .plain {
+  white-space: nowrap;
+}
 </style>

@@ -55,7 +55,11 @@ pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> 
             format!("Wait until {} are left; 1 refill then fills it to {}.", w.volume(Litres::nearest(full / 4.0)), w.volume(Litres::nearest(full / 2.0)))
         }
     };
-    Err(Refusal::new(format!("found a refill from {} to {}", w.volume(before), w.volume(after)), format!("allowed is up to {}. {}", w.volume(limit.up_to), limit.reason), mend))
+    Err(Refusal::new(
+        format!("found a refill from {} to {}", w.volume(before), w.volume(after)),
+        format!("allowed is up to {}", w.volume(limit.up_to)),
+        format!("{mend} {}", limit.reason),
+    ))
 }
 
 fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<Room, Refusal> {
