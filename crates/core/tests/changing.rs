@@ -72,7 +72,7 @@ fn water_too_far_from_the_tanks_warns_and_then_asks_for_a_reason() {
         let guide = guide(&run, &s, false).unwrap();
         (guide.steps.iter().find(|step| step.step == ChangeStep::Temper).unwrap().finding.clone().unwrap(), guide.missing.len())
     };
-    assert_eq!(finding(19.0), ("2.0 °C apart: right.".to_owned(), 0));
+    assert_eq!(finding(19.0), ("2 °C apart: right.".to_owned(), 0));
     assert!(finding(17.0).0.contains("let it stand a while longer") && finding(17.0).1 == 0);
     assert!(finding(13.0).0.contains("a shock") && finding(13.0).1 == 1);
     let mut run = finished(&bench);

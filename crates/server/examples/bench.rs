@@ -1,10 +1,13 @@
-//! How the round's cost grows: `make bench`. Prints ratios within this one run; seconds depend on
+//! How the cost of the round and of a plan grows: `make bench`. Prints ratios within this one run; seconds depend on
 //! the machine and mean nothing by themselves.
 //!
 //! The generator makes N systems with a stretch of plausible care each: daily look-ins, readings
 //! every third day, weekly levels and top-offs, a change every other week.
 
+use actix_web::{App, HttpResponse, HttpServer, web};
 use jiff::{SignedDuration, Timestamp};
+use mopsel::Clock;
+use mopsel::Hosts;
 use mopsel::book::Book;
 use mopsel::view::round;
 use mopsel_core::calendar::Weekday;
@@ -16,6 +19,8 @@ use mopsel_core::reservoir::{LevelReading, Reservoir, Shape};
 use mopsel_core::system::{Measuring, PortSet, System, kinds};
 use mopsel_store::{NewCard, Store};
 use std::error::Error;
+use std::io::{Read, Write};
+use std::net::TcpStream;
 use std::time::{Duration, Instant};
 use uuid::Uuid;
 
@@ -130,6 +135,102 @@ async fn bare(store: &Store) -> Result<usize> {
     Ok(cards.len() + folds.len())
 }
 
+/// A client that keeps its connection: the time of an answer and next to nothing else.
+struct Line {
+    stream: TcpStream,
+    host: String,
+}
+
+impl Line {
+    fn to(base: &str) -> Result<Self> {
+        let host = base.trim_start_matches("http://").to_owned();
+        let stream = TcpStream::connect(&host)?;
+        stream.set_nodelay(true)?;
+        Ok(Self { stream, host })
+    }
+
+    /// Posts, reads the whole answer, and gives its status.
+    fn post(&mut self, path: &str, body: &str) -> Result<u16> {
+        write!(self.stream, "POST {path} HTTP/1.1\r\nHost: {}\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n{body}", self.host, body.len())?;
+        let mut answer = Vec::new();
+        let mut piece = [0u8; 16 * 1024];
+        loop {
+            let read = self.stream.read(&mut piece)?;
+            answer.extend_from_slice(&piece[..read]);
+            let head = answer.windows(4).position(|w| w == b"\r\n\r\n");
+            let Some(head) = head.filter(|_| read > 0) else { continue };
+            let text = String::from_utf8_lossy(&answer[..head]).to_lowercase();
+            let length = text.lines().find_map(|line| line.strip_prefix("content-length: ")).map_or(0, |n| n.parse().unwrap_or(0));
+            if answer.len() >= head + 4 + length {
+                return Ok(text[9..12].parse()?);
+            }
+        }
+    }
+}
+
+/// A server on a free port, in this process.
+fn serve(store: &Store) -> Result<String> {
+    let listener = std::net::TcpListener::bind("127.0.0.1:0")?;
+    let base = format!("http://{}", listener.local_addr()?);
+    actix_web::rt::spawn(mopsel::app::run(listener, store.clone(), Clock::Standing(now()?), Hosts::local_and(&[]))?);
+    Ok(base)
+}
+
+/// A server that answers at once, for everything that is not the work itself.
+fn serve_nothing() -> Result<String> {
+    let listener = std::net::TcpListener::bind("127.0.0.1:0")?;
+    let base = format!("http://{}", listener.local_addr()?);
+    let server = HttpServer::new(|| App::new().route("/empty", web::post().to(|body: web::Bytes| async move { HttpResponse::Ok().body(format!("{}", body.len())) })));
+    actix_web::rt::spawn(server.workers(2).listen(listener)?.run());
+    Ok(base)
+}
+
+const PREVIEWS: usize = 2000;
+
+/// The 95th of a hundred, in seconds.
+fn p95(times: &mut [Duration]) -> f64 {
+    times.sort();
+    times[times.len() * 95 / 100].as_secs_f64()
+}
+
+/// A plan for a system with five years of log, beside one with two months and an empty handler.
+async fn previews(folder: &std::path::Path) -> Result<()> {
+    let (long, short) = (Store::open(&folder.join("five.db")).await?, Store::open(&folder.join("two.db")).await?);
+    fill(&long, 10, 1826).await?;
+    fill(&short, 10, 61).await?;
+    let (nothing, five, two) = (serve_nothing()?, serve(&long)?, serve(&short)?);
+    // System 2 is a bucket chain: a change around its heel, by a three-part recipe, over containers.
+    let ask = format!(
+        r#"{{"system":"{}","ask":{{"purpose":{{"for":"change","heel":4.0}},"recipe":"{}","target":{{"value":1.6,"scale":"ms_cm"}}}}}}"#,
+        id("system 2"),
+        mopsel_core::mixing::shipped_id("three_part")
+    );
+    let times = tokio::task::spawn_blocking(move || -> std::result::Result<[Vec<Duration>; 3], String> {
+        let said = |error: Box<dyn Error>| error.to_string();
+        let mut lines = [Line::to(&nothing).map_err(said)?, Line::to(&five).map_err(said)?, Line::to(&two).map_err(said)?];
+        let mut times: [Vec<Duration>; 3] = Default::default();
+        for round in 0..PREVIEWS + 50 {
+            for (i, line) in lines.iter_mut().enumerate() {
+                let clock = Instant::now();
+                let status = line.post(if i == 0 { "/empty" } else { "/api/bench/plan" }, &ask).map_err(said)?;
+                if status != 200 {
+                    return Err(format!("a plan was answered with {status}"));
+                }
+                if round >= 50 {
+                    times[i].push(clock.elapsed());
+                }
+            }
+        }
+        Ok(times)
+    })
+    .await?;
+    let mut times = times?;
+    let [empty, years, months] = times.each_mut().map(|t| p95(t));
+    println!("plan on five years of log / empty handler, p95: {:.2}  (wanted: under 5)", years / empty);
+    println!("plan on five years / on two months, p95:       {:.2}  (wanted: under 1.3)", years / months);
+    Ok(())
+}
+
 #[actix_web::main]
 async fn main() -> Result<()> {
     let folder = std::env::temp_dir().join(format!("mopsel-bench-{}", std::process::id()));
@@ -162,11 +263,12 @@ async fn main() -> Result<()> {
     }
     long.close().await;
     short.close().await;
-    std::fs::remove_dir_all(&folder)?;
     let [select, years, months, cold_years, cold_months, rules] = times.each_mut().map(|t| median(t));
     println!("round of two years / bare SELECT of its rows:  {:.2}  (wanted: under 3), of it the rules {:.2}", years / select, rules / select);
     println!("round of two years / round of two months:      {:.2}  (wanted: under 1.3)", years / months);
     println!("first round after a start / bare SELECT:       {:.2}", cold_years / select);
     println!("the same, two years / two months:              {:.2}", cold_years / cold_months);
+    previews(&folder).await?;
+    std::fs::remove_dir_all(&folder)?;
     Ok(())
 }

@@ -940,7 +940,26 @@ export interface components {
             /** @description Into how much of the tank's water. */
             litres: components["schemas"]["Litres"];
         };
-        /** @description A visit to be judged. */
+        /**
+         * @description A visit to be judged.
+         * @example {
+         *       "visit": {
+         *         "ec": {
+         *           "scale": "ms_cm",
+         *           "value": 1.4
+         *         },
+         *         "level": {
+         *           "by": "height",
+         *           "height_mm": 120
+         *         },
+         *         "ph": {
+         *           "by": "meter",
+         *           "value": 6.8
+         *         },
+         *         "temperature": 21.5
+         *       }
+         *     }
+         */
         JudgeRequest: {
             /**
              * Format: uuid
@@ -2609,6 +2628,20 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Shed feed",
+                 *       "rate": {
+                 *         "amount": "teaspoons",
+                 *         "per": 1,
+                 *         "value": 2,
+                 *         "volume": "us_gallon"
+                 *       },
+                 *       "rise": 0.5,
+                 *       "unit": "ml",
+                 *       "what": "one_part"
+                 *     }
+                 */
                 "application/json": components["schemas"]["Product"];
             };
         };
@@ -2780,6 +2813,16 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "floor_length_mm": 340,
+                 *       "floor_width_mm": 225,
+                 *       "form": "tapered",
+                 *       "height_mm": 190,
+                 *       "rim_length_mm": 400,
+                 *       "rim_width_mm": 280
+                 *     }
+                 */
                 "application/json": components["schemas"]["Shape"];
             };
         };

@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import { api, ApiError, ask, type Schemas, type SystemView } from '../api/client'
 import type { Units } from '../api/units'
 import { recorderAt } from '../parts/recorder'
+import NumberField from '../parts/NumberField.vue'
 import PlanSteps from '../bench/PlanSteps.vue'
 import CanRow from '../bench/CanRow.vue'
 import type { Changing } from './useChange'
@@ -45,6 +46,11 @@ async function work() {
     failed.value = error instanceof ApiError ? error.message : 'The batch could not be worked out.'
   }
 }
+function use(i: number, value: number | null) {
+  const batch = props.change.run.value.batch!
+  const used = batch.used.map((u, n) => (n === i ? { ...u, amount: { ...u.amount, value: value ?? 0 } } : u))
+  props.change.put({ batch: { ...batch, used } })
+}
 watch(() => [props.change.run.value.heel, props.change.run.value.heel_ec], work, { immediate: true })
 </script>
 
@@ -56,6 +62,19 @@ watch(() => [props.change.run.value.heel, props.change.run.value.heel_ec], work,
       <details>
         <summary>How to mix it, step by step</summary>
         <PlanSteps v-model="ticks" :plan="plan" :system="view.card.id" />
+      </details>
+      <details v-if="change.run.value.batch">
+        <summary>What was really used, where it differs</summary>
+        <div class="fields">
+          <NumberField
+            v-for="(used, i) in change.run.value.batch.used"
+            :key="used.product"
+            :model-value="Number(used.amount.value.toPrecision(4))"
+            :label="used.name"
+            :unit="used.amount.unit === 'ml' ? 'mL' : 'g'"
+            @update:model-value="use(i, $event)"
+          />
+        </div>
       </details>
     </template>
     <p v-if="failed" class="wrong">{{ failed }}</p>

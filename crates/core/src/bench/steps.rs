@@ -103,7 +103,7 @@ pub(super) fn mix_into(plan: &mut Plan, mixed: &Mixed, litres: Litres, ask: &Ask
         plan.warnings.push(format!("{} of {} cannot be measured to 5 % with the tools at hand: {}.", portion.said, dose.name, portion.measured));
     }
     plan.steps.push(water_step(plan, ask, shelf));
-    if let Some(warning) = temper(ask) {
+    if let Some(warning) = temper(ask, w) {
         plan.warnings.push(warning);
     }
     dose_steps(plan, mixed);
@@ -119,20 +119,16 @@ fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
     let cans: Vec<String> = plan.shares.iter().map(|share| format!("{} into the {}", w.volume(share.litres), share.container)).collect();
     let warm = ask.tank_temperature.map_or("the tank's temperature".to_owned(), |t| w.temperature(t));
     let heavy = plan.shares.iter().map(|share| share.kilograms).fold(0.0, f64::max);
-    let water =
-        step("water", format!("{}; within 3 °C of {warm}.", sentence(&cans.join(", ")))).why("Water first; products into water, never water onto products. Never over the plants.");
+    let water = step("water", format!("{}; within {} of {warm}.", sentence(&cans.join(", ")), w.degrees(TEMPER_WARNS)))
+        .why("Water first; products into water, never water onto products. Never over the plants.");
     if heavy >= 12.0 { water.caution(format!("The heaviest can weighs {}: lift with the knees, or fill it less.", w.weight(heavy))) } else { water }
 }
 
-fn temper(ask: &Ask) -> Option<String> {
+fn temper(ask: &Ask, w: Wording) -> Option<String> {
     let apart = ask.water_temperature?.get() - ask.tank_temperature?.get();
-    (apart.abs() > TEMPER_WARNS).then(|| {
-        format!(
-            "The fresh water is {:.1} °C {} than the tank: let it stand, for roots are shocked by more than {TEMPER_WARNS:.0}.",
-            apart.abs(),
-            if apart < 0.0 { "colder" } else { "warmer" }
-        )
-    })
+    let side = if apart < 0.0 { "colder" } else { "warmer" };
+    (apart.abs() > TEMPER_WARNS)
+        .then(|| format!("The fresh water is {} {side} than the tank: let it stand, for roots are shocked by more than {}.", w.degrees(apart.abs()), w.degrees(TEMPER_WARNS)))
 }
 
 fn dose_steps(plan: &mut Plan, mixed: &Mixed) {

@@ -5,7 +5,7 @@ use super::{ChangeParts, ChangeStep, TEMPER_WARNS, steps_of};
 use crate::care::Situation;
 use crate::log::{Batch, Body, Change, ChangeExtent};
 use crate::ph::wait_minutes;
-use crate::quantity::{Celsius, EcReading, Litres, Note, PhReading};
+use crate::quantity::{Celsius, EcReading, Litres, Note, PhReading, Wording};
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::{RefillLimit, RefillMethod};
 use crate::verdict::limit_from;
@@ -171,14 +171,7 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
     let w = s.wording;
     let mark = run.parts.steps.get(&step);
     let finding = match step {
-        ChangeStep::Temper => run.parts.difference().map(|apart| {
-            let side = if apart < 0.0 { "colder" } else { "warmer" };
-            match apart.abs() {
-                d if d > super::TEMPER_ASKS => format!("The batch is {d:.1} °C {side}: that is a shock. Let it stand, or say why it has to go in."),
-                d if d > TEMPER_WARNS => format!("The batch is {d:.1} °C {side}: let it stand a while longer if you can."),
-                d => format!("{d:.1} °C apart: right."),
-            }
-        }),
+        ChangeStep::Temper => Some(temper(run.parts.difference(), w)),
         ChangeStep::Heel if s.system.traits.heel.get() > 0.0 => Some(format!("Usually {} stay behind here.", w.volume(s.system.traits.heel))),
         ChangeStep::PowerOff if s.system.traits.drain_back.get() > 0.0 => Some(format!("{} run home when the pump stops.", w.volume(s.system.traits.drain_back))),
         ChangeStep::Refill | ChangeStep::Swap => Some(match why {
@@ -197,6 +190,17 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
         left_out: mark.and_then(|mark| mark.left_out.as_ref()).map(|why| why.as_str().to_owned()),
         wants_a_reason: step.wants_a_reason(),
         wait_minutes: (step == ChangeStep::Wait).then(|| wait_minutes(&s.system.traits)),
+    }
+}
+
+/// How far apart the two waters are, and what that means.
+fn temper(difference: Option<f64>, w: Wording) -> String {
+    let Some(difference) = difference else { return format!("Within {} is right.", w.degrees(TEMPER_WARNS)) };
+    let (apart, side) = (w.degrees(difference.abs()), if difference < 0.0 { "colder" } else { "warmer" });
+    match difference.abs() {
+        d if d > super::TEMPER_ASKS => format!("The batch is {apart} {side}: that is a shock. Let it stand, or say why it has to go in."),
+        d if d > TEMPER_WARNS => format!("The batch is {apart} {side}: let it stand a while longer if you can."),
+        _ => format!("{apart} apart: right."),
     }
 }
 

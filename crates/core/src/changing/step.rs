@@ -89,7 +89,7 @@ impl ChangeStep {
     pub(super) fn words(self) -> Words {
         match self {
             Self::Prepare => words("Prepare the fresh batch", "Mix it in cans or a barrel, never over the plants. The bench works out how much of what."),
-            Self::Temper => words("Bring it to the tank's temperature", "Measure both. Within 3 °C is right; stand the cans in the room, or add warm or cold water."),
+            Self::Temper => words("Bring it to the tank's temperature", "Measure both. Stand the cans in the room, or add warm or cold water, until they are close."),
             Self::PowerOff => {
                 words("Power off at the plug, let it drain back", "Pull the plugs of pump and air. Shut the supply valve, if there is one. Wait until nothing runs home any more.")
                     .caution("Unplug before hands go in. Plugs and sockets stay dry and above the water.")
@@ -101,7 +101,10 @@ impl ChangeStep {
             ),
             Self::Drain => words("Drain the old water", "Onto garden or house plants, where it still feeds; else as local rules say.")
                 .caution("Not into drains that lead to streams. Lift with the knees: 1 L is 1 kg."),
-            Self::Heel => words("Measure what stays behind", "What cannot be drained is the heel: read its level, and its EC if you can. The batch is reckoned around it."),
+            Self::Heel => words(
+                "Measure what stays behind",
+                "What cannot be drained is the heel: read its level, and its EC if you can. The batch was mixed around the usual one; where this one is far off, the bench works it out anew.",
+            ),
             Self::Rinse => words("Rinse the vessel", "Plain water and a soft brush: walls, floor, seams. Let it run out."),
             Self::Flush => words("Run clean water through the channels", "Plain water for two hours or more takes the salts off; then drain again.")
                 .caution("Mains current near water: dry hands at the plug."),

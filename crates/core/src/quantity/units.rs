@@ -110,6 +110,13 @@ impl Wording {
         if self.units.fahrenheit() { format!("{:.1} °F", temperature.get() * 1.8 + 32.0) } else { format!("{:.1} °C", temperature.get()) }
     }
 
+    /// A difference of temperatures: "3 °C", "5.4 °F".
+    #[must_use]
+    pub fn degrees(self, celsius: f64) -> String {
+        let (value, unit) = if self.units.fahrenheit() { (celsius * 1.8, "°F") } else { (celsius, "°C") };
+        if (value - value.round()).abs() < 0.05 { format!("{value:.0} {unit}") } else { format!("{value:.1} {unit}") }
+    }
+
     /// An amount of product: "73.6 mL", "12.4 g"; in US and imperial units as a kitchen measures it,
     /// with the millilitres or grams beside it, which no spoon rounds away.
     #[must_use]

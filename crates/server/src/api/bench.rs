@@ -156,7 +156,7 @@ pub struct RatePreview {
 }
 
 /// Reads a label without storing it: what its printed rate comes to in a litre.
-#[utoipa::path(post, path = "/api/bench/rate", request_body = Product, responses((status = 200, body = RatePreview), (status = 422, body = Problem)))]
+#[utoipa::path(post, path = "/api/bench/rate", request_body(content = Product, example = json!({"name": "Shed feed", "what": "one_part", "unit": "ml", "rate": {"value": 2, "amount": "teaspoons", "per": 1, "volume": "us_gallon"}, "rise": 0.5})), responses((status = 200, body = RatePreview), (status = 422, body = Problem)))]
 pub async fn preview_rate(Json(product): Json<Product>) -> Result<web::Json<RatePreview>, Problem> {
     product.check()?;
     let per_litre = product.per_litre(None)?;

@@ -37,6 +37,7 @@ pub async fn read_system(id: Id, book: web::Data<Book>, clock: web::Data<Clock>,
 /// A visit to be judged.
 #[derive(Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
+#[schema(example = json!({"visit": {"level": {"by": "height", "height_mm": 120}, "ph": {"by": "meter", "value": 6.8}, "ec": {"value": 1.4, "scale": "ms_cm"}, "temperature": 21.5}}))]
 pub struct JudgeRequest {
     /// Who is at the tank; children get no step with concentrates.
     #[serde(default)]

@@ -82,7 +82,7 @@ pub struct ShapePreview {
 }
 
 /// Works out a vessel without storing it: what it holds, and the volumes that suit it.
-#[utoipa::path(post, path = "/api/shape/preview", request_body = Shape, responses((status = 200, body = ShapePreview), (status = 422, body = Problem)))]
+#[utoipa::path(post, path = "/api/shape/preview", request_body(content = Shape, example = json!({"form": "tapered", "rim_length_mm": 400, "rim_width_mm": 280, "floor_length_mm": 340, "floor_width_mm": 225, "height_mm": 190})), responses((status = 200, body = ShapePreview), (status = 422, body = Problem)))]
 pub async fn preview_shape(Json(shape): Json<Shape>) -> Result<web::Json<ShapePreview>, Problem> {
     shape.check()?;
     let suggested = Reservoir::suggested(shape);
