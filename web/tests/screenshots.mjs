@@ -42,7 +42,7 @@ async function shot(name, base, path, { width = 1280, height = 800, colorScheme 
   await context.close()
 }
 const phone = { width: 390, height: 844 }
-const pick = (name) => (page) => page.getByRole('radio', { name }).click()
+const pick = (name) => (page) => page.getByRole('radio', { name }).first().click()
 
 await shot('round', demo.base, '/')
 await shot('round-phone-dark', demo.base, '/', { ...phone, colorScheme: 'dark' })
@@ -65,6 +65,26 @@ await shot('visit-phone', demo.base, `${system('Corner tower')}/visit`, {
     await page.getByRole('button', { name: '7.0–7.5' }).click()
     await page.getByText('Act now', { exact: true }).last().scrollIntoViewIfNeeded()
     await page.mouse.wheel(0, 420)
+  },
+})
+await shot('bench', demo.base, `/bench?for=change&system=${system('Propagation tote').split('/').at(-1)}&heel_ec=0.9`, {
+  act: pick('Wren'),
+})
+await shot(
+  'bench-us-dark',
+  demo.base,
+  `/bench?for=top_off&system=${system('Bucket row').split('/').at(-1)}&method=measured&from=25&ec=1200&target=1200&batch=2`,
+  { colorScheme: 'dark', act: pick('Wren') },
+)
+await shot('change-phone', demo.base, `${system('Propagation tote')}/change`, {
+  ...phone,
+  act: async (page) => {
+    await pick('Wren')(page)
+    await page.getByRole('button', { name: 'Begin the change' }).click()
+    await page.getByRole('button', { name: 'Done' }).click()
+    await page.getByLabel('Tank', { exact: true }).fill('22.8')
+    await page.getByLabel('Fresh batch').fill('18.9')
+    await page.getByText('let it stand a while longer').waitFor()
   },
 })
 await shot('set-up', demo.base, '/set-up')

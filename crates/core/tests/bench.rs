@@ -12,7 +12,7 @@ use mopsel_core::mixing::{Container, Learnt, Product, ProductKind, Recipe, learn
 use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Name, UnitSystem, Wording};
 use mopsel_core::refusal::Refusal;
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
-use mopsel_core::system::{Kind, Measuring, TopOffMethod};
+use mopsel_core::system::{Kind, Measuring, SourceWater, TopOffMethod};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 use uuid::Uuid;
@@ -132,6 +132,21 @@ fn silica_is_never_after_feed_whatever_order_is_asked_for() {
         assert_eq!(plan.doses[0].what, ProductKind::Silica);
         assert_eq!(plan.doses[2].what, ProductKind::PartB);
     }
+}
+
+#[test]
+fn the_source_water_has_its_say() {
+    let with = |source| {
+        let mut bench = raft(60.0, 1.1);
+        bench.system.methods.source = source;
+        at(&bench, &asked(Purpose::FreshFill { litres: Some(l(80.0)) })).unwrap()
+    };
+    let conditioned = with(SourceWater::Conditioned);
+    assert_eq!(conditioned.doses[0].what, ProductKind::Dechlorinator, "first, while nothing else is in");
+    near(conditioned.doses[0].amount.value, 4.0, 1e-9);
+    assert!(with(SourceWater::Rain).warnings.iter().any(|w| w.contains("calcium–magnesium supplement suits")));
+    let tap = with(SourceWater::Tap);
+    assert!(tap.warnings.is_empty() && tap.doses.len() == 2);
 }
 
 #[test]

@@ -128,6 +128,9 @@ fn still_water_is_refilled_below_its_air_roots() {
     let still = Bench::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
     let begun = guide(&ChangeRun::default(), &still.situation(), false).unwrap();
     assert!((begun.fill_to.get() - 18.72).abs() < 0.01 && begun.fill_reason.is_some());
+    let over = ChangeRun { volume_after: Some(l(28.0)), ..ChangeRun::default() };
+    let told = guide(&over, &still.situation(), false).unwrap();
+    assert!(told.steps.iter().find(|step| step.step == ChangeStep::Measure).unwrap().finding.as_ref().unwrap().contains("take 9.3 L out again"));
     let empty = Bench::new(tub(), vec![], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
     assert_eq!(guide(&ChangeRun::default(), &empty.situation(), false).unwrap().fill_to, l(28.0));
 }

@@ -151,6 +151,9 @@ fn forty_six_litres_in_two_cans_of_eighteen_are_three_fillings() {
     let shares = split(l(46.0), &cans).unwrap();
     assert_eq!(shares.iter().map(|s| s.litres.get()).collect::<Vec<_>>(), [18.0, 18.0, 10.0]);
     assert_eq!(shares[2].kilograms, 10.0);
+    let with_jug = [cans[0].clone(), cans[1].clone(), Container { name: name("jug"), holds: l(11.0) }];
+    assert_eq!(split(l(46.0), &with_jug).unwrap()[2].container, "jug", "the rest goes into the smallest that takes it");
+    assert_eq!(split(l(4.0), &with_jug).unwrap()[0].container, "jug");
     assert!(split(l(46.0), &[]).is_err());
     assert!(split(l(20000.0), &cans).is_err());
 }

@@ -255,6 +255,39 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
           />
         </div>
       </details>
+      <details :open="!!(value('cans') || value('holds'))">
+        <summary>Cans and measures at hand</summary>
+        <p class="small quiet">
+          {{ view ? 'Left empty, those of the place are used.' : 'Left empty, a usual set is used.' }}
+        </p>
+        <div class="field">
+          <label for="bench-cans">Cans, in {{ units.volume }}</label>
+          <input
+            id="bench-cans"
+            :value="value('cans')"
+            inputmode="text"
+            autocomplete="off"
+            placeholder="18 18 10"
+            @change="bench.set({ cans: ($event.target as HTMLInputElement).value.trim() })"
+          />
+          <p class="wrong">{{ bench.fault('containers') }}</p>
+        </div>
+        <div class="fields two">
+          <NumberField
+            :model-value="bench.number('holds')"
+            label="Syringe or cylinder"
+            unit="mL"
+            :wrong="bench.fault('tools.0')"
+            @update:model-value="bench.set({ holds: $event })"
+          />
+          <NumberField
+            :model-value="bench.number('marked')"
+            label="Marked each"
+            unit="mL"
+            @update:model-value="bench.set({ marked: $event })"
+          />
+        </div>
+      </details>
     </template>
   </form>
 </template>

@@ -62,14 +62,19 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
     </p>
   </header>
   <div class="bench">
-    <BenchForm
-      :bench="bench"
-      :places="places.data.value ?? []"
-      :shelf="shelf.data.value"
-      :view="view"
-      :units="units"
-      :scale="scale"
-    />
+    <div class="asking">
+      <BenchForm
+        :bench="bench"
+        :places="places.data.value ?? []"
+        :shelf="shelf.data.value"
+        :view="view"
+        :units="units"
+        :scale="scale"
+      />
+      <a v-if="bench.plan.value" class="foot" href="#plan" @click.prevent="show">
+        <span>{{ bench.plan.value.answer }}</span> <strong>See the plan</strong>
+      </a>
+    </div>
     <div id="plan" class="result">
       <div v-if="limited" class="limited">
         <div class="tank"><TankDrawing :section="view!.section" :label="describe(view!)" lines /></div>
@@ -124,9 +129,6 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
       <p v-else class="quiet" role="status">Working it out…</p>
     </div>
   </div>
-  <a v-if="bench.plan.value" class="foot" href="#plan" @click.prevent="show">
-    <span>{{ bench.plan.value.answer }}</span> <strong>See the plan</strong>
-  </a>
 </template>
 
 <style scoped>

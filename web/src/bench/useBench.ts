@@ -7,6 +7,12 @@ import { PURPOSES, type PurposeKey } from './purposes'
 
 type Values = Record<string, string>
 
+/** "18 18 10", "18; 18; 10" or "18,18,10"; a comma between spaces is a decimal one. */
+function sizes(typed: string): number[] {
+  const parts = /[;\s]/.test(typed.trim()) ? typed.split(/[;\s]+/) : typed.split(',')
+  return parts.map((part) => Number(part.replace(/,$/, '').replace(',', '.'))).filter((size) => size > 0)
+}
+
 export function useBench() {
   const route = useRoute()
   const router = useRouter()
@@ -94,6 +100,20 @@ export function useBench() {
     if (number('source_ec') !== null) asked.source_ec = ec(number('source_ec'))
     for (const key of ['tank_temperature', 'water_temperature'])
       if (number(key) !== null) asked[key] = units.fromTemperature(number(key)!)
+    const cans = sizes(plain.cans ?? '')
+    if (cans.length)
+      asked.containers = cans.map((size, i) => ({
+        name: `${size} ${units.volume} can ${i + 1}`,
+        holds: units.fromVolume(size),
+      }))
+    const [holds, marked] = [number('holds'), number('marked')]
+    if (holds !== null && marked !== null)
+      asked.tools = (['ml', 'g'] as const).map((unit) => ({
+        name: unit === 'ml' ? `${holds} mL measure` : 'scale',
+        unit,
+        holds: unit === 'ml' ? holds : 2000,
+        marked_each: unit === 'ml' ? marked : 0.1,
+      }))
     return asked as unknown as Schemas['Ask']
   }
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The batch for a change, as the bench works it out, on the step where it is mixed. */
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ApiError, ask, type Schemas, type SystemView } from '../api/client'
 import type { Units } from '../api/units'
@@ -15,9 +15,17 @@ const plan = ref<Schemas['Plan'] | null>(null)
 const failed = ref('')
 const ticks = ref<string[]>([])
 
+/** Of a partial change it has to be known how much stays in. */
+const partial = computed(() => props.change.run.value.extent === 'partial')
+const stays = computed<number | null>({
+  get: () => (props.change.run.value.heel == null ? null : props.units.toVolume(props.change.run.value.heel)),
+  set: (value) => props.change.put({ heel: value === null ? null : props.units.fromVolume(value), batch: null }),
+})
+
 async function work() {
   const { heel, heel_ec, parts } = props.change.run.value
   const by = recorderAt(props.view.place.id)
+  if (partial.value && heel == null) return (plan.value = null)
   try {
     plan.value = await ask(
       api.POST('/api/bench/plan', {
@@ -56,6 +64,14 @@ watch(() => [props.change.run.value.heel, props.change.run.value.heel_ec], work,
 
 <template>
   <div class="batch">
+    <NumberField
+      v-if="partial"
+      v-model="stays"
+      label="What stays in"
+      :unit="units.volume"
+      :wrong="change.fault('heel')"
+      hint="A third to a half is usually taken out"
+    />
     <template v-if="plan">
       <p class="answer">{{ plan.answer }}</p>
       <CanRow v-if="plan.shares.length" :shares="plan.shares" />

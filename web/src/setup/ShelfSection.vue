@@ -150,6 +150,9 @@ async function putAway(card: CardView) {
   border-top: 2px solid var(--ink);
   padding: 12px 0 28px;
 }
+h2 {
+  margin-bottom: 12px;
+}
 .columns {
   display: grid;
   grid-template-columns: 1.4fr 1fr;

@@ -165,6 +165,8 @@ useShortcuts({
         <VisitClose v-else v-model="v.visit" :steps="steps" />
         <VisitVerdicts
           v-model="v.visit"
+          :system="id"
+          :child="child"
           :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
         />
         <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>

@@ -1,11 +1,23 @@
 <script setup lang="ts">
 /** Verdicts on what was typed; each can be overruled with a reason, and that is kept. */
 import { reactive } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { Verdict, Visit } from '../api/client'
 import VerdictCard from '../system/VerdictCard.vue'
 
-defineProps<{ verdicts: Verdict[] }>()
+const props = defineProps<{ verdicts: Verdict[]; system: string; child: boolean }>()
 const visit = defineModel<Visit>({ required: true })
+/** The bench with what was just read, where hands are called for. */
+function bench(verdict: Verdict) {
+  if (props.child || verdict.tone === 'fine') return null
+  const { ph, ec } = visit.value
+  const to = (query: Record<string, string>) => ({ path: '/bench', query: { system: props.system, ...query } })
+  if (verdict.subject === 'ph' && ph && verdict.tone !== 'watch')
+    return to({ for: 'ph', ...(ph.by === 'kit' ? { kit: String(ph.low) } : { ph: String(ph.value) }) })
+  if (verdict.subject === 'ec' && ec) return to({ for: 'correction', ec: String(ec.value) })
+  if (verdict.subject === 'level') return to({ for: 'top_off' })
+  return null
+}
 const open = reactive<Record<string, boolean>>({})
 function overrule(subject: string, reason: string) {
   const now = { ...visit.value.overruled }
@@ -19,6 +31,7 @@ function overrule(subject: string, reason: string) {
   <div class="verdicts" aria-live="polite">
     <div v-for="verdict in verdicts" :key="verdict.subject">
       <VerdictCard :verdict="verdict" />
+      <RouterLink v-if="bench(verdict)" class="button plain" :to="bench(verdict)!">Work it out on the bench</RouterLink>
       <template v-if="verdict.tone !== 'fine'">
         <div v-if="open[verdict.subject] || visit.overruled?.[verdict.subject]" class="field over">
           <label :for="`over-${verdict.subject}`">I see it otherwise, because</label>

@@ -6,7 +6,7 @@ use crate::crop::{CropGroup, Stage, ec_target};
 use crate::mixing::{Amount, Product, ProductKind, shipped_id};
 use crate::quantity::{Conductivity, EcReading};
 use crate::refusal::{AtField, Refusal};
-use crate::system::Measuring;
+use crate::system::{Measuring, SourceWater};
 use uuid::Uuid;
 
 /// How far a rise on a label may be off, and a learnt one.
@@ -74,7 +74,16 @@ impl Feed {
             )
             .at("stage"));
         }
+        lines.extend(conditioner(&lines, shelf));
         Ok(Self { lines, label: format!("{}, {}", recipe.name.as_str(), stage.say()) }.in_order())
+    }
+
+    /// What the source water asks of the recipe.
+    pub fn water_warning(&self, shelf: &Shelf<'_>) -> Option<String> {
+        let soft = shelf.situation.is_some_and(|s| matches!(s.system.methods.source, SourceWater::Rain | SourceWater::Filtered));
+        let fed = |what| self.lines.iter().any(|line| line.product.what == what);
+        (soft && !fed(ProductKind::CalciumMagnesium) && !fed(ProductKind::CalciumNitrate))
+            .then(|| "Rain and filtered water bring no calcium or magnesium along: a recipe with a calcium–magnesium supplement suits them.".to_owned())
     }
 
     fn in_order(mut self) -> Self {
@@ -131,6 +140,15 @@ impl Feed {
     fn spread(&self) -> f64 {
         self.lines.iter().map(|line| line.spread).fold(0.0, f64::max)
     }
+}
+
+/// The dechlorinator, where that is how the water is made ready and the recipe does not name it.
+fn conditioner(lines: &[FeedLine], shelf: &Shelf<'_>) -> Option<FeedLine> {
+    let conditioned = shelf.situation.is_some_and(|s| s.system.methods.source == SourceWater::Conditioned);
+    let named = lines.iter().any(|line| line.product.what == ProductKind::Dechlorinator);
+    let id = shipped_id("dechlorinator");
+    let product = shelf.products.get(&id).filter(|_| conditioned && !named)?;
+    Some(feed_line(id, product, product.per_litre(None).ok()?, shelf))
 }
 
 fn feed_line(id: Uuid, product: &Product, rate: Amount, shelf: &Shelf<'_>) -> FeedLine {

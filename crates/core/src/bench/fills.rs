@@ -103,6 +103,7 @@ fn around(heel: Option<(Litres, Option<Conductivity>)>, whole: Litres, ask: &Ask
     if heel.is_some() && standing.is_none() {
         plan.warnings.push("The heel's EC is not known: what it adds is left out. Measure it if you can.".to_owned());
     }
+    plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
     carry(&mut plan, fresh.get(), w);
     plan.entry = shelf.situation.map(|_| {
@@ -207,6 +208,7 @@ fn ahead(litres: Litres, aim: Option<Conductivity>, into: PremixIn, title: &str,
         Some(ec) => format!("Mix {} at {}.", w.volume(litres), first(&ec.said)),
         None => format!("Mix {} of {}, as printed.", w.volume(litres), feed.label),
     };
+    plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
     carry(&mut plan, litres.get(), w);
     plan.entry = shelf.situation.map(|_| Body::Premix(Premix { into, litres, batch: batch_of(&plan, source), ec: None, ph: None, note: None }));

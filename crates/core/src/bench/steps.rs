@@ -118,8 +118,9 @@ fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
     let w = shelf.wording;
     let cans: Vec<String> = plan.shares.iter().map(|share| format!("{} into the {}", w.volume(share.litres), share.container)).collect();
     let warm = ask.tank_temperature.map_or("the tank's temperature".to_owned(), |t| w.temperature(t));
+    let source = shelf.situation.map_or("water", |s| s.system.methods.source.say());
     let heavy = plan.shares.iter().map(|share| share.kilograms).fold(0.0, f64::max);
-    let water = step("water", format!("{}; within {} of {warm}.", sentence(&cans.join(", ")), w.degrees(TEMPER_WARNS)))
+    let water = step("water", format!("{}: {source} within {} of {warm}.", sentence(&cans.join(", ")), w.degrees(TEMPER_WARNS)))
         .why("Water first; products into water, never water onto products. Never over the plants.");
     if heavy >= 12.0 { water.caution(format!("The heaviest can weighs {}: lift with the knees, or fill it less.", w.weight(heavy))) } else { water }
 }

@@ -7,6 +7,7 @@ use super::fills::{first, sure};
 use super::plan::{LedgerLine, Plan, expected_ec};
 use super::steps::{batch_of, carry, mix_into, step};
 use crate::care::Situation;
+use crate::care::top_off::top_off_advice;
 use crate::log::{Body, TopOff, TopOffWater, Visit};
 use crate::mixing::balance::{POUR_SLOWLY_ABOVE, Water, batch_after_hose, drain_first};
 use crate::quantity::{Conductivity, EcReading, EcScale, Litres, Wording};
@@ -105,6 +106,9 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         TopOffMethod::Measured => measured(&room, before_ec, aim, batch, source, ask, shelf)?,
     };
     finish(&mut plan, &room, before_ec, source, ec, method, shelf);
+    if let Some(advice) = shelf.situation.filter(|s| s.system.methods.top_off == method).and_then(top_off_advice).filter(|advice| advice.drifting) {
+        plan.warnings.push(format!("{}. {}", advice.finding, advice.next));
+    }
     Ok(plan)
 }
 
@@ -134,6 +138,7 @@ fn fed(room: &Room, aim: Option<Conductivity>, title: &str, source: Conductivity
     let mut plan = Plan::new(title);
     mix_into(&mut plan, &mixed, room.litres, ask, shelf)?;
     plan.steps.push(step("pour", format!("Pour the {} slowly, away from the stems.", shelf.wording.volume(room.litres))));
+    plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
     Ok(plan)
 }
@@ -241,6 +246,9 @@ fn measured(
     if strong.ec.get() - source.get() > 0.005 {
         let mixed = feed.mix(source, Some(strong.ec), true)?;
         mix_into(&mut plan, &mixed, batch, ask, shelf)?;
+        // A batch that is meant to be concentrated says nothing by its share of the label's rate.
+        plan.strength = None;
+        plan.warnings.extend(feed.water_warning(shelf));
         plan.sure = sure(&feed);
         let pour = step(
             "pour",
@@ -362,6 +370,7 @@ pub(super) fn correction(litres: Option<Litres>, ec: Option<EcReading>, ask: &As
     let before = Water::new(standing, now);
     plan.ledger = Some(LedgerLine { before: before.salt(), added: after.salt() - before.salt(), drained: 0.0, after: after.salt() });
     plan.answer = format!("Stir the feed for {} into a jug of its own water: that brings it from {} to {}.", w.volume(standing), w.ec(now), w.ec(aim));
+    plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
     carry(&mut plan, jug.get(), w);
     plan.entry = shelf.situation.map(|_| {

@@ -174,6 +174,10 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
         ChangeStep::Temper => Some(temper(run.parts.difference(), w)),
         ChangeStep::Heel if s.system.traits.heel.get() > 0.0 => Some(format!("Usually {} stay behind here.", w.volume(s.system.traits.heel))),
         ChangeStep::PowerOff if s.system.traits.drain_back.get() > 0.0 => Some(format!("{} run home when the pump stops.", w.volume(s.system.traits.drain_back))),
+        ChangeStep::Measure => run
+            .volume_after
+            .filter(|after| fill_limit(s).is_some_and(|limit| after.get() > limit.up_to.get() * 1.02))
+            .map(|after| format!("{} covers air roots: take {} out again.", w.volume(after), w.volume(Litres::nearest(after.get() - fill_to.get())))),
         ChangeStep::Refill | ChangeStep::Swap => Some(match why {
             Some(why) => format!("Up to {} and no further. {why}", w.volume(fill_to)),
             None => format!("Up to {}.", w.volume(fill_to)),

@@ -32,7 +32,8 @@ pub struct Share {
 /// Fillings beyond this are another job than a person's with cans.
 const MOST_FILLINGS: usize = 40;
 
-/// Fills the largest containers first, and again as often as needed; the last one takes the rest.
+/// Fills the largest containers first, and again as often as needed; the rest goes into the smallest
+/// one that takes it.
 ///
 /// # Errors
 /// Nothing to split, nothing to split it into, or more than 40 fillings.
@@ -49,7 +50,9 @@ pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refu
     }
     let mut shares: Vec<Share> = Vec::new();
     let mut rest = total.get();
-    for container in sorted.iter().cycle() {
+    for next in sorted.iter().cycle() {
+        let fits = sorted.iter().rev().find(|container| container.holds.get() >= rest - 1e-9);
+        let container = fits.unwrap_or(next);
         let litres = rest.min(container.holds.get());
         shares.push(Share { container: container.name.as_str().to_owned(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres, said: String::new() });
         rest -= litres;
