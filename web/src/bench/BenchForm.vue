@@ -46,7 +46,7 @@ const known = (key: string) => {
   if (['from', 'litres'].includes(key) && ['top_off', 'correction', 'ph', 'peroxide_dose'].includes(facts.value!.key))
     return said('level')
   if (key === 'litres' && ['change', 'fresh_fill'].includes(facts.value!.key))
-    return `Else ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}, or its refill limit`
+    return `Else ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}${props.view.section.limit == null ? '' : ', or its refill limit'}`
   if (key === 'to')
     return props.view.room ? `Else ${props.units.toVolume(props.view.room.up_to)} ${props.units.volume}` : undefined
   if (['ec', 'heel_ec'].includes(key)) return said('ec')

@@ -27,12 +27,12 @@ watch(
   (now) => now.forEach((value, i) => (used[i] = Number(value.toPrecision(4)))),
   { immediate: true },
 )
-const measures = computed(() => ({
-  ec:
-    ['change', 'premix'].includes(props.plan.entry!.kind) ||
-    (props.plan.entry!.kind === 'visit' && props.plan.doses.length > 0),
-  ph: ['change', 'premix'].includes(props.plan.entry!.kind),
-}))
+const measures = computed(() => {
+  const metered = props.view.system.measuring === 'meter'
+  const kind = props.plan.entry!.kind
+  const mixed = ['change', 'premix'].includes(kind)
+  return { ec: metered && (mixed || (kind === 'visit' && props.plan.doses.length > 0)), ph: metered && mixed }
+})
 
 /** The plan's entry with what was really used in place of what was planned. */
 function body(): Schemas['Body'] {

@@ -9,6 +9,20 @@ const done = (code: string) => ticks.value.includes(code)
 const turn = (code: string) =>
   (ticks.value = done(code) ? ticks.value.filter((c) => c !== code) : [...ticks.value, code])
 const dose = (step: Schemas['PlanStep']) => (step.dose == null ? undefined : props.plan.doses[step.dose])
+/** Equal portions said once: how much, how it is measured, into which containers. */
+function portions(of: Schemas['Dose']) {
+  const groups: { said: string; measured: string; into: Map<string, number> }[] = []
+  for (const portion of of.portions) {
+    let group = groups.find((g) => g.said === portion.said && g.measured === portion.measured)
+    if (!group) groups.push((group = { said: portion.said, measured: portion.measured, into: new Map() }))
+    group.into.set(portion.container, (group.into.get(portion.container) ?? 0) + 1)
+  }
+  return groups.map((g) => ({
+    ...g,
+    each: [...g.into.values()].reduce((sum, n) => sum + n, 0) > 1,
+    where: [...g.into].map(([name, n]) => (n > 1 ? `${name} ×${n}` : name)).join(', '),
+  }))
+}
 const LABELS: Record<string, string> = {
   mix: 'The batch has mixed',
   remeasure: 'Measure again',
@@ -34,9 +48,9 @@ const wait = (step: Schemas['PlanStep']) =>
             <span>{{ dose(step)!.name }}</span>
           </p>
           <ul v-if="dose(step)!.portions.length > 1" class="portions">
-            <li v-for="(portion, n) in dose(step)!.portions" :key="n">
+            <li v-for="(portion, n) in portions(dose(step)!)" :key="n">
               <span class="num">{{ portion.said }}</span>
-              <span class="quiet">into the {{ portion.container }}</span>
+              <span class="quiet">{{ portion.each ? 'each into the' : 'into the' }} {{ portion.where }}</span>
               <span class="small quiet">{{ portion.measured }}</span>
             </li>
           </ul>

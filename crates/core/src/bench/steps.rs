@@ -116,7 +116,15 @@ pub(super) fn mix_into(plan: &mut Plan, mixed: &Mixed, litres: Litres, ask: &Ask
 
 fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
     let w = shelf.wording;
-    let cans: Vec<String> = plan.shares.iter().map(|share| format!("{} into the {}", w.volume(share.litres), share.container)).collect();
+    let mut cans: Vec<(String, u32)> = Vec::new();
+    for share in &plan.shares {
+        let filling = format!("{} into the {}", share.said, share.container);
+        match cans.iter_mut().find(|(said, _)| *said == filling) {
+            Some((_, times)) => *times += 1,
+            None => cans.push((filling, 1)),
+        }
+    }
+    let cans: Vec<String> = cans.into_iter().map(|(said, times)| if times > 1 { format!("{said} ×{times}") } else { said }).collect();
     let warm = ask.tank_temperature.map_or("the tank's temperature".to_owned(), |t| w.temperature(t));
     let source = shelf.situation.map_or("water", |s| s.system.methods.source.say());
     let heavy = plan.shares.iter().map(|share| share.kilograms).fold(0.0, f64::max);
