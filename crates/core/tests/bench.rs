@@ -365,6 +365,8 @@ fn peroxide_for_the_water_for_roots_and_thinned() {
     assert!(beyond.mend.contains("Take the plant out"));
     let thin = table.plan(&asked(Purpose::Dilution { from_percent: 12.0, to_percent: 3.0, litres: l(2.0) }), None).unwrap();
     assert!(thin.answer.contains("1 part and 3 of water"), "{}", thin.answer);
+    let fierce = table.plan(&asked(Purpose::Dilution { from_percent: 50.0, to_percent: 3.0, litres: l(2.0) }), None).unwrap_err();
+    assert!(fierce.mend.contains("weaker bottle") && fierce.field == "purpose.from_percent");
     assert!(table.plan(&asked(Purpose::Dilution { from_percent: 3.0, to_percent: 12.0, litres: l(2.0) }), None).unwrap_err().found.contains("weaker"));
 }
 

@@ -80,6 +80,22 @@ fn the_sources_come_best_first() {
 }
 
 #[test]
+fn the_verdict_on_a_visit_says_how_much() {
+    let log = [dose("2027-03-01 08:00", 6.8, 9.0, ProductKind::PhDown), read("2027-03-01 08:30", 6.3)];
+    let told = |bench: &Bench, by_child: bool| {
+        let visit = Visit { ph: Some(ph(6.9)), ..level(90.0) };
+        mopsel_core::verdict::judge_visit(&visit, &bench.situation(), by_child).unwrap().verdicts.into_iter().find(|v| v.subject == mopsel_core::verdict::Subject::Ph).unwrap()
+    };
+    let known = rails(&log, "2027-03-09 08:30");
+    assert!(told(&known, false).next.starts_with("8.10 mL of pH down, half of the estimate"), "{}", told(&known, false).next);
+    assert!(told(&known, false).sure.contains("1 correction"));
+    assert!(told(&known, true).next.contains("Tell an adult"));
+    let mut by_recipe = rails(&log, "2027-03-09 08:30");
+    by_recipe.system.methods.ph = PhMethod::RecipeOnly;
+    assert!(told(&by_recipe, false).next.contains("Change the water"));
+}
+
+#[test]
 fn half_first_then_what_the_first_half_taught_is_the_rest() {
     let first = dose("2027-03-09 08:00", 6.9, 6.0, ProductKind::PhDown);
     let too_soon = rails(std::slice::from_ref(&first), "2027-03-09 08:10");
@@ -128,6 +144,9 @@ fn a_kit_that_cannot_tell_is_left_alone_and_a_far_one_is_corrected_from_its_near
     assert!(at(&bench, ask(kit(6.5, 7.0))).is_err(), "its edge may be inside");
     near(at(&bench, ask(kit(7.0, 7.5))).unwrap().from, 7.0, 1e-9);
     assert!(at(&bench, ask(ph(6.2))).unwrap_err().found.contains("inside"));
+    assert!(at(&bench, ask(ph(12.0))).unwrap_err().mend.contains("buffer"), "a probe that reads nonsense is not dosed by");
+    let far = PhAsk { aim: Some(Ph::new(8.0).unwrap()), ..ask(ph(7.2)) };
+    assert_eq!(at(&bench, far).unwrap_err().field, "aim");
     let mut drops = rails(&[dose("2027-03-09 07:00", 7.2, 2.0, ProductKind::PhDown)], "2027-03-09 12:30");
     drops.system.measuring = Measuring::DropKit;
     assert!(at(&drops, ask(kit(7.0, 7.5))).unwrap_err().allowed.contains("next visit"));

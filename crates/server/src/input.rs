@@ -92,7 +92,7 @@ fn refusal(message: &str, field: &str) -> Refusal {
     match (clauses.as_slice(), plain.split_once(", expected ")) {
         ([found, allowed, mend], _) if found.starts_with("found") => Refusal::new(*found, *allowed, *mend),
         (_, Some((found, expected))) => {
-            Refusal::new(format!("found {}", found.trim_start_matches("invalid ")), format!("allowed is {expected}"), "Correct this field and send it again.")
+            Refusal::new(format!("found {}", kind_found(found)), format!("allowed is {}", kind_wanted(expected)), "Correct this field and send it again.")
         }
         _ if plain.starts_with("missing field") => {
             Refusal::new(format!("found no {}", plain.trim_start_matches("missing field ")), "allowed is a request with this field", "Add the field and send it again.")
@@ -104,4 +104,30 @@ fn refusal(message: &str, field: &str) -> Refusal {
         ),
     }
     .at(field)
+}
+
+/// What a deserialiser found, in plain words.
+fn kind_found(found: &str) -> String {
+    let found = found.trim_start_matches("invalid ").trim_start_matches("type: ").trim_start_matches("value: ");
+    match found {
+        "null" | "unit" => "nothing".to_owned(),
+        "sequence" => "a list".to_owned(),
+        "map" => "an object".to_owned(),
+        _ => match found.split_once(' ') {
+            Some(("string", text)) => format!("the text {}", text.chars().take(60).collect::<String>()),
+            Some(("integer" | "floating" | "boolean", value)) => value.trim_start_matches("point ").to_owned(),
+            _ => found.chars().take(120).collect(),
+        },
+    }
+}
+
+/// What it wanted, in plain words.
+fn kind_wanted(expected: &str) -> String {
+    match expected {
+        "f64" | "f32" => "a number".to_owned(),
+        "u8" | "u16" | "u32" | "u64" | "usize" => "a whole number, 0 or more".to_owned(),
+        "i32" | "i64" => "a whole number".to_owned(),
+        "a boolean" => "true or false".to_owned(),
+        other => other.to_owned(),
+    }
 }

@@ -178,6 +178,10 @@ async fn plain_calculations_need_no_system_and_store_nothing() {
     for (ask, field) in [
         (json!({ "purpose": { "for": "jug", "litres": 0 } }), "ask.purpose.litres"),
         (json!({ "purpose": { "for": "jug", "litres": -4 } }), "ask.purpose"),
+        (json!({ "purpose": { "for": "jug", "litres": "ten" } }), "ask.purpose"),
+        (json!({ "purpose": { "for": "jug", "litres": 1e-9 } }), "ask.purpose.litres"),
+        (json!({ "purpose": { "for": "ph", "litres": 10, "ph": { "by": "meter", "value": 13 } } }), "ask.purpose.ph"),
+        (json!({ "purpose": { "for": "dilution", "from_percent": 70, "to_percent": 3, "litres": 1 } }), "ask.purpose.from_percent"),
         (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 0.1, "scale": "ms_cm" } }), "ask.target"),
         (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 800, "scale": "ppm" } }), "ask.target.scale"),
         (json!({ "purpose": { "for": "dilution", "from_percent": 3, "to_percent": 12, "litres": 1 } }), "ask.purpose"),

@@ -1531,7 +1531,7 @@ export interface components {
             note?: components["schemas"]["Note"] | null;
             /**
              * Format: double
-             * @description Strength of a peroxide, in per cent, above 0 up to 50.
+             * @description Strength of a peroxide, in per cent, above 0 up to 35.
              */
             percent?: number | null;
             rate?: components["schemas"]["PrintedRate"] | null;

@@ -17,12 +17,20 @@ const RULE_OF_THUMB: f64 = 1.1;
 /// How far a top-off reservoir's pH leans against the drift.
 const LEAN: f64 = 0.3;
 
+/// Less than a cup cannot be mixed with any care.
+const LEAST_LITRES: f64 = 0.1;
+
+fn too_little(litres: Litres) -> Refusal {
+    Refusal::new(format!("found {} L", litres.get()), format!("allowed is {LEAST_LITRES} L or more"), "Type how much is to be made; a smaller amount cannot be measured.")
+        .at("purpose.litres")
+}
+
 /// The volume of a whole filling: the one asked for, within what the vessel and its roots take.
 fn filling(litres: Option<Litres>, shelf: &Shelf<'_>) -> Result<Litres, Refusal> {
     let w = shelf.wording;
     let Some(s) = shelf.situation else {
         let litres = litres.ok_or_else(|| Refusal::new("found no volume", "allowed is how much is to be made", "Type the litres.").at("purpose.litres"))?;
-        return if litres > Litres::ZERO { Ok(litres) } else { Err(Refusal::new("found 0 L", "allowed is more than 0 L", "Type how much is to be made.").at("purpose.litres")) };
+        return if litres.get() >= LEAST_LITRES { Ok(litres) } else { Err(too_little(litres)) };
     };
     let litres = litres.unwrap_or_else(|| fill_to(s).0);
     let reservoir = &s.system.reservoir;
@@ -185,8 +193,8 @@ fn lean(shelf: &Shelf<'_>) -> Option<super::plan::PlanStep> {
 }
 
 fn ahead(litres: Litres, aim: Option<Conductivity>, into: PremixIn, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    if litres <= Litres::ZERO {
-        return Err(Refusal::new("found 0 L", "allowed is more than 0 L", "Type how much is to be made.").at("purpose.litres"));
+    if litres.get() < LEAST_LITRES {
+        return Err(too_little(litres));
     }
     let w = shelf.wording;
     let feed = Feed::of(ask, shelf)?;

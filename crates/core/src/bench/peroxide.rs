@@ -5,7 +5,7 @@ use super::ask::{Ask, Shelf};
 use super::plan::{Plan, WaitFor};
 use super::steps::{carry, dose as portioned, only, shares, step, tools};
 use crate::log::{Body, RootStage, Treatment, TreatmentKind};
-use crate::mixing::{Amount, Product, ProductKind, dilute, shipped_id};
+use crate::mixing::{Amount, Product, ProductKind, STRONGEST_PEROXIDE, dilute, shipped_id};
 use crate::quantity::{Litres, Millilitres};
 use crate::refusal::{AtField, Refusal};
 use uuid::Uuid;
@@ -124,6 +124,14 @@ pub(super) fn root_bath(litres: Litres, product: Option<Uuid>, stage: Option<Roo
 
 pub(super) fn dilution(from: f64, to: f64, litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let w = shelf.wording;
+    if from > STRONGEST_PEROXIDE {
+        return Err(Refusal::new(
+            format!("found a peroxide of {from} %"),
+            format!("allowed is up to {STRONGEST_PEROXIDE} %"),
+            "A stronger one sets fire to wood and cloth: leave it to those who are trained for it, and get a weaker bottle.",
+        )
+        .at("purpose.from_percent"));
+    }
     let mixed = dilute(from, to, litres).at("purpose")?;
     let mut plan = Plan::new("Weaken a peroxide");
     plan.plain = mixed.water;

@@ -21,7 +21,7 @@ pub use learn::{BatchPoint, Learnt, learnt_rise};
 pub use library::{products, recipes, shipped_id};
 pub use measure::{MeasuringPlan, Tool, measure};
 pub use order::{ProductKind, mixing_order};
-pub use product::{OwnMeasure, Product};
+pub use product::{OwnMeasure, Product, STRONGEST_PEROXIDE};
 pub use rate::{Amount, AmountUnit, CUP_ML, FLUID_OUNCE_ML, OUNCE_G, PrintedRate, RateAmount, RateVolume, TABLESPOON_ML, TEASPOON_ML, into_litres};
 pub use recipe::{Recipe, RecipeLine, StageParts};
 pub use sanitiser::{Sanitiser, check_together};

@@ -38,7 +38,7 @@ pub struct Product {
     /// EC rise of 1 mL or 1 g in a litre, in mS/cm, 0–10; learnt from logged batches when absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rise: Option<f64>,
-    /// Strength of a peroxide, in per cent, above 0 up to 50.
+    /// Strength of a peroxide, in per cent, above 0 up to 35.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub percent: Option<f64>,
     /// Acid or base in one mL or g, in meq, above 0 up to 40, for doses worked out from alkalinity.
@@ -48,6 +48,9 @@ pub struct Product {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<Note>,
 }
+
+/// A stronger peroxide sets fire to what it touches: not for a bench.
+pub const STRONGEST_PEROXIDE: f64 = 35.0;
 
 fn inside(found: Option<f64>, low: f64, high: f64, field: &str, what: &str) -> Result<(), Refusal> {
     match found {
@@ -65,8 +68,9 @@ impl Product {
     /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
         inside(self.density, 0.3, 3.0, "density", "the grams in a millilitre")?;
-        inside(self.rise.map(|rise| rise + 1e-9), 0.0, 10.0, "rise", "the EC rise of 1 mL or 1 g in a litre, in mS/cm")?;
-        inside(self.percent, 0.0, 50.0, "percent", "the strength on the label, in per cent")?;
+        // What does not feed has a rise of 0.
+        inside(self.rise.filter(|rise| *rise != 0.0), 0.0, 10.0, "rise", "the EC rise of 1 mL or 1 g in a litre, in mS/cm")?;
+        inside(self.percent, 0.0, STRONGEST_PEROXIDE, "percent", "the strength on the label, in per cent")?;
         inside(self.meq, 0.0, 40.0, "meq", "the acid or base in one mL or g, in meq")?;
         if self.measures.len() > 10 {
             return Err(Refusal::new(format!("found {} measures", self.measures.len()), "allowed are 10", "Keep the ones that are in use.").at("measures"));

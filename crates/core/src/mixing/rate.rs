@@ -169,7 +169,7 @@ impl PrintedRate {
         };
         if !(rate.is_finite() && rate > 0.0 && rate <= MOST_PER_LITRE) {
             return Err(Refusal::new(
-                format!("found a rate of {} that comes to {rate:.2} a litre", self.value),
+                if rate.abs() < 1e6 { format!("found a rate of {} that comes to {rate:.2} a litre", self.value) } else { format!("found a rate that comes to {rate:.1e} a litre") },
                 format!("allowed is more than 0, up to {MOST_PER_LITRE} mL or g a litre"),
                 "Read the label again: per litre, per gallon, per 5 or per 100 gallons?",
             ));

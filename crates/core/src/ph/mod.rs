@@ -5,7 +5,7 @@
 use crate::Refusal;
 use crate::calendar::{days_between, local_date};
 use crate::care::Situation;
-use crate::crop::{PH_AIM, PH_BAND};
+use crate::crop::{PH_AIM, PH_BAND, PH_BLOCKED};
 use crate::log::PhDose;
 use crate::mixing::{Product, ProductKind, acid_for};
 use crate::quantity::{Litres, Ph, PhReading};
@@ -128,6 +128,22 @@ fn start(ph: PhReading) -> f64 {
 pub fn estimate(ask: PhAsk, product: (Uuid, &Product), s: Option<&Situation<'_>>) -> Result<PhEstimate, Refusal> {
     let from = start(ask.ph);
     let wanted = ask.aim.map_or(f64::midpoint(PH_AIM.0, PH_AIM.1), Ph::get);
+    if !(3.0..=10.0).contains(&from) {
+        return Err(Refusal::new(
+            format!("found pH {}", ask.ph.say()),
+            "allowed is 3 to 10, beyond which no plant water stands",
+            "Rinse the probe, check it in a buffer, and read again.",
+        )
+        .at("ph"));
+    }
+    if !(PH_BLOCKED.0..=PH_BLOCKED.1).contains(&wanted) {
+        return Err(Refusal::new(
+            format!("found a wish for pH {wanted}"),
+            format!("allowed is {:.1} to {:.1}", PH_BLOCKED.0, PH_BLOCKED.1),
+            format!("Aim at {:.1} to {:.1}: beyond the ends uptake is blocked.", PH_AIM.0, PH_AIM.1),
+        )
+        .at("aim"));
+    }
     let (low, high) = ask.ph.range();
     let exact = matches!(ask.ph, PhReading::Meter(_));
     let inside = if exact { (PH_BAND.0..=PH_BAND.1).contains(&from) } else { high >= PH_BAND.0 && low <= PH_BAND.1 };

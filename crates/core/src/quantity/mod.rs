@@ -75,7 +75,7 @@ macro_rules! quantity {
 }
 
 fn article(noun: &str) -> &'static str {
-    if noun.starts_with(['a', 'e', 'i', 'o', 'u']) { "an" } else { "a" }
+    if noun.starts_with(['a', 'e', 'i', 'o', 'u', 'E']) { "an" } else { "a" }
 }
 
 quantity!(

@@ -12,7 +12,7 @@ mod water;
 
 pub use ec::judge_ec;
 pub use level::{judge_level, judge_top_off, limit_from};
-pub use ph::judge_ph;
+pub use ph::{judge_ph, judge_ph_of};
 pub use plants::judge_plants;
 pub use temperature::judge_temperature;
 pub use visit::{Judgement, Room, judge_state, judge_visit};

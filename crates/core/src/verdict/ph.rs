@@ -1,9 +1,12 @@
 //! What a pH means: held against 5.5–6.5, with the precision of what read it.
 
 use super::{Gauge, Subject, Tone, Verdict};
+use crate::care::Situation;
 use crate::crop::{PH_AIM, PH_BAND, PH_BLOCKED};
-use crate::quantity::PhReading;
-use crate::system::{Measuring, Traits};
+use crate::mixing::{Amount, ProductKind, products, shipped_id};
+use crate::ph::{DosePart, MOST_A_DAY, PhAsk, estimate};
+use crate::quantity::{Litres, PhReading};
+use crate::system::{Measuring, PhMethod, Traits};
 
 /// Days that a pH outside its band may wait.
 const SLACK: f64 = 3.0;
@@ -32,6 +35,42 @@ pub fn judge_ph(reading: PhReading, traits: &Traits, measuring: Measuring, by_ch
         outside(&said, middle, &band, traits, measuring, by_child)
     };
     verdict.sure(sure).on(gauge)
+}
+
+/// The same where the system is known: the dose is worked out, or the reason against one is said.
+#[must_use]
+pub fn judge_ph_of(reading: PhReading, volume: Option<Litres>, s: &Situation<'_>, by_child: bool) -> Verdict {
+    let mut verdict = judge_ph(reading, &s.system.traits, s.system.measuring, by_child);
+    let Some(litres) = volume.filter(|_| verdict.tone >= Tone::Act && !by_child) else { return verdict };
+    let up = reading.middle() < PH_BAND.0;
+    let id = s.state.ph_doses.iter().rev().find(|dose| dose.up == up).map_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }), |dose| dose.product);
+    let Some(product) = products().iter().map(|(_, product)| product).find(|product| product.what == if up { ProductKind::PhUp } else { ProductKind::PhDown }) else {
+        return verdict;
+    };
+    match estimate(PhAsk { ph: reading, aim: None, litres, jar: None }, (id, product), Some(s)) {
+        Ok(found) => {
+            let part = match found.part {
+                DosePart::Half => "half of the estimate",
+                DosePart::Rest => "the rest",
+                DosePart::Trial => "a small trial",
+            };
+            let way = if s.system.methods.ph == PhMethod::Reservoir { "drop by drop at the pump" } else { "in a separate jug of tank water, poured slowly" };
+            let after = if s.system.measuring == Measuring::DropKit {
+                "measure again at the next visit".to_owned()
+            } else {
+                format!("wait {} minutes, measure, then the rest", found.wait_minutes)
+            };
+            let dose = s.wording.amount(Amount { value: found.now, unit: product.unit });
+            let what = if up { "pH up" } else { "pH down" };
+            verdict.next = format!(
+                "{dose} of {what}, {part}, {way}; {after}. Towards {:.1} today, {:.1} a day at most; gloves and goggles; never acid and base on one visit.",
+                found.to, MOST_A_DAY
+            );
+            verdict.sure = format!("{} {}", verdict.sure, found.sure);
+        }
+        Err(against) => verdict.next = against.mend,
+    }
+    verdict
 }
 
 fn outside(said: &str, middle: f64, band: &str, traits: &Traits, measuring: Measuring, by_child: bool) -> Verdict {

@@ -2,7 +2,7 @@
 
 use super::ec::before_of;
 use super::level::limit_from;
-use super::{Verdict, judge_ec, judge_glass, judge_level, judge_ph, judge_plants, judge_roots, judge_running, judge_temperature, judge_top_off};
+use super::{Verdict, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants, judge_roots, judge_running, judge_temperature, judge_top_off};
 use crate::care::Situation;
 use crate::crop::ec_target;
 use crate::forecast;
@@ -49,7 +49,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>, by_child: bool) -> Result<J
     verdicts.extend(visit.running.filter(|r| *r != crate::log::Running::default()).map(judge_running));
     verdicts.extend(measured.map(|volume| judge_level(volume, s)));
     verdicts.extend(visit.temperature.map(|t| judge_temperature(t, s.wording)));
-    verdicts.extend(visit.ph.map(|ph| judge_ph(ph, &system.traits, system.measuring, by_child)));
+    verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, volume, s, by_child)));
     if let Some(reading) = visit.ec {
         let ec = reading.at_25(visit.temperature).at("ec")?;
         let target = ec_target(s.plantings, system.source_ec);
@@ -72,10 +72,10 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(jiff::Timestamp, Verdict)> {
     verdicts.extend(state.plants.as_ref().map(|d| (d.at, judge_plants(&d.value))));
     verdicts.extend(state.running.map(|d| (d.at, judge_running(d.value))));
     verdicts.extend(state.temperature.map(|d| (d.at, judge_temperature(d.value, s.wording))));
-    verdicts.extend(state.ph.map(|d| (d.at, judge_ph(d.value, &system.traits, system.measuring, false))));
+    let volume = forecast::volume_now(state, s.now.timestamp());
+    verdicts.extend(state.ph.map(|d| (d.at, judge_ph_of(d.value, volume, s, false))));
     if let Some(ec) = state.ec {
         let target = ec_target(s.plantings, system.source_ec);
-        let volume = forecast::volume_now(state, s.now.timestamp());
         verdicts.push((ec.at, judge_ec(ec.value, target.as_ref(), system, volume, before_of(state), s.wording, false)));
     }
     verdicts.extend(state.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
