@@ -77,6 +77,9 @@ test('sanitisers that must not meet are refused as they are picked, and a change
   await expect(page.getByRole('button', { name: 'Done' })).toBeEnabled()
   await page.getByRole('button', { name: 'Give this change up' }).click()
   await expect(page.getByRole('button', { name: 'Begin the change' })).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('navigation', { name: 'Steps of the change' })).toBeVisible()
+  await page.getByRole('button', { name: 'Give this change up' }).click()
 })
 
 test('a child does not lead a change', async ({ page }) => {

@@ -922,6 +922,8 @@ export interface components {
             name: string;
             /** @description Which. */
             step: components["schemas"]["ChangeStep"];
+            /** @description How much that asks of the hands. */
+            tone: components["schemas"]["Tone"];
             /**
              * Format: int32
              * @description Minutes to wait here, where there is a wait.

@@ -47,7 +47,8 @@ const limited = computed(
     ['top_off', 'change', 'fresh_fill'].includes(bench.purpose.value?.key ?? ''),
 )
 const print = () => window.print()
-const logged = ref(0)
+const logged = ref(false)
+watch([() => bench.values.value.for, bench.system], () => (logged.value = false))
 const show = () => document.getElementById('plan')?.scrollIntoView()
 </script>
 
@@ -118,12 +119,17 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
           <button class="button" type="button" @click="print">Print on one page</button>
           <button class="button" type="button" @click="share">{{ copied ? 'Address copied' : 'Share' }}</button>
         </div>
+        <section v-if="logged" class="logged" role="status">
+          <p><strong>Logged.</strong> What stands above is worked out from what stands there now.</p>
+          <RouterLink v-if="view" class="button" :to="`/system/${view.card.id}`">To {{ view.system.name }}</RouterLink>
+          <button class="button plain" type="button" @click="logged = false">Log another one</button>
+        </section>
         <LogPlan
-          v-if="view && bench.plan.value.entry"
-          :key="`${bench.plan.value.title}${logged}`"
+          v-else-if="view && bench.plan.value.entry"
+          :key="bench.plan.value.title"
           :plan="bench.plan.value"
           :view="view"
-          @done="logged++"
+          @done="logged = true"
         />
       </template>
       <p v-else class="quiet" role="status">Working it out…</p>
@@ -179,6 +185,15 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
   border-left: 4px solid var(--alarm);
   background: var(--alarm-wash);
   overflow-wrap: anywhere;
+}
+.logged {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  padding: 14px 18px;
+  border-left: 4px solid var(--water);
+  background: var(--water-wash);
 }
 .doing {
   display: flex;

@@ -96,7 +96,7 @@ const facts = computed(() => {
 @media print {
   .sheet {
     gap: 8px;
-    font-size: 10.5pt;
+    font-size: 10pt;
     line-height: 1.3;
   }
   .answer {

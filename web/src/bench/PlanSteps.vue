@@ -147,6 +147,10 @@ const wait = (step: Schemas['PlanStep']) =>
   .dose strong {
     font-size: 13pt;
   }
+  .small {
+    font-size: 9pt;
+    line-height: 1.25;
+  }
   .button {
     display: none;
   }

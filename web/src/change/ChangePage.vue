@@ -68,9 +68,9 @@ async function finish() {
   await router.push(`/system/${id.value}`)
 }
 async function giveUp() {
-  await c.drop()
+  const back = await c.drop()
   await refresh()
-  notify('The change is given up; nothing of it is recorded.')
+  notify('The change is given up; nothing of it is recorded.', back)
 }
 watch(id, () => (chosen.value = null))
 useShortcuts({

@@ -68,13 +68,7 @@ const turn = (what: Schemas['Sanitiser']) =>
   props.change.parts({
     sanitisers: picked.value.includes(what) ? picked.value.filter((s) => s !== what) : [...picked.value, what],
   })
-const shock = computed(
-  () =>
-    key.value === 'temper' &&
-    parts.value.tank_temperature != null &&
-    parts.value.batch_temperature != null &&
-    Math.abs(parts.value.batch_temperature - parts.value.tank_temperature) > 5,
-)
+const shock = computed(() => key.value === 'temper' && props.step.tone === 'act')
 const minutes = computed(
   () => props.step.wait_minutes ?? (key.value === 'flush' ? 120 : key.value === 'sanitise' ? 15 : null),
 )
@@ -201,7 +195,7 @@ function leave() {
         </div>
       </div>
     </div>
-    <p v-if="step.finding" class="finding" :class="{ shock }" aria-live="polite">{{ step.finding }}</p>
+    <p v-if="step.finding" class="finding" :class="step.tone" aria-live="polite">{{ step.finding }}</p>
     <div v-if="shock" class="field">
       <label for="temper-why">Why it has to go in now</label>
       <input
@@ -254,7 +248,11 @@ function leave() {
   background: var(--water-wash);
   font-weight: 600;
 }
-.finding.shock {
+.finding.watch {
+  border-color: var(--watch);
+  background: var(--watch-wash);
+}
+.finding.act {
   border-color: var(--alarm);
   background: var(--alarm-wash);
 }

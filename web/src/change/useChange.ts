@@ -114,8 +114,14 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
   }
   async function drop() {
     clearTimeout(timer)
-    await ask(api.DELETE('/api/systems/{id}/change', { params: { path: { id: system.value } } }))
+    const [path, who, run_, id_] = [{ id: system.value }, stored.value!.who, run.value, id.value]
+    await ask(api.DELETE('/api/systems/{id}/change', { params: { path } }))
     await load()
+    return async () => {
+      const body = { id: id_, who, version: 0, run: run_ }
+      await ask(api.PUT('/api/systems/{id}/change', { params: { path }, body }))
+      await load()
+    }
   }
   async function finish(): Promise<Schemas['EntryView'] | null> {
     clearTimeout(timer)

@@ -17,7 +17,7 @@ async function undo(message: { detail?: { undo?: () => Promise<void> } }, close:
   close()
   try {
     await message.detail?.undo?.()
-    notify('Taken back. The entry stays in the log as withdrawn.')
+    notify('Taken back. An entry that was made stays in the log as withdrawn.')
   } catch (error) {
     notify(error instanceof ApiError ? error.message : 'That could not be taken back.')
   }

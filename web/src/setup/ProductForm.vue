@@ -68,7 +68,10 @@ const body = computed<Schemas['Product']>(() => ({
           volume: form.volume,
           measure: form.amount === 'own_measure' ? form.measure : null,
         },
-  measures: form.holds === null ? [] : [{ name: form.measure, holds: form.holds }],
+  measures: [
+    ...(form.holds === null ? [] : [{ name: form.measure, holds: form.holds }]),
+    ...(start?.measures?.slice(1) ?? []),
+  ],
   density: form.density,
   rise: form.rise,
   percent: form.what === 'peroxide' ? form.percent : null,

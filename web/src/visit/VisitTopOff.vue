@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import { useKnowledge } from '../api/queries'
 import { useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import { faultOf } from './useVisit'
@@ -24,10 +25,20 @@ const ready = computed(() => props.view.last.find((value) => value.subject === '
 const water = (to: 'plain' | 'feed' | 'premixed') => {
   if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: to }
 }
+const { data: knowledge } = useKnowledge()
+const scale = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
 const strength = computed<number | null>({
-  get: () => (visit.value.top_off?.water === 'feed' ? (visit.value.top_off.ec ?? null) : null),
+  get: () => {
+    const ec = visit.value.top_off?.water === 'feed' ? visit.value.top_off.ec : null
+    return ec == null ? null : Number((ec * scale.value).toFixed(scale.value === 1 ? 3 : 0))
+  },
   set: (value) => {
-    if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: 'feed', ec: value }
+    if (visit.value.top_off)
+      visit.value.top_off = {
+        litres: visit.value.top_off.litres,
+        water: 'feed',
+        ec: value === null ? null : value / scale.value,
+      }
   },
 })
 const hint = computed(() =>
@@ -57,7 +68,7 @@ const hint = computed(() =>
       v-if="visit.top_off && kind === 'feed'"
       v-model="strength"
       label="EC of what was added, if measured"
-      unit="mS/cm"
+      :unit="scale === 1 ? 'mS/cm' : `ppm (${scale})`"
     />
     <RouterLink class="small" :to="{ path: '/bench', query: { for: 'top_off', system: view.card.id } }"
       >Work out how much of what on the bench</RouterLink

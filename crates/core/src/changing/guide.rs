@@ -8,7 +8,7 @@ use crate::ph::wait_minutes;
 use crate::quantity::{Celsius, EcReading, Litres, Note, PhReading, Wording};
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::{RefillLimit, RefillMethod};
-use crate::verdict::limit_from;
+use crate::verdict::{Tone, limit_from};
 use serde::{Deserialize, Serialize};
 
 /// A change under way. It can be left and taken up again, on any device.
@@ -76,6 +76,8 @@ pub struct GuideStep {
     pub caution: Option<String>,
     /// What follows from what was measured, here.
     pub finding: Option<String>,
+    /// How much that asks of the hands.
+    pub tone: Tone,
     /// Done, or left out.
     pub done: bool,
     /// Why it was left out.
@@ -171,7 +173,7 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
     let w = s.wording;
     let mark = run.parts.steps.get(&step);
     let finding = match step {
-        ChangeStep::Temper => Some(temper(run.parts.difference(), w)),
+        ChangeStep::Temper => Some(temper(run.parts.difference(), w).1),
         ChangeStep::Heel if s.system.traits.heel.get() > 0.0 => Some(format!("Usually {} stay behind here.", w.volume(s.system.traits.heel))),
         ChangeStep::PowerOff if s.system.traits.drain_back.get() > 0.0 => Some(format!("{} run home when the pump stops.", w.volume(s.system.traits.drain_back))),
         ChangeStep::Measure => run
@@ -184,7 +186,13 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
         }),
         _ => None,
     };
+    let tone = match (step, &finding) {
+        (ChangeStep::Temper, _) => temper(run.parts.difference(), w).0,
+        (ChangeStep::Measure, Some(_)) => Tone::Act,
+        _ => Tone::Fine,
+    };
     GuideStep {
+        tone,
         step,
         name: name.to_owned(),
         doing: doing.to_owned(),
@@ -198,13 +206,13 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
 }
 
 /// How far apart the two waters are, and what that means.
-fn temper(difference: Option<f64>, w: Wording) -> String {
-    let Some(difference) = difference else { return format!("Within {} is right.", w.degrees(TEMPER_WARNS)) };
+fn temper(difference: Option<f64>, w: Wording) -> (Tone, String) {
+    let Some(difference) = difference else { return (Tone::Fine, format!("Within {} is right.", w.degrees(TEMPER_WARNS))) };
     let (apart, side) = (w.degrees(difference.abs()), if difference < 0.0 { "colder" } else { "warmer" });
     match difference.abs() {
-        d if d > super::TEMPER_ASKS => format!("The batch is {apart} {side}: that is a shock. Let it stand, or say why it has to go in."),
-        d if d > TEMPER_WARNS => format!("The batch is {apart} {side}: let it stand a while longer if you can."),
-        _ => format!("{apart} apart: right."),
+        d if d > super::TEMPER_ASKS => (Tone::Act, format!("The batch is {apart} {side}: that is a shock. Let it stand, or say why it has to go in.")),
+        d if d > TEMPER_WARNS => (Tone::Watch, format!("The batch is {apart} {side}: let it stand a while longer if you can.")),
+        _ => (Tone::Fine, format!("{apart} apart: right.")),
     }
 }
 
