@@ -134,3 +134,69 @@ fn still_water_is_refilled_below_its_air_roots() {
     let empty = Bench::new(tub(), vec![], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
     assert_eq!(guide(&ChangeRun::default(), &empty.situation(), false).unwrap().fill_to, l(28.0));
 }
+
+#[test]
+fn every_kind_has_its_steps_in_an_order_that_is_safe() {
+    use ChangeStep::{CloseLid, Drain, Measure, Organic, PowerOff, PowerOn, Prepare, Refill, RinseAgain, Sanitise, Swap, Temper};
+    for facts in mopsel_core::system::kinds() {
+        for (extent, reset, swap) in
+            [(ChangeExtent::Full, false, false), (ChangeExtent::Full, true, false), (ChangeExtent::Partial, false, false), (ChangeExtent::Full, false, true)]
+        {
+            let steps = steps_of(&system(facts.key), extent, reset, swap);
+            let place = |step: ChangeStep| steps.iter().position(|s| *s == step);
+            let before = |a, b| place(a).zip(place(b)).is_none_or(|(a, b)| a < b);
+            assert_eq!((steps.first(), steps.last()), (Some(&Prepare), Some(&Measure)), "{:?}", facts.key);
+            assert!(before(Prepare, Temper) && before(Temper, Refill) && before(Temper, Swap), "{:?}", facts.key);
+            assert!(before(PowerOff, Drain) && before(Refill, PowerOn) && before(PowerOn, CloseLid), "{:?}", facts.key);
+            assert!(before(Organic, Sanitise) && before(Sanitise, RinseAgain) && before(RinseAgain, Refill), "{:?}", facts.key);
+            assert_eq!(place(Sanitise).is_some(), reset, "sanitisers come out for a reset only");
+            let unplugged = !facts.traits.still() || facts.traits.sprayers;
+            assert_eq!((place(PowerOff).is_some(), place(PowerOn).is_some()), (unplugged, unplugged), "{:?}", facts.key);
+            let mut sorted = steps.clone();
+            sorted.sort_unstable();
+            assert_eq!(steps, sorted, "the order on the sheet is the order of the hands");
+        }
+    }
+}
+
+#[test]
+fn cautions_stand_at_the_steps_that_need_them() {
+    let bench = bench(Kind::FilmChannel);
+    let mut run = ChangeRun::default();
+    run.parts.reset = true;
+    let told = guide(&run, &bench.situation(), false).unwrap();
+    let caution = |step| told.steps.iter().find(|s| s.step == step).and_then(|s| s.caution.clone()).unwrap_or_default();
+    assert!(caution(ChangeStep::PowerOff).contains("Unplug before hands go in"));
+    assert!(caution(ChangeStep::Sanitise).contains("Never two sanitisers together"));
+    assert!(caution(ChangeStep::Drain).contains("streams"));
+    assert!(caution(ChangeStep::PowerOn).contains("loop"));
+    assert_eq!(told.steps.iter().find(|s| s.step == ChangeStep::Wait).unwrap().wait_minutes, Some(20));
+}
+
+#[test]
+fn leaving_out_is_counted_and_told_and_the_heel_is_hinted() {
+    let mut tote = system(Kind::SprayTote);
+    tote.traits.heel = l(3.0);
+    let bench = Bench::new(tote, vec![], &[], "2027-03-09 08:30");
+    let mut run = ChangeRun::default();
+    run.parts.steps.insert(ChangeStep::Rinse, StepMark { left_out: Note::new("Rinsed yesterday.").ok(), ..done() });
+    let told = guide(&run, &bench.situation(), false).unwrap();
+    let rinse = told.steps.iter().find(|s| s.step == ChangeStep::Rinse).unwrap();
+    assert!(rinse.done && rinse.left_out.as_deref() == Some("Rinsed yesterday.") && told.done == 1);
+    assert!(told.steps.iter().find(|s| s.step == ChangeStep::Heel).unwrap().finding.as_ref().unwrap().contains("3.0 L stay behind"));
+    assert!(told.missing.iter().all(|m| m.field != "parts.steps.rinse"), "a rinse may be left out");
+}
+
+#[test]
+fn an_entry_of_a_change_is_checked_again_when_it_is_logged() {
+    let mut body = Body::Change(mopsel_core::log::Change::full(l(90.0)));
+    let tote = system(Kind::SprayTote);
+    assert!(body.check(&tote, false).is_ok(), "a change without a guide is a change");
+    let Body::Change(change) = &mut body else { panic!("a change") };
+    change.parts = Some(ChangeParts { sanitisers: vec![Sanitiser::Peroxide, Sanitiser::Vinegar], ..ChangeParts::default() });
+    let refused = body.check(&tote, false).unwrap_err();
+    assert!(refused.field.starts_with("parts") && refused.found.contains("corrosive"), "{refused}");
+    let Body::Change(change) = &mut body else { panic!("a change") };
+    change.parts = Some(ChangeParts::default());
+    assert!(body.check(&tote, false).unwrap_err().field.contains("power_on"));
+}

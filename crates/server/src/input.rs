@@ -58,7 +58,8 @@ fn too_large(found: Option<usize>) -> Problem {
 /// Turns a value into `T`; where it cannot be one, says at which field below `within`.
 pub fn typed<T: DeserializeOwned>(value: Value, within: &str) -> Result<T, Problem> {
     serde_path_to_error::deserialize(value).map_err(|error| {
-        let path = error.path().to_string();
+        // "lines[0].rate" becomes "lines.0.rate", as the core writes it.
+        let path = error.path().to_string().replace('[', ".").replace(']', "");
         let path = if path == "." { String::new() } else { path };
         let field = [within, &path].iter().filter(|part| !part.is_empty()).copied().collect::<Vec<_>>().join(".");
         Problem::from(refusal(&error.into_inner().to_string(), &field))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A guided change: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 import { useRefresh, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
@@ -9,16 +9,16 @@ import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
+import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import { withdraw } from '../system/record'
 import ChangeStart from './ChangeStart.vue'
 import ChangeStepSheet from './ChangeStepSheet.vue'
 import { useChange } from './useChange'
 
-const route = useRoute()
 const router = useRouter()
 const refresh = useRefresh()
-const id = computed(() => String(route.params.id))
+const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const units = useUnits(computed(() => view.value?.units))

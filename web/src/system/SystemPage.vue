@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
+import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import LogList from './LogList.vue'
 import PortMap from './PortMap.vue'
@@ -14,9 +15,8 @@ import TaskList from './TaskList.vue'
 import TrendLine from './TrendLine.vue'
 import VerdictCard from './VerdictCard.vue'
 
-const route = useRoute()
 const router = useRouter()
-const id = computed(() => String(route.params.id))
+const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import { ApiError, type Schemas } from '../api/client'
 import { useRefresh, useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
@@ -10,6 +10,7 @@ import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
+import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import { record, withdraw } from '../system/record'
 import VisitClose from './VisitClose.vue'
@@ -24,10 +25,9 @@ import VisitVerdicts from './VisitVerdicts.vue'
 import { stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
 
-const route = useRoute()
 const router = useRouter()
 const refresh = useRefresh()
-const id = computed(() => String(route.params.id))
+const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const who = computed(() => {

@@ -1,0 +1,90 @@
+//! Quantities in the reader's words: rounded once, in their units and on their scale.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use mopsel_core::mixing::{Amount, AmountUnit, CUP_ML, FLUID_OUNCE_ML, OUNCE_G, RateVolume, TABLESPOON_ML, TEASPOON_ML};
+use mopsel_core::quantity::{Celsius, Conductivity, EcScale, Litres, Millimetres, UnitSystem, Wording};
+use proptest::prelude::*;
+
+fn words(units: UnitSystem, ec: EcScale) -> Wording {
+    Wording { units, ec }
+}
+
+#[test]
+fn volumes_lengths_and_temperatures_in_three_systems() {
+    let (volume, length, warm) = (Litres::new(37.854_117_84).unwrap(), Millimetres::new(254.0).unwrap(), Celsius::new(20.0).unwrap());
+    let cases = [(UnitSystem::Metric, "37.9 L", "254 mm", "20.0 °C"), (UnitSystem::Us, "10.0 gal", "10.0 in", "68.0 °F"), (UnitSystem::Imperial, "8.3 gal", "10.0 in", "20.0 °C")];
+    for (units, litres, mm, celsius) in cases {
+        let w = words(units, EcScale::MilliSiemens);
+        assert_eq!((w.volume(volume).as_str(), w.length(length).as_str(), w.temperature(warm).as_str()), (litres, mm, celsius));
+    }
+}
+
+#[test]
+fn differences_of_temperature_have_no_thirty_two_in_them() {
+    let us = words(UnitSystem::Us, EcScale::MilliSiemens);
+    let metric = Wording::default();
+    assert_eq!((us.degrees(5.0).as_str(), us.degrees(3.0).as_str(), metric.degrees(3.0).as_str(), metric.degrees(3.5).as_str()), ("9 °F", "5.4 °F", "3 °C", "3.5 °C"));
+}
+
+#[test]
+fn one_strength_on_four_scales() {
+    let strength = Conductivity::new(1.6).unwrap();
+    let said = EcScale::ALL.map(|(scale, _)| words(UnitSystem::Metric, scale).ec(strength));
+    assert_eq!(said, ["1.60 mS/cm", "800 ppm (500)", "1024 ppm (640)", "1120 ppm (700)"]);
+}
+
+#[test]
+fn weights_to_carry() {
+    assert_eq!(words(UnitSystem::Us, EcScale::MilliSiemens).weight(18.0), "40 lb");
+    assert_eq!(words(UnitSystem::Imperial, EcScale::MilliSiemens).weight(18.0), "18 kg");
+}
+
+#[test]
+fn liquids_climb_from_teaspoons_to_fluid_ounces() {
+    let us = words(UnitSystem::Us, EcScale::MilliSiemens);
+    for (ml, starts) in [(2.46, "0.50 tsp"), (7.39, "1.50 tsp"), (22.18, "1.50 tbsp"), (60.0, "2.03 fl oz"), (CUP_ML, "8.00 fl oz")] {
+        let said = us.amount(Amount::ml(ml));
+        assert!(said.starts_with(starts) && said.ends_with("mL)"), "{said}");
+    }
+    assert!(us.amount(Amount::grams(500.0)).starts_with("17.6 oz (500 g)"));
+}
+
+#[test]
+fn the_factors_are_the_defined_ones() {
+    let within = |found: f64, wanted: f64| assert!((found / wanted - 1.0).abs() < 1e-3, "{found} is not {wanted}");
+    within(TEASPOON_ML, 4.928_92);
+    within(TABLESPOON_ML, 14.786_76);
+    within(FLUID_OUNCE_ML, 29.573_53);
+    within(CUP_ML, 236.588_2);
+    within(OUNCE_G, 28.349_523);
+    within(RateVolume::UsGallon.litres(), 3.785_411_784);
+    within(RateVolume::ImperialGallon.litres(), 4.546_09);
+    assert!((TABLESPOON_ML / TEASPOON_ML - 3.0).abs() < 1e-12 && (CUP_ML / TABLESPOON_ML - 16.0).abs() < 1e-12);
+}
+
+#[test]
+fn an_amount_reads_back_what_it_was_and_refuses_what_cannot_be() {
+    let amount: Amount = serde_json::from_str(r#"{"value":12.5,"unit":"g"}"#).unwrap();
+    assert_eq!((amount.value, amount.unit), (12.5, AmountUnit::G));
+    for wrong in [r#"{"value":-1,"unit":"g"}"#, r#"{"value":1e9,"unit":"ml"}"#, r#"{"value":1,"unit":"cup"}"#, r#"{"value":1}"#] {
+        assert!(serde_json::from_str::<Amount>(wrong).is_err(), "{wrong}");
+    }
+}
+
+proptest! {
+    #[test]
+    fn three_figures_are_within_half_a_per_cent(ml in 0.1..5000.0f64) {
+        let said = Wording::default().amount(Amount::ml(ml));
+        let read: f64 = said.trim_end_matches(" mL").parse().unwrap();
+        prop_assert!((read / ml - 1.0).abs() <= 0.0051, "{said} for {ml}");
+    }
+
+    #[test]
+    fn a_kitchen_measure_is_the_same_amount(ml in 1.0..5000.0f64) {
+        let said = words(UnitSystem::Us, EcScale::MilliSiemens).amount(Amount::ml(ml));
+        let (number, rest) = said.split_once(' ').unwrap();
+        let size = if rest.starts_with("tsp") { TEASPOON_ML } else if rest.starts_with("tbsp") { TABLESPOON_ML } else { FLUID_OUNCE_ML };
+        let back = number.parse::<f64>().unwrap() * size;
+        prop_assert!((back / ml - 1.0).abs() <= 0.0051, "{said} for {ml}");
+    }
+}
