@@ -8,7 +8,8 @@ import { useUnits } from '../api/units'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
-import { recorderAt } from '../parts/recorder'
+import StepList from '../parts/StepList.vue'
+import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import { withdraw } from '../system/record'
@@ -22,14 +23,12 @@ const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const units = useUnits(computed(() => view.value?.units))
-const who = computed(() => {
-  const picked = recorderAt(view.value?.place.id)
-  return view.value?.people.some((p) => p.id === picked && !p.archived) ? picked : undefined
-})
-const person = computed(() => view.value?.people.find((p) => p.id === who.value)?.body)
-const child = computed(() => person.value?.card === 'person' && person.value.role === 'child')
+const { who, child } = useRecording(view)
 const c = useChange(id, who)
 const steps = computed(() => c.guide.value?.steps ?? [])
+const listed = computed(() =>
+  steps.value.map((s) => ({ key: s.step, name: s.name, said: s.left_out ? 'left out' : s.done ? 'done' : '' })),
+)
 const chosen = ref<Schemas['ChangeStep'] | null>(null)
 const at = computed(() => chosen.value ?? c.guide.value?.next ?? steps.value.at(-1)?.step)
 const index = computed(() =>
@@ -106,17 +105,7 @@ useShortcuts({
     </p>
     <ChangeStart v-else-if="!c.begun.value" :change="c" :view="view" :units="units" />
     <div v-else class="page">
-      <nav class="steps" aria-label="Steps of the change">
-        <ol>
-          <li v-for="(s, i) in steps" :key="s.step">
-            <button type="button" :aria-current="s.step === at && !closing ? 'step' : undefined" @click="go(s.step)">
-              <span class="count num">{{ i + 1 }}</span>
-              <span class="name">{{ s.name }}</span>
-              <span class="small said">{{ s.left_out ? 'left out' : s.done ? 'done' : '' }}</span>
-            </button>
-          </li>
-        </ol>
-      </nav>
+      <StepList label="Steps of the change" :steps="listed" :at="closing ? undefined : at" @go="go" />
       <section v-if="closing" class="step" aria-label="Close the change">
         <h2 ref="heading" tabindex="-1">All steps are done</h2>
         <template v-if="c.guide.value.missing.length">
@@ -192,31 +181,6 @@ h1 a {
   gap: 24px 40px;
   align-items: start;
 }
-.steps button {
-  display: grid;
-  grid-template-columns: 26px minmax(0, 1fr) auto;
-  gap: 8px;
-  align-items: baseline;
-  width: 100%;
-  min-height: 44px;
-  padding: 6px 10px;
-  border: 0;
-  border-bottom: 1px solid var(--line);
-  border-left: 4px solid transparent;
-  background: none;
-  text-align: left;
-  cursor: pointer;
-}
-.steps [aria-current] {
-  border-left-color: var(--water);
-  background: var(--water-wash);
-}
-.name {
-  font-weight: 650;
-}
-.said {
-  color: var(--ink-2);
-}
 .step {
   display: grid;
   gap: 14px;
@@ -250,9 +214,6 @@ h1 a {
 @media (max-width: 900px) {
   .page {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .steps {
-    display: none;
   }
 }
 </style>

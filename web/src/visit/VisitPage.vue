@@ -9,7 +9,8 @@ import { describe } from '../drawing/describe'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
-import { recorderAt } from '../parts/recorder'
+import StepList from '../parts/StepList.vue'
+import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import { record, withdraw } from '../system/record'
@@ -30,14 +31,10 @@ const refresh = useRefresh()
 const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
-const who = computed(() => {
-  const picked = recorderAt(view.value?.place.id)
-  return view.value?.people.some((p) => p.id === picked && !p.archived) ? picked : undefined
-})
-const person = computed(() => view.value?.people.find((p) => p.id === who.value)?.body)
-const child = computed(() => person.value?.card === 'person' && person.value.role === 'child')
+const { who, child } = useRecording(view)
 const v = useVisit(id, who)
 const steps = computed(() => (view.value ? stepsOf(view.value, v.visit, v.judgement.value) : []))
+const listed = computed(() => steps.value.map((s) => ({ ...s, said: s.said || (s.due ? 'due' : '') })))
 const at = ref<StepKey>('look')
 const index = computed(() =>
   Math.max(
@@ -128,17 +125,7 @@ useShortcuts({
     </div>
     <p v-if="!who" class="met" role="status">Pick who is recording; then the visit begins.</p>
     <div v-else class="page">
-      <nav class="steps" aria-label="Steps of the visit">
-        <ol>
-          <li v-for="(s, i) in steps" :key="s.key">
-            <button type="button" :aria-current="s.key === at ? 'step' : undefined" @click="go(s.key)">
-              <span class="count num">{{ i + 1 }}</span>
-              <span class="name">{{ s.name }}</span>
-              <span class="small said" :class="s.tone">{{ s.said || (s.due ? 'due' : '') }}</span>
-            </button>
-          </li>
-        </ol>
-      </nav>
+      <StepList label="Steps of the visit" :steps="listed" :at="at" @go="go" />
       <section v-if="step" class="step" :aria-label="step.name">
         <p class="small quiet of">Step {{ index + 1 }} of {{ steps.length }}</p>
         <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
@@ -237,41 +224,6 @@ h1 a {
   gap: 40px;
   align-items: start;
 }
-.steps button {
-  display: grid;
-  grid-template-columns: 26px minmax(0, auto) 1fr;
-  gap: 8px;
-  align-items: baseline;
-  width: 100%;
-  min-height: 52px;
-  padding: 8px 10px;
-  border: 0;
-  border-bottom: 1px solid var(--line);
-  border-left: 4px solid transparent;
-  background: none;
-  text-align: left;
-  cursor: pointer;
-}
-.steps [aria-current] {
-  border-left-color: var(--water);
-  background: var(--water-wash);
-}
-.name {
-  font-weight: 650;
-}
-.said {
-  text-align: right;
-  color: var(--ink-2);
-}
-.said.act,
-.said.now {
-  color: var(--alarm);
-  font-weight: 650;
-}
-.said.watch {
-  color: var(--watch);
-  font-weight: 650;
-}
 .step {
   display: grid;
   gap: 14px;
@@ -301,9 +253,6 @@ h1 a {
   }
   .page {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .steps {
-    display: none;
   }
   .turn {
     position: sticky;

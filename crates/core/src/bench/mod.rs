@@ -2,6 +2,7 @@
 //! which containers. A plan is worked out from what is asked and what is known, and stores nothing.
 
 mod ask;
+mod correction;
 mod feed;
 mod fills;
 mod gear;
@@ -37,7 +38,7 @@ pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         Purpose::Jug { litres } => fills::jug(*litres, ask, shelf),
         Purpose::TopOffReservoir { litres } => fills::top_off_reservoir(*litres, ask, shelf),
         Purpose::TopOff { .. } => top_off::top_off(ask, shelf),
-        Purpose::Correction { litres, ec } => top_off::correction(*litres, *ec, ask, shelf),
+        Purpose::Correction { litres, ec } => correction::correction(*litres, *ec, ask, shelf),
         Purpose::PeroxideDose { litres, product } => peroxide::dose(*litres, *product, ask, shelf),
         Purpose::RootBath { litres, product, stage } => peroxide::root_bath(*litres, *product, *stage, ask, shelf),
         Purpose::Dilution { from_percent, to_percent, litres } => peroxide::dilution(*from_percent, *to_percent, *litres, ask, shelf),

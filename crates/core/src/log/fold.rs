@@ -3,17 +3,17 @@
 //! The fold is small and bounded, so that it can be cached; it can always be rebuilt from the
 //! entries, and gives the same.
 
-use super::{Batch, Body, Change, Correction, Entry, Ledger, Plants, Premix, PremixIn, RootStage, Roots, Running, TopOffWater, Treatment, TreatmentKind, Visit, WaterGlass};
+use super::lessons::{LEARN_FROM, PhDose, Premixed};
+use super::{Body, Change, Entry, Ledger, Plants, RootStage, Roots, Running, Treatment, TreatmentKind, Visit, WaterGlass};
 use crate::calendar::days_between;
 use crate::care::Check;
+use crate::mixing::BatchPoint;
 use crate::mixing::balance::Water;
-use crate::mixing::{BatchPoint, ProductKind};
 use crate::quantity::{Celsius, Conductivity, Litres, PhReading};
 use crate::system::System;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
-use uuid::Uuid;
 
 /// Something with the time at which it was so.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
@@ -39,39 +39,6 @@ pub struct VolumePoint {
     /// Whether the water was changed here: no uptake is read across it.
     pub changed: bool,
 }
-
-/// A dose of acid or base, and what it did.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct PhDose {
-    /// When.
-    pub at: Timestamp,
-    /// Which product.
-    pub product: Uuid,
-    /// Whether it was a base.
-    pub up: bool,
-    /// mL or g of it in each litre.
-    pub per_litre: f64,
-    /// pH before.
-    pub from: f64,
-    /// pH read next, within a day; `None` while nobody has looked.
-    pub to: Option<f64>,
-}
-
-/// Feed that stands ready.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-pub struct Premixed {
-    /// Where.
-    pub into: PremixIn,
-    /// How much is left.
-    pub litres: Litres,
-    /// How strong, where that is known.
-    pub ec: Option<Conductivity>,
-}
-
-/// How many doses and batches are kept to learn from.
-const LEARN_FROM: usize = 8;
-/// A pH that is read later than this after a dose tells of drift, not of the dose.
-const DOSE_SHOWS_DAYS: f64 = 1.0;
 
 /// How many volume points are kept: enough for eight intervals of uptake and the last refills.
 const VOLUME_POINTS: usize = 9;
@@ -193,7 +160,7 @@ impl State {
         self.volumes.iter().rev().find(|p| p.added > Litres::ZERO).map(|p| p.at)
     }
 
-    fn did(&mut self, check: Check, at: Timestamp) {
+    pub(super) fn did(&mut self, check: Check, at: Timestamp) {
         self.done.insert(check, at);
     }
 
@@ -263,78 +230,6 @@ impl State {
         let after = Litres::nearest((standing.get() - drained.get() + added.get()).min(system.reservoir.shape.capacity().get()));
         self.topped_off_since_change += added.get();
         self.push(VolumePoint { at, before, after, added, changed: drained > Litres::ZERO });
-    }
-
-    /// Keeps the salt ledger: a full reading closes a stretch, what is drained and poured goes in.
-    fn salt(&mut self, at: Timestamp, visit: &Visit, measured: Option<Litres>, system: &System) {
-        let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
-        if let (Some(litres), Some(ec)) = (measured, ec) {
-            self.ledger.read(at, Water::new(litres, ec));
-        }
-        if let Some(litres) = visit.drained {
-            self.ledger.drained(litres);
-        }
-        if let Some(batch) = &visit.batch {
-            self.batch(batch, system);
-            if visit.top_off.is_none() && !batch.used.is_empty() {
-                self.ledger.breaks();
-            }
-        }
-        let Some(top_off) = visit.top_off else { return };
-        let ec = match top_off.water {
-            TopOffWater::Plain => Some(system.source_ec),
-            TopOffWater::Feed { ec } => ec,
-            TopOffWater::Premixed {} => self.premixed.and_then(|premixed| premixed.value.ec),
-        };
-        if let (TopOffWater::Premixed {}, Some(premixed)) = (top_off.water, &mut self.premixed) {
-            premixed.value.litres = Litres::nearest(premixed.value.litres.get() - top_off.litres.get());
-        }
-        self.ledger.added(top_off.litres, ec);
-    }
-
-    fn ph_read(&mut self, at: Timestamp, ph: PhReading) {
-        self.ph = Some(Dated { at, value: ph });
-        self.ph_since.push((at, ph.middle()));
-        if self.ph_since.len() > LEARN_FROM {
-            self.ph_since.remove(0);
-        }
-        if let Some(dose) = self.ph_doses.last_mut().filter(|dose| dose.to.is_none() && days_between(dose.at, at) <= DOSE_SHOWS_DAYS) {
-            dose.to = Some(ph.middle());
-        }
-    }
-
-    fn correction(&mut self, at: Timestamp, correction: &Correction) {
-        self.ph_read(at, correction.from);
-        self.ph_since.clear();
-        self.did(Check::Readings, at);
-        let up = correction.dosed.what == ProductKind::PhUp;
-        let per_litre = correction.dosed.amount.value / correction.litres.get().max(0.001);
-        self.ph_doses.push(PhDose { at, product: correction.dosed.product, up, per_litre, from: correction.from.middle(), to: None });
-        if self.ph_doses.len() > LEARN_FROM {
-            self.ph_doses.remove(0);
-        }
-    }
-
-    fn premix(&mut self, at: Timestamp, premix: &Premix, system: &System) {
-        let ec = premix.ec.and_then(|ec| ec.at_25(None).ok());
-        self.premixed = Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec } });
-        if let Some(batch) = &premix.batch {
-            self.batch(&Batch { ec: batch.ec.or(premix.ec), ..batch.clone() }, system);
-        }
-    }
-
-    /// Keeps what a measured batch teaches of its products.
-    fn batch(&mut self, batch: &Batch, system: &System) {
-        let Some(ec) = batch.ec.and_then(|ec| ec.at_25(None).ok()) else { return };
-        let litres = batch.fresh.get();
-        let per_litre: Vec<(Uuid, f64)> = batch.used.iter().filter(|used| used.what.feeds()).map(|used| (used.product, used.amount.value / litres)).collect();
-        if litres <= 0.0 || per_litre.is_empty() {
-            return;
-        }
-        self.batches.push(BatchPoint { per_litre, rise: ec.get() - batch.source_ec.unwrap_or(system.source_ec).get() });
-        if self.batches.len() > LEARN_FROM {
-            self.batches.remove(0);
-        }
     }
 
     fn push(&mut self, point: VolumePoint) {

@@ -19,7 +19,7 @@ pub fn say_entry(body: &Body, system: &System, w: Wording) -> Vec<String> {
 }
 
 fn at_ports(ports: Option<&PortSet>) -> String {
-    ports.map_or(String::new(), |ports| format!(" (port {})", String::from(ports.clone())))
+    ports.map_or(String::new(), |ports| format!(" ({} {})", if ports.len() > 1 { "ports" } else { "port" }, String::from(ports.clone())))
 }
 
 fn say_visit(visit: &Visit, system: &System, w: Wording) -> Vec<String> {
