@@ -149,3 +149,18 @@ test('a partial change asks what stays in, and swaps are offered where water sta
   await expect(page.getByText('Swap the vessel')).toBeVisible()
   await expect(page.getByText('Drain the old water')).toHaveCount(0)
 })
+
+test('what was poured is amended with a reason, and the original stays', async ({ page }) => {
+  const id = await systemId(page, 'Propagation tote')
+  await page.goto(`/system/${id}`)
+  await page.getByRole('region', { name: 'Log' }).getByRole('radio', { name: 'Wren' }).click()
+  const entry = page.getByRole('listitem').filter({ hasText: 'Peroxide into the water, 136 mL' }).first()
+  await entry.getByRole('button', { name: /Amend/ }).click()
+  const sheet = page.getByRole('dialog', { name: 'Amend an entry' })
+  await sheet.getByLabel('Amount').fill('126')
+  await sheet.getByLabel('What was wrong').fill('The measure was short')
+  await accessible(page)
+  await sheet.getByRole('button', { name: 'Amend it' }).click()
+  await expect(page.getByText('Peroxide into the water, 126 mL')).toBeVisible()
+  await expect(page.getByText('The measure was short')).toBeVisible()
+})

@@ -161,6 +161,7 @@ fn top_offs_by_each_method_from_sixty_to_eighty() {
     let plain = by(TopOffMethod::Plain, None).unwrap();
     assert_eq!((plain.plain.get(), plain.doses.len()), (20.0, 0));
     near(plain.after_ec.unwrap().value, (60.0 * 1.1 + 20.0 * 0.3) / 80.0, 1e-9);
+    assert!(by(TopOffMethod::Plain, None).unwrap().ph.is_none(), "nobody has read the pH");
     let light = by(TopOffMethod::LightFeed, Some(1.5)).unwrap();
     near(light.batch_ec.unwrap().value, 0.9, 1e-9);
     let same = by(TopOffMethod::SameStrength, Some(1.5)).unwrap();
@@ -171,6 +172,15 @@ fn top_offs_by_each_method_from_sixty_to_eighty() {
     near(measured.after_ec.as_ref().unwrap().value, 1.5, 1e-9);
     assert!(measured.steps.iter().position(|s| s.code == "hose") < measured.steps.iter().position(|s| s.code == "pour"), "the hose first");
     assert!(by(TopOffMethod::Premixed, None).unwrap_err().mend.contains("Mix a jug"));
+}
+
+#[test]
+fn a_top_off_leaves_the_ph_about_where_it_stands() {
+    let log = [visit("2027-03-09 08:00", Visit { ph: Some(ph(6.2)), ec: Some(ec(1.1)), ..level(60.0) })];
+    let bench = Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30");
+    let to = |to: f64| at(&bench, &asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(to)), ec: None, method: None, batch: None })).unwrap().ph.unwrap();
+    assert_eq!(to(70.0).said, "5.9–6.5, about where it stands");
+    assert!(to(95.0).high > to(70.0).high, "the more new water, the less is known");
 }
 
 #[test]

@@ -31,6 +31,7 @@ function put(event: Event) {
         :value="text"
         inputmode="decimal"
         autocomplete="off"
+        :class="{ units: !!unit }"
         :aria-invalid="!!fault"
         :aria-describedby="`${id}-more`"
         @input="put"
@@ -45,8 +46,10 @@ function put(event: Event) {
 .box {
   position: relative;
 }
-input {
+input.units {
   padding-right: 64px !important;
+}
+input {
   font-size: 22px;
   font-weight: 650;
 }

@@ -37,8 +37,13 @@ const drop = (what: 'containers' | 'tools', i: number) =>
           :unit="units.volume"
           @update:model-value="can.holds = units.fromVolume($event ?? 0)"
         />
-        <button class="button plain" type="button" :aria-label="`Remove ${can.name}`" @click="drop('containers', i)">
-          Remove
+        <button
+          class="button plain remove"
+          type="button"
+          :aria-label="`Remove ${can.name}`"
+          @click="drop('containers', i)"
+        >
+          ×
         </button>
       </li>
     </ul>
@@ -63,8 +68,8 @@ const drop = (what: 'containers' | 'tools', i: number) =>
           label="Marked each"
           @update:model-value="tool.marked_each = $event ?? 0"
         />
-        <button class="button plain" type="button" :aria-label="`Remove ${tool.name}`" @click="drop('tools', i)">
-          Remove
+        <button class="button plain remove" type="button" :aria-label="`Remove ${tool.name}`" @click="drop('tools', i)">
+          ×
         </button>
       </li>
     </ul>
@@ -79,7 +84,7 @@ const drop = (what: 'containers' | 'tools', i: number) =>
 }
 .line {
   display: grid;
-  grid-template-columns: 2fr 1fr 1.2fr 1.2fr;
+  grid-template-columns: 2fr 84px 1fr 1fr auto;
   gap: 8px;
   align-items: start;
   padding: 8px 0;
@@ -89,12 +94,17 @@ const drop = (what: 'containers' | 'tools', i: number) =>
   grid-template-columns: 2fr 1.2fr auto;
 }
 .line .button {
-  align-self: end;
+  margin-top: 24px;
+  font-size: 20px;
 }
 @media (max-width: 600px) {
   .line,
   .line.can {
     grid-template-columns: 1fr 1fr;
+  }
+  .line .button {
+    justify-self: start;
+    margin-top: 0;
   }
 }
 </style>

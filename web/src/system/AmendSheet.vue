@@ -9,6 +9,7 @@ import { recorderAt } from '../parts/recorder'
 import VisitMeasures from '../visit/VisitMeasures.vue'
 import VisitLevel from '../visit/VisitLevel.vue'
 import VisitTopOff from '../visit/VisitTopOff.vue'
+import AmendPoured from './AmendPoured.vue'
 import { record } from './record'
 
 const props = defineProps<{ entry: Schemas['EntryView']; view: SystemView }>()
@@ -19,6 +20,12 @@ const visit = reactive<Visit>(
   props.entry.body.kind === 'visit' ? structuredClone(JSON.parse(JSON.stringify(props.entry.body))) : {},
 )
 const isVisit = props.entry.body.kind === 'visit'
+const poured = ref(JSON.parse(JSON.stringify(props.entry.body)) as Schemas['Body'])
+const isPoured = ['change', 'correction', 'premix', 'treatment'].includes(props.entry.body.kind)
+const wrong = (path: string) => {
+  const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
+  return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+}
 const reason = ref('')
 const faults = ref<Refusal[]>([])
 const failed = ref('')
@@ -51,7 +58,7 @@ async function send(body: Schemas['Body']) {
 
 <template>
   <SheetDialog v-model:open="open" title="Amend an entry">
-    <form class="form" @submit.prevent="send({ ...visit, kind: 'visit' })">
+    <form class="form" @submit.prevent="send(isVisit ? { ...visit, kind: 'visit' } : poured)">
       <p class="quiet">{{ entry.when }}, {{ entry.by_name }}: {{ entry.lines.join('; ') }}</p>
       <template v-if="isVisit">
         <VisitLevel v-model="visit" :view="view" :faults="faults" />
@@ -68,6 +75,7 @@ async function send(body: Schemas['Body']) {
           ></textarea>
         </div>
       </template>
+      <AmendPoured v-if="isPoured" v-model="poured" :view="view" :wrong="wrong" />
       <div class="field">
         <label for="amend-reason">What was wrong</label>
         <input id="amend-reason" v-model="reason" required maxlength="2000" />
@@ -82,7 +90,9 @@ async function send(body: Schemas['Body']) {
         <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">
           Withdraw the entry
         </button>
-        <button v-if="isVisit" class="button main" type="submit" :disabled="!reason.trim()">Amend it</button>
+        <button v-if="isVisit || isPoured" class="button main" type="submit" :disabled="!reason.trim()">
+          Amend it
+        </button>
       </div>
     </form>
   </SheetDialog>

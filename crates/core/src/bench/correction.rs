@@ -4,7 +4,7 @@ use super::ask::{Ask, Shelf};
 use super::feed::{Feed, target, usual_target};
 use super::fills::sure;
 use super::plan::{LedgerLine, Plan, expected_ec};
-use super::steps::{batch_of, carry, mix_into, step};
+use super::steps::{batch_of, carry, mix_into, standing_ph, step};
 use crate::log::{Body, TopOff, TopOffWater, Visit};
 use crate::mixing::balance::{POUR_SLOWLY_ABOVE, Water, drain_first};
 use crate::quantity::{Conductivity, EcReading, EcScale, Litres};
@@ -51,6 +51,7 @@ pub(super) fn correction(litres: Option<Litres>, ec: Option<EcReading>, ask: &As
     let (ec, spread) = mixed.ec.unwrap_or((aim.get(), 0.0));
     let after = Water::new(standing, Conductivity::new(ec).at("target")?);
     plan.after = Some(standing);
+    plan.ph = standing_ph(shelf, plan.drain.get() / standing.get());
     plan.after_ec = Some(expected_ec(ec, spread, w));
     let before = Water::new(standing, now);
     plan.ledger = Some(LedgerLine { before: before.salt(), added: after.salt() - before.salt(), drained: 0.0, after: after.salt() });
@@ -76,6 +77,7 @@ fn weaken(standing: Litres, now: Conductivity, aim: Conductivity, read: Option<E
     plan.steps.push(step("drain", format!("Take {} out.", w.volume(drain))).caution("Onto garden or house plants; not into drains that lead to streams."));
     plan.steps.push(step("hose", format!("Put {} of plain water in its place, at the tank's temperature.", w.volume(drain))));
     plan.after = Some(standing);
+    plan.ph = standing_ph(shelf, plan.drain.get() / standing.get());
     plan.after_ec = Some(expected_ec(aim.get(), now.get() * 0.02, w));
     plan.ledger = Some(LedgerLine::new(Some(before), &[Water::new(drain, source)], Some(Water::new(drain, now)), after));
     plan.answer = format!("Swap {} for plain water: that brings it from {} to {}.", w.volume(drain), w.ec(now), w.ec(aim));

@@ -177,6 +177,18 @@ pub(super) fn fresh_ph(shelf: &Shelf<'_>) -> (Expected, bool) {
     }
 }
 
+/// Parts of the tank that may be new water before its pH is said to be open.
+const MOVES_LITTLE: f64 = 0.3;
+
+/// What the pH is expected to be after so much new water in the tank: about where it stands, for a
+/// buffered solution is moved little by a top-off. `None` where nobody has read it.
+pub(super) fn standing_ph(shelf: &Shelf<'_>, new_part: f64) -> Option<Expected> {
+    let now = shelf.situation?.state.ph?.value.middle();
+    let spread = if new_part <= MOVES_LITTLE { 0.3 } else { 0.6 };
+    let (low, high) = (now - spread, now + spread);
+    Some(Expected { value: now, low, high, said: format!("{low:.1}–{high:.1}, about where it stands"), also: vec![] })
+}
+
 /// The step that looks at pH, once everything is in.
 pub(super) fn ph_step(expected: &Expected) -> PlanStep {
     step("ph", format!("Measure pH: {}.", expected.said)).why("Only now: fresh feed lowers pH by itself, so nothing is corrected before it is all in and mixed.")

@@ -4,7 +4,7 @@ use super::ask::{Ask, Purpose, Shelf};
 use super::feed::{Feed, target};
 use super::fills::{first, sure};
 use super::plan::{LedgerLine, Plan, expected_ec};
-use super::steps::{batch_of, carry, mix_into, step};
+use super::steps::{batch_of, carry, mix_into, standing_ph, step};
 use crate::care::Situation;
 use crate::care::top_off::top_off_advice;
 use crate::log::{Body, TopOff, TopOffWater, Visit};
@@ -275,6 +275,7 @@ fn measured(
 fn finish(plan: &mut Plan, room: &Room, before_ec: Option<Conductivity>, source: Conductivity, read: Option<EcReading>, method: TopOffMethod, shelf: &Shelf<'_>) {
     let w = shelf.wording;
     plan.after = Some(room.after);
+    plan.ph = standing_ph(shelf, (room.litres.get() + plan.drain.get()) / room.after.get());
     let mixed_litres = Litres::nearest(room.litres.get() + plan.drain.get() - plan.plain.get());
     let poured = plan.batch_ec.as_ref().filter(|_| plan.plain < room.litres || method == TopOffMethod::Plain).map(|ec| Conductivity::nearest(ec.value));
     let hose = Water::new(plan.plain, source);
