@@ -1,0 +1,205 @@
+//! From the plan into the log and back: what a plan would log is accepted, and says what was planned.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::{Bench, ec, entry, l, level, ph, planting, system, visit};
+use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, WaitFor, plan, usual_containers, usual_tools};
+use mopsel_core::crop::Stage;
+use mopsel_core::log::{Body, RootStage, Visit, say_entry};
+use mopsel_core::mixing::{Product, Recipe, products, recipes, shipped_id};
+use mopsel_core::quantity::{EcScale, UnitSystem, Wording};
+use mopsel_core::refusal::Refusal;
+use mopsel_core::system::{Kind, Measuring, PhMethod, TopOffMethod, kinds};
+use proptest::prelude::*;
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+fn planned(bench: &Bench, ask: &Ask, wording: Wording) -> Result<Plan, Refusal> {
+    let products: BTreeMap<Uuid, Product> = products().iter().cloned().collect();
+    let recipes: BTreeMap<Uuid, Recipe> = recipes().iter().cloned().collect();
+    let (containers, tools) = (usual_containers(wording.units), usual_tools(wording.units));
+    let mut situation = bench.situation();
+    situation.wording = wording;
+    let learnt = BTreeMap::new();
+    let shelf = Shelf { situation: Some(&situation), products: &products, recipes: &recipes, learnt: &learnt, containers: &containers, tools: &tools, wording, by_child: false };
+    plan(ask, &shelf)
+}
+
+fn rails(litres: f64, strength: f64) -> Bench {
+    let log = [visit("2027-03-09 08:00", Visit { ec: Some(ec(strength)), ph: Some(ph(6.9)), ..level(litres) })];
+    Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30")
+}
+
+/// The bench after the plan was done and logged as planned.
+fn done(bench: &Bench, plan: &Plan) -> Bench {
+    let before = visit("2027-03-09 08:00", Visit { ec: Some(ec(1.2)), ..level(70.0) });
+    let body = plan.entry.clone().unwrap();
+    body.check(&bench.system, false).unwrap();
+    Bench::new(bench.system.clone(), bench.plantings.clone(), &[before, entry("2027-03-09 08:40", body)], "2027-03-09 09:00")
+}
+
+fn every_purpose() -> Vec<Purpose> {
+    vec![
+        Purpose::FreshFill { litres: None },
+        Purpose::Change { litres: None, heel: Some(l(4.0)), heel_ec: None },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Plain), batch: None },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::LightFeed), batch: None },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::SameStrength), batch: None },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Measured), batch: None },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Reservoir), batch: None },
+        Purpose::Correction { litres: None, ec: None },
+        Purpose::TopOffReservoir { litres: l(60.0) },
+        Purpose::Jug { litres: l(12.0) },
+        Purpose::PeroxideDose { litres: None, product: None },
+        Purpose::RootBath { litres: l(2.0), product: None, stage: Some(RootStage::Clumping) },
+        Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None },
+    ]
+}
+
+#[test]
+fn every_plan_for_a_system_carries_an_entry_that_the_log_accepts_and_can_say() {
+    let bench = rails(70.0, 1.1);
+    for purpose in every_purpose() {
+        for wording in [Wording::default(), Wording { units: UnitSystem::Us, ec: EcScale::Ppm500 }, Wording { units: UnitSystem::Imperial, ec: EcScale::Ppm700 }] {
+            let plan = planned(&bench, &Ask::new(purpose.clone()), wording).unwrap_or_else(|r| panic!("{purpose:?}: {r}"));
+            let body = plan.entry.clone().unwrap_or_else(|| panic!("{purpose:?} is logged as nothing"));
+            assert!(body.check(&bench.system, false).is_ok(), "{purpose:?}: {:?}", body.check(&bench.system, false));
+            assert!(!say_entry(&body, &bench.system, wording).is_empty());
+            let told = format!("{} {}", plan.answer, plan.steps.iter().map(|s| s.say.as_str()).collect::<Vec<_>>().join(" "));
+            let foreign = if wording.units == UnitSystem::Metric { [" gal", "°F", " oz", " tsp"] } else { [" L ", " L,", " L;", " kg"] };
+            assert!(foreign.iter().all(|unit| !told.contains(unit)), "{:?} in {told}", wording.units);
+        }
+    }
+}
+
+#[test]
+fn every_plan_has_steps_a_carry_weight_and_how_sure_it_is() {
+    let bench = rails(70.0, 1.1);
+    for purpose in every_purpose() {
+        let plan = planned(&bench, &Ask::new(purpose.clone()), Wording::default()).unwrap();
+        assert!(!plan.steps.is_empty() && !plan.sure.is_empty() && plan.carry.ends_with("to carry"), "{purpose:?}");
+        assert!(plan.answer.ends_with('.') && !plan.answer.contains(".."), "{}", plan.answer);
+        let codes: Vec<&str> = plan.steps.iter().map(|s| s.code.as_str()).collect();
+        let mut unique = codes.clone();
+        unique.sort_unstable();
+        unique.dedup();
+        assert_eq!(unique.len(), codes.len(), "a step is ticked by its code: {codes:?}");
+        for (i, dose) in plan.doses.iter().enumerate() {
+            let step = plan.steps.iter().find(|s| s.dose == Some(i)).unwrap_or_else(|| panic!("{purpose:?}: no step pours {}", dose.name));
+            assert_eq!(step.caution.is_some(), dose.what.caution().is_some(), "{}", dose.name);
+            assert!(dose.portions.iter().all(|p| p.amount.value > 0.0 && !p.measured.is_empty()));
+        }
+        let order: Vec<_> = plan.doses.iter().map(|d| d.what).collect();
+        assert!(order.is_sorted(), "{order:?}");
+    }
+}
+
+#[test]
+fn what_was_planned_is_what_the_log_makes_of_it() {
+    let bench = rails(70.0, 1.2);
+    let filled = planned(
+        &bench,
+        &Ask::new(Purpose::TopOff { from: Some(l(70.0)), to: Some(l(90.0)), ec: Some(ec(1.2)), method: Some(TopOffMethod::Measured), batch: Some(l(5.0)) }),
+        Wording::default(),
+    )
+    .unwrap();
+    let after = done(&bench, &filled);
+    assert_eq!(after.state.last_volume().unwrap().after, l(90.0));
+    assert_eq!(after.state.ec.unwrap().value.get(), 1.2, "the EC was read before anything was added");
+    let drained = planned(
+        &rails(70.0, 3.0),
+        &Ask {
+            target: Some(ec(1.4)),
+            ..Ask::new(Purpose::TopOff { from: Some(l(70.0)), to: Some(l(90.0)), ec: Some(ec(3.0)), method: Some(TopOffMethod::Measured), batch: None })
+        },
+        Wording::default(),
+    )
+    .unwrap();
+    assert!((done(&bench, &drained).state.last_volume().unwrap().after.get() - 90.0).abs() < 1e-9, "drained and filled up again");
+    let changed = planned(&bench, &Ask::new(Purpose::Change { litres: Some(l(88.0)), heel: Some(l(3.0)), heel_ec: Some(ec(1.2)) }), Wording::default()).unwrap();
+    let after = done(&bench, &changed);
+    assert_eq!((after.state.last_volume().unwrap().after, after.state.topped_off_since_change), (l(88.0), 0.0));
+    let jug = planned(&bench, &Ask::new(Purpose::Jug { litres: l(12.0) }), Wording::default()).unwrap();
+    assert_eq!(done(&bench, &jug).state.premixed.unwrap().value.litres, l(12.0));
+    let dosed = planned(&bench, &Ask::new(Purpose::Ph { litres: Some(l(70.0)), ph: ph(6.9), aim: None, product: None, jar: None }), Wording::default()).unwrap();
+    let doses = done(&bench, &dosed).state.ph_doses;
+    assert_eq!((doses.len(), doses[0].up, doses[0].to), (1, false, None));
+    let bath = planned(&bench, &Ask::new(Purpose::RootBath { litres: l(2.0), product: None, stage: Some(RootStage::Film) }), Wording::default()).unwrap();
+    assert!(done(&bench, &bath).state.treated.is_some());
+}
+
+#[test]
+fn waits_are_timed_where_they_matter() {
+    let bench = rails(70.0, 1.1);
+    let wait = |purpose| planned(&bench, &Ask::new(purpose), Wording::default()).unwrap().steps.iter().find_map(|s| s.wait).map(|w| (w.what, w.minutes));
+    assert_eq!(wait(Purpose::Jug { litres: l(12.0) }), Some((WaitFor::Mix, 15)));
+    assert_eq!(wait(Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None }), Some((WaitFor::Remeasure, 20)));
+    assert_eq!(wait(Purpose::RootBath { litres: l(2.0), product: None, stage: Some(RootStage::Clumping) }), Some((WaitFor::RootBath, 7)));
+    assert_eq!(wait(Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Plain), batch: None }), None);
+}
+
+#[test]
+fn where_ph_is_dosed_decides_how_it_is_poured() {
+    let pour = |method: PhMethod| {
+        let mut bench = rails(70.0, 1.1);
+        bench.system.methods.ph = method;
+        planned(&bench, &Ask::new(Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None }), Wording::default())
+            .map(|plan| plan.steps.iter().map(|s| s.code.clone()).collect::<Vec<_>>())
+    };
+    assert_eq!(pour(PhMethod::SeparateBatch).unwrap(), ["water", "dose_0", "pour", "wait", "measure"]);
+    assert_eq!(pour(PhMethod::Reservoir).unwrap(), ["dose_0", "wait", "measure"], "no jug: into the stream");
+    assert!(pour(PhMethod::AtChange).is_err() && pour(PhMethod::RecipeOnly).is_err());
+}
+
+#[test]
+fn what_is_not_said_is_taken_from_the_system() {
+    let bench = rails(70.0, 1.1);
+    let plan = |ask: &Ask| planned(&bench, ask, Wording::default()).unwrap();
+    let fill = plan(&Ask::new(Purpose::FreshFill { litres: None }));
+    assert_eq!(fill.after, Some(l(90.0)), "the working volume");
+    assert!((fill.batch_ec.unwrap().value - 1.3).abs() < 1e-9, "the middle of coriander's band");
+    let mut fruit = rails(70.0, 1.1);
+    fruit.plantings = vec![planting("Aubergine", (1, 6), Stage::Flowering)];
+    let three = planned(&fruit, &Ask::new(Purpose::FreshFill { litres: None }), Wording::default()).unwrap();
+    assert_eq!(three.doses.len(), 3, "three-part for what fruits");
+    let mut mixed = rails(70.0, 1.1);
+    mixed.plantings.push(planting("Coriander", (10, 12), Stage::Seedling));
+    mixed.system.measuring = Measuring::RecipeOnly;
+    let youngest = planned(&mixed, &Ask::new(Purpose::FreshFill { litres: None }), Wording::default()).unwrap();
+    assert!((youngest.doses[0].per_litre.value - 2.0).abs() < 1e-9, "half strength for the youngest roots");
+    let own = plan(&Ask { recipe: Some(shipped_id("one_part")), ..Ask::new(Purpose::FreshFill { litres: None }) });
+    assert_eq!(own.doses.len(), 1);
+}
+
+#[test]
+fn a_plain_bench_works_for_every_kind_as_it_is_set_up() {
+    for facts in kinds() {
+        let log = [visit("2027-03-01 08:00", Visit { ec: Some(ec(1.3)), ..level(60.0) })];
+        let mut kind = system(facts.key);
+        kind.check().unwrap_or_else(|r| panic!("{:?}: {r}", facts.key));
+        kind.traits.heel = l(2.0);
+        let bench = Bench::new(kind, vec![planting("Kale", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
+        for purpose in [Purpose::TopOff { from: None, to: None, ec: None, method: None, batch: None }, Purpose::Change { litres: None, heel: None, heel_ec: None }] {
+            let plan = planned(&bench, &Ask::new(purpose.clone()), Wording::default()).unwrap_or_else(|r| panic!("{:?}, {purpose:?}: {r}", facts.key));
+            assert!(matches!(plan.entry, Some(Body::Visit(_) | Body::Change(_))));
+            assert!(plan.after.unwrap() <= bench.system.reservoir.maximum);
+        }
+    }
+}
+
+proptest! {
+    #[test]
+    fn no_plan_for_any_volume_and_strength_leaves_the_vessel_or_the_log(from in 1.0..97.0f64, strength in 0.3..4.0f64, to in 1.0..120.0f64, target in 0.3..4.0f64, method in proptest::sample::select(TopOffMethod::ALL.to_vec())) {
+        let bench = rails(from, strength);
+        let ask = Ask { target: Some(ec(target)), ..Ask::new(Purpose::TopOff { from: Some(l(from)), to: Some(l(to)), ec: Some(ec(strength)), method: Some(method), batch: None }) };
+        match planned(&bench, &ask, Wording::default()) {
+            Ok(plan) => {
+                prop_assert!(plan.after.unwrap() <= bench.system.reservoir.maximum);
+                prop_assert!(plan.drain.get() <= from + 1e-9, "no more is drained than stands there");
+                prop_assert!(plan.entry.unwrap().check(&bench.system, false).is_ok());
+            }
+            Err(refusal) => prop_assert!(!refusal.field.is_empty() && !refusal.mend.is_empty(), "{refusal}"),
+        }
+    }
+}
