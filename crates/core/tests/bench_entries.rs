@@ -130,6 +130,31 @@ fn what_was_planned_is_what_the_log_makes_of_it() {
 }
 
 #[test]
+fn a_cap_of_ones_own_stands_in_the_instructions() {
+    let bench = rails(70.0, 1.1);
+    let ask = Ask { recipe: Some(shipped_id("one_part")), as_printed: true, stage: Some(Stage::Vegetative), ..Ask::new(Purpose::Jug { litres: l(10.0) }) };
+    let plan = planned(&bench, &ask, Wording::default()).unwrap();
+    // 2 teaspoons in a US gallon, with a cap of 5 mL.
+    assert!(plan.doses[0].portions[0].measured.ends_with(", or 5.2 × cap"), "{}", plan.doses[0].portions[0].measured);
+}
+
+#[test]
+fn a_top_off_by_hand_where_a_reservoir_would_do_it_follows_the_same_strength() {
+    let bench = rails(70.0, 1.1);
+    let by_hand =
+        planned(&bench, &Ask::new(Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Reservoir), batch: None }), Wording::default()).unwrap();
+    let by_valve = planned(&bench, &Ask::new(Purpose::TopOffReservoir { litres: l(60.0) }), Wording::default()).unwrap();
+    assert_eq!(by_hand.batch_ec.unwrap().value, by_valve.batch_ec.unwrap().value);
+    // Plants that leave the salt and drink the water: nothing stronger than the source is taken up.
+    let full = |when: &str, litres: f64, strength: f64| visit(when, Visit { ec: Some(ec(strength)), ..level(litres) });
+    let log = [full("2027-03-01 08:00", 90.0, 1.2), full("2027-03-03 08:00", 80.0, 1.345), full("2027-03-05 08:00", 70.0, 1.53)];
+    let thirsty = Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-05 08:30");
+    let plain =
+        planned(&thirsty, &Ask::new(Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Reservoir), batch: None }), Wording::default()).unwrap();
+    assert!(plain.doses.is_empty() && plain.plain == l(20.0), "{}", plain.answer);
+}
+
+#[test]
 fn waits_are_timed_where_they_matter() {
     let bench = rails(70.0, 1.1);
     let wait = |purpose| planned(&bench, &Ask::new(purpose), Wording::default()).unwrap().steps.iter().find_map(|s| s.wait).map(|w| (w.what, w.minutes));

@@ -138,12 +138,17 @@ pub(super) fn jug(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, 
     ahead(litres, aim, PremixIn::Jug, "Feed mixed ahead", source, ask, shelf)
 }
 
+/// The strength at which the plants take water up; before that is known, 10 % over the target.
+pub(super) fn taken_up(shelf: &Shelf<'_>) -> Option<Conductivity> {
+    let known = shelf.situation.and_then(|s| s.state.ledger.uptake_concentration());
+    known.or_else(|| usual_target(shelf).map(|aim| Conductivity::nearest(aim.get() * RULE_OF_THUMB)))
+}
+
 pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let source = shelf.source(ask)?;
     let known = shelf.situation.and_then(|s| s.state.ledger.uptake_concentration());
     let typed = if ask.target.is_some() || ask.as_printed { target(ask, shelf)? } else { None };
-    let thumb = usual_target(shelf).map(|aim| Conductivity::nearest(aim.get() * RULE_OF_THUMB));
-    let aim = typed.or(known).or(thumb);
+    let aim = typed.or_else(|| taken_up(shelf));
     if let Some(aim) = known.filter(|aim| typed.is_none() && *aim <= source) {
         let w = shelf.wording;
         let mut plan = Plan::new("Top-off reservoir");

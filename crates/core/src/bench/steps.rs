@@ -60,7 +60,7 @@ pub(super) fn only(container: &str, litres: Litres, w: Wording) -> Share {
 
 /// One product with its portions.
 pub(super) fn dose(id: Uuid, product: &Product, per_litre: Amount, whole: Amount, shares: &[Share], tools: &[Tool], w: Wording) -> Dose {
-    let portions = shares_of(whole.value, shares).into_iter().zip(shares).map(|(value, share)| portion(whole.with(value), share.container.clone(), tools, w)).collect();
+    let portions = shares_of(whole.value, shares).into_iter().zip(shares).map(|(value, share)| portion(whole.with(value), share.container.clone(), product, tools, w)).collect();
     Dose {
         product: id,
         name: product.name.as_str().to_owned(),
@@ -73,7 +73,7 @@ pub(super) fn dose(id: Uuid, product: &Product, per_litre: Amount, whole: Amount
     }
 }
 
-fn portion(amount: Amount, container: String, tools: &[Tool], w: Wording) -> Portion {
+fn portion(amount: Amount, container: String, product: &Product, tools: &[Tool], w: Wording) -> Portion {
     let measuring = measure(amount, tools).ok();
     let measured = match &measuring {
         Some(plan) => {
@@ -83,7 +83,8 @@ fn portion(amount: Amount, container: String, tools: &[Tool], w: Wording) -> Por
         }
         None => format!("no {} at hand is of the right size", if amount.unit == AmountUnit::Ml { "syringe or cylinder" } else { "scale" }),
     };
-    Portion { container, said: w.amount(amount), amount, measuring, measured }
+    let own = product.measures.first().map_or(String::new(), |own| format!(", or {:.1} × {}", amount.value / own.holds, own.name.as_str()));
+    Portion { container, said: w.amount(amount), amount, measuring, measured: format!("{measured}{own}") }
 }
 
 /// Puts a mixed batch on a plan: doses, containers, what it is expected to come to, and the steps

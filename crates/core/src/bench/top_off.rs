@@ -2,7 +2,7 @@
 
 use super::ask::{Ask, Purpose, Shelf};
 use super::feed::{Feed, target};
-use super::fills::{first, sure};
+use super::fills::{first, sure, taken_up};
 use super::plan::{LedgerLine, Plan, expected_ec};
 use super::steps::{batch_of, carry, mix_into, standing_ph, step};
 use crate::care::Situation;
@@ -100,7 +100,9 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         TopOffMethod::Plain => plain(&room, source, w),
         TopOffMethod::LightFeed => fed(&room, aim.map(|aim| halfway(source, aim)), "Light feed", source, ask, shelf)?,
         TopOffMethod::SameStrength => fed(&room, aim, "Feed at the target", source, ask, shelf)?,
-        TopOffMethod::Reservoir => fed(&room, uptake(shelf).or(aim), "Feed at the strength that is taken up", source, ask, shelf)?,
+        // Where the plants drink no stronger than the source, plain water is what they take up.
+        TopOffMethod::Reservoir if ask.target.is_none() && taken_up(shelf).is_some_and(|ec| ec <= source) => plain(&room, source, w),
+        TopOffMethod::Reservoir => fed(&room, if ask.target.is_some() { aim } else { taken_up(shelf) }, "Feed at the strength that is taken up", source, ask, shelf)?,
         TopOffMethod::Premixed => premixed(&room, shelf)?,
         TopOffMethod::Measured => measured(&room, before_ec, aim, batch, source, ask, shelf)?,
     };
@@ -113,10 +115,6 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
 
 fn halfway(source: Conductivity, aim: Conductivity) -> Conductivity {
     Conductivity::nearest(f64::midpoint(source.get(), aim.get()))
-}
-
-fn uptake(shelf: &Shelf<'_>) -> Option<Conductivity> {
-    shelf.situation.and_then(|s| s.state.ledger.uptake_concentration())
 }
 
 fn plain(room: &Room, source: Conductivity, w: Wording) -> Plan {
