@@ -249,7 +249,7 @@ impl Shelf<'_> {
         let known = || self.situation.and_then(|s| crate::forecast::volume_now(s.state, s.now.timestamp()));
         let litres = given
             .or_else(known)
-            .ok_or_else(|| Refusal::new("found no volume", "allowed is how much water stands there", "Read the level, or type the litres.").at("purpose.litres"))?;
+            .ok_or_else(|| Refusal::new("found no volume", "allowed is how much water stands there", "Read the level, or type how much stands there.").at("purpose.litres"))?;
         if litres <= Litres::ZERO {
             return Err(Refusal::new("found 0 L", "allowed is more than 0 L", "Type how much water it is.").at("purpose.litres"));
         }

@@ -29,7 +29,7 @@ fn too_little(litres: Litres) -> Refusal {
 fn filling(litres: Option<Litres>, shelf: &Shelf<'_>) -> Result<Litres, Refusal> {
     let w = shelf.wording;
     let Some(s) = shelf.situation else {
-        let litres = litres.ok_or_else(|| Refusal::new("found no volume", "allowed is how much is to be made", "Type the litres.").at("purpose.litres"))?;
+        let litres = litres.ok_or_else(|| Refusal::new("found no volume", "allowed is how much is to be made", "Type how much it shall be.").at("purpose.litres"))?;
         return if litres.get() >= LEAST_LITRES { Ok(litres) } else { Err(too_little(litres)) };
     };
     let litres = litres.unwrap_or_else(|| fill_to(s).0);

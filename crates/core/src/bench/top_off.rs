@@ -68,7 +68,7 @@ fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<R
         (Some(to), _) => to,
         (None, Some(s)) => limit_from(before, s).up_to,
         (None, None) => {
-            return Err(Refusal::new("found no volume to fill up to", "allowed is a volume above what stands there", "Type the litres that it shall hold.").at("purpose.to"));
+            return Err(Refusal::new("found no volume to fill up to", "allowed is a volume above what stands there", "Type how much it shall hold.").at("purpose.to"));
         }
     };
     if let Some(s) = shelf.situation {
