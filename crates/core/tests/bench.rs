@@ -256,7 +256,7 @@ fn strength_is_put_right_at_the_same_level_up_and_down() {
     let stronger = at(&bench, &Ask { target: Some(ec(1.4)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }).unwrap();
     let rise: f64 = stronger.doses.iter().map(|d| products().iter().find(|(id, _)| *id == d.product).unwrap().1.rise.unwrap() * d.amount.value).sum();
     near(rise / 90.0, 0.4, 1e-9);
-    assert!(stronger.steps.iter().any(|s| s.wait.is_some_and(|w| w.what == WaitFor::Remeasure && w.minutes == 20)));
+    assert!(stronger.steps.iter().any(|s| s.wait.as_ref().is_some_and(|w| w.what == WaitFor::Remeasure && w.minutes == 20)));
     let weaker = at(&bench, &Ask { target: Some(ec(0.8)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }).unwrap();
     near(weaker.drain.get(), 90.0 * 0.2 / 0.7, 1e-9);
     assert!(at(&bench, &Ask { target: Some(ec(1.0)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }).unwrap_err().mend.contains("Nothing to correct"));
@@ -369,7 +369,7 @@ fn peroxide_for_the_water_for_roots_and_thinned() {
     near(strong.doses[0].amount.value, 34.0, 1e-9);
     let bath = table.plan(&asked(Purpose::RootBath { litres: l(3.0), product: None, stage: Some(RootStage::Film) }), None).unwrap();
     near(bath.doses[0].amount.value, 1000.0, 1e-6);
-    assert_eq!(bath.steps.iter().find_map(|s| s.wait).map(|w| (w.what, w.minutes)), Some((WaitFor::RootBath, 12)));
+    assert_eq!(bath.steps.iter().find_map(|s| s.wait.clone()).map(|w| (w.what, w.minutes)), Some((WaitFor::RootBath, 12)));
     assert!(bath.steps.iter().any(|s| s.caution.as_ref().is_some_and(|c| c.contains("an adult"))));
     let beyond = table.plan(&asked(Purpose::RootBath { litres: l(3.0), product: None, stage: Some(RootStage::Rotted) }), None).unwrap_err();
     assert!(beyond.mend.contains("Take the plant out"));
@@ -470,6 +470,13 @@ proptest! {
             if let Ok(plan) = at(&bench, ask) {
                 prop_assert!(ledger_holds(&plan), "{:?}", plan.ledger);
                 prop_assert!(adds_up(&plan), "{}", plan.answer);
+                if let (Purpose::TopOff { method: Some(TopOffMethod::Measured), .. } | Purpose::Change { .. } | Purpose::Correction { .. }, Some(after)) = (&ask.purpose, &plan.after_ec) {
+                    prop_assert!((after.value - e1).abs() <= 1e-9 * e1.max(1.0), "{} lands at {}, not {e1}", plan.answer, after.value);
+                }
+                if let Purpose::TopOff { .. } = ask.purpose {
+                    let made = v0 - plan.drain.get() + plan.plain.get() + plan.batch.get();
+                    prop_assert!((made - plan.after.unwrap().get()).abs() < 1e-9 || method == TopOffMethod::Premixed, "{}", plan.answer);
+                }
                 if let (Some(batch), false) = (&plan.batch_ec, plan.doses.is_empty()) {
                     let rises: f64 = plan.doses.iter().map(|d| products().iter().find(|(id, _)| *id == d.product).unwrap().1.rise.unwrap() * d.amount.value).sum();
                     let wanted = (batch.value - 0.3) * plan.batch.get();

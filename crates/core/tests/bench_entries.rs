@@ -130,6 +130,79 @@ fn what_was_planned_is_what_the_log_makes_of_it() {
 }
 
 #[test]
+fn what_has_a_rate_of_its_own_stays_out_of_corrections_and_strong_batches() {
+    let bench = rails(70.0, 1.0);
+    let asked = |purpose| Ask { recipe: Some(shipped_id("three_part_full")), stage: Some(Stage::Vegetative), ..Ask::new(purpose) };
+    for purpose in [
+        Purpose::Correction { litres: Some(l(70.0)), ec: Some(ec(1.0)) },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: Some(ec(1.0)), method: Some(TopOffMethod::Measured), batch: Some(l(5.0)) },
+    ] {
+        let plan = planned(&bench, &asked(purpose.clone()), Wording::default()).unwrap();
+        assert!(plan.doses.iter().all(|dose| dose.what.feeds()), "{purpose:?} doses silica again");
+        assert!(plan.warnings.iter().any(|w| w.contains("Left out here: Silica")), "{:?}", plan.warnings);
+    }
+    let fresh = planned(&bench, &asked(Purpose::FreshFill { litres: None }), Wording::default()).unwrap();
+    assert!(fresh.doses[0].name == "Silica" && (fresh.doses[0].amount.value - 45.0).abs() < 1e-9);
+}
+
+#[test]
+fn a_light_feed_without_a_meter_is_half_the_recipe_and_says_what_it_comes_to() {
+    let mut bench = rails(70.0, 1.0);
+    bench.system.measuring = Measuring::RecipeOnly;
+    let ask = Ask {
+        recipe: Some(shipped_id("three_part_full")),
+        stage: Some(Stage::Vegetative),
+        ..Ask::new(Purpose::TopOff { from: Some(l(70.0)), to: Some(l(80.0)), ec: None, method: Some(TopOffMethod::LightFeed), batch: None })
+    };
+    let plan = planned(&bench, &ask, Wording::default()).unwrap();
+    assert_eq!(plan.strength, Some(0.5));
+    let rises: f64 = plan.doses.iter().map(|d| products().iter().find(|(id, _)| *id == d.product).unwrap().1.rise.unwrap() * d.amount.value).sum();
+    assert!((plan.batch_ec.unwrap().value - 0.3 - rises / 10.0).abs() < 1e-9, "silica is not halved, and counts in full");
+}
+
+#[test]
+fn a_usual_target_gives_way_where_a_rise_is_not_known_and_a_typed_one_does_not() {
+    let bench = rails(70.0, 1.1);
+    let products: BTreeMap<Uuid, Product> = products().iter().map(|(id, p)| (*id, Product { rise: None, ..p.clone() })).collect();
+    let recipes: BTreeMap<Uuid, Recipe> = recipes().iter().cloned().collect();
+    let (containers, tools, learnt) = (usual_containers(UnitSystem::Metric), usual_tools(UnitSystem::Metric), BTreeMap::new());
+    let situation = bench.situation();
+    let shelf = Shelf {
+        situation: Some(&situation),
+        products: &products,
+        recipes: &recipes,
+        learnt: &learnt,
+        containers: &containers,
+        tools: &tools,
+        wording: Wording::default(),
+        by_child: false,
+    };
+    for purpose in [
+        Purpose::Jug { litres: l(10.0) },
+        Purpose::FreshFill { litres: None },
+        Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::SameStrength), batch: None },
+    ] {
+        let as_printed = plan(&Ask::new(purpose.clone()), &shelf).unwrap_or_else(|r| panic!("{purpose:?}: {r}"));
+        assert!(as_printed.batch_ec.is_none() && as_printed.strength == Some(1.0));
+        let typed = plan(&Ask { target: Some(ec(1.4)), ..Ask::new(purpose) }, &shelf).unwrap_err();
+        assert!(typed.mend.contains("log it"), "{typed}");
+    }
+}
+
+#[test]
+fn a_measured_filling_is_the_tank_where_nothing_stayed_behind() {
+    let bench = rails(70.0, 1.2);
+    let logged = |heel: Option<f64>| {
+        let plan = planned(&bench, &Ask::new(Purpose::Change { litres: Some(l(88.0)), heel: heel.map(l), heel_ec: Some(ec(1.2)) }), Wording::default()).unwrap();
+        let Some(Body::Change(mut change)) = plan.entry else { panic!("a change") };
+        change.batch.as_mut().unwrap().ec = Some(ec(1.33));
+        Bench::new(bench.system.clone(), vec![], &[entry("2027-03-09 08:40", Body::Change(change))], "2027-03-09 09:00").state.ec.map(|e| e.value.get())
+    };
+    assert_eq!(logged(None), Some(1.33));
+    assert_eq!(logged(Some(4.0)), None, "around a heel the batch is not the tank");
+}
+
+#[test]
 fn a_cap_of_ones_own_stands_in_the_instructions() {
     let bench = rails(70.0, 1.1);
     let ask = Ask { recipe: Some(shipped_id("one_part")), as_printed: true, stage: Some(Stage::Vegetative), ..Ask::new(Purpose::Jug { litres: l(10.0) }) };
@@ -157,7 +230,7 @@ fn a_top_off_by_hand_where_a_reservoir_would_do_it_follows_the_same_strength() {
 #[test]
 fn waits_are_timed_where_they_matter() {
     let bench = rails(70.0, 1.1);
-    let wait = |purpose| planned(&bench, &Ask::new(purpose), Wording::default()).unwrap().steps.iter().find_map(|s| s.wait).map(|w| (w.what, w.minutes));
+    let wait = |purpose| planned(&bench, &Ask::new(purpose), Wording::default()).unwrap().steps.iter().find_map(|s| s.wait.clone()).map(|w| (w.what, w.minutes));
     assert_eq!(wait(Purpose::Jug { litres: l(12.0) }), Some((WaitFor::Mix, 15)));
     assert_eq!(wait(Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None }), Some((WaitFor::Remeasure, 20)));
     assert_eq!(wait(Purpose::RootBath { litres: l(2.0), product: None, stage: Some(RootStage::Clumping) }), Some((WaitFor::RootBath, 7)));

@@ -170,7 +170,11 @@ fn cautions_stand_at_the_steps_that_need_them() {
     assert!(caution(ChangeStep::Sanitise).contains("Never two sanitisers together"));
     assert!(caution(ChangeStep::Drain).contains("streams"));
     assert!(caution(ChangeStep::PowerOn).contains("loop"));
-    assert_eq!(told.steps.iter().find(|s| s.step == ChangeStep::Wait).unwrap().wait_minutes, Some(20));
+    assert_eq!(told.steps.iter().find(|s| s.step == ChangeStep::Wait).unwrap().wait.as_ref().map(|w| w.minutes), Some(20));
+    assert_eq!(told.steps.iter().find(|s| s.step == ChangeStep::Flush).unwrap().wait.as_ref().map(|w| w.minutes), Some(120));
+    let wants = |step| told.steps.iter().find(|s| s.step == step).and_then(|s| s.wants.clone()).unwrap_or_default();
+    assert!(wants(ChangeStep::Sanitise).contains("what you sanitise with") && wants(ChangeStep::Measure).contains("Read the level"));
+    assert!(wants(ChangeStep::Rinse).is_empty());
 }
 
 #[test]

@@ -30,6 +30,10 @@ export class ApiError extends Error {
   }
 }
 
+/** A refusal in a sentence or two. */
+export const sayRefusal = (r: Refusal | undefined) =>
+  r && `${r.found}; ${r.allowed}. ${r.mend}`.replace(/^./, (c) => c.toUpperCase())
+
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
 /** Awaits a request; gives its data or throws an `ApiError`, never a half answer. */

@@ -924,11 +924,9 @@ export interface components {
             step: components["schemas"]["ChangeStep"];
             /** @description How much that asks of the hands. */
             tone: components["schemas"]["Tone"];
-            /**
-             * Format: int32
-             * @description Minutes to wait here, where there is a wait.
-             */
-            wait_minutes?: number | null;
+            wait?: components["schemas"]["Wait"] | null;
+            /** @description What has to be told before the step is done, in a sentence; absent where nothing is wanted. */
+            wants?: string | null;
             /** @description Whether leaving it out wants a reason. */
             wants_a_reason: boolean;
         };
@@ -2562,6 +2560,8 @@ export interface components {
              * @description So long.
              */
             minutes: number;
+            /** @description What is to be done once it is over, in words. */
+            then: string;
             /** @description For what. */
             what: components["schemas"]["WaitFor"];
         };

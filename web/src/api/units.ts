@@ -3,6 +3,18 @@ import { computed, type Ref } from 'vue'
 import { useKnowledge } from './queries'
 import type { Schemas } from './client'
 
+/** The scales of EC meters, as they are said. */
+export const SCALES: [Schemas['EcScale'], string][] = [
+  ['ms_cm', 'mS/cm'],
+  ['ppm500', 'ppm (500)'],
+  ['ppm640', 'ppm (640)'],
+  ['ppm700', 'ppm (700)'],
+]
+export const scaleName = (key: Schemas['EcScale'] | undefined) => SCALES.find((s) => s[0] === key)?.[1] ?? ''
+
+/** The unit of an amount of product, as it is said. */
+export const amountUnit = (unit: Schemas['AmountUnit']) => (unit === 'ml' ? 'mL' : 'g')
+
 export type Units = ReturnType<typeof useUnits>['value']
 
 const METRIC = { litres_per_unit: 1, volume: 'L', millimetres_per_unit: 1, length: 'mm', fahrenheit: false }

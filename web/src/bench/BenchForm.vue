@@ -2,7 +2,7 @@
 /** What for, for which system, how much: only what cannot be worked out is wanted. */
 import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
-import type { Units } from '../api/units'
+import { SCALES, scaleName, type Units } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { GROUPS, METHODS, PURPOSES, STAGES, type Field } from './purposes'
@@ -18,17 +18,11 @@ const props = defineProps<{
 }>()
 const facts = computed(() => props.bench.purpose.value)
 const value = (key: string) => props.bench.values.value[key] ?? ''
-const SCALES: [Schemas['EcScale'], string][] = [
-  ['ms_cm', 'mS/cm'],
-  ['ppm500', 'ppm (500)'],
-  ['ppm640', 'ppm (640)'],
-  ['ppm700', 'ppm (700)'],
-]
-const scaleName = computed(() => SCALES.find((s) => s[0] === props.scale)?.[1] ?? '')
+const scaleSaid = computed(() => scaleName(props.scale))
 const unit = (kind: Field['kind']) =>
   ({
     volume: props.units.volume,
-    ec: scaleName.value,
+    ec: scaleSaid.value,
     ph: '',
     percent: '%',
     temperature: props.units.temperature,
@@ -208,7 +202,7 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         <NumberField
           :model-value="bench.number('target')"
           label="EC wanted"
-          :unit="scaleName"
+          :unit="scaleSaid"
           :wrong="bench.fault('target')"
           :hint="
             wanted('target')

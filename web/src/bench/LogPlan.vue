@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What was really used, prefilled with the plan; one step into the log. */
+import { amountUnit, scaleName } from '../api/units'
 import { computed, reactive, ref, watch } from 'vue'
 import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
 import { useRefresh } from '../api/queries'
@@ -20,8 +21,6 @@ const busy = ref(false)
 const failed = ref('')
 const id = newId()
 const by = computed(() => recorderAt(props.view.place.id))
-const UNIT: Record<string, string> = { ml: 'mL', g: 'g' }
-const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
 watch(
   () => props.plan.doses.map((d) => d.amount.value),
   (now) => now.forEach((value, i) => (used[i] = Number(value.toPrecision(4)))),
@@ -44,12 +43,9 @@ function body(): Schemas['Body'] {
       .map((u, i) => ({ ...u, amount: amount(i, u.amount) }))
       .filter((u) => u.amount.value > 0)
     if (reading) entry.batch.ec = reading
-  }
-  if (entry.kind === 'change' || entry.kind === 'premix') {
-    // Around a heel the batch is not the tank: its EC is learnt from, the tank's is read on a visit.
-    if (reading && !(entry.kind === 'change' && entry.heel)) entry.ec = reading
-    if (ph.value !== null) entry.ph = { by: 'meter', value: ph.value }
-  }
+  } else if (entry.kind === 'premix' && reading) entry.ec = reading
+  if ((entry.kind === 'change' || entry.kind === 'premix') && ph.value !== null)
+    entry.ph = { by: 'meter', value: ph.value }
   if (entry.kind === 'correction') entry.dosed.amount = amount(0, entry.dosed.amount)
   if (entry.kind === 'treatment') entry.amount_ml = used[0] ?? 0
   return entry
@@ -64,7 +60,7 @@ async function log() {
   try {
     await record(system, { id, by: who, body: body() })
     const wait = props.plan.steps.find((s) => s.wait?.what === 'remeasure')?.wait
-    if (wait) await startTimer(system, 'remeasure', 'Measure again', wait.minutes)
+    if (wait) await startTimer(system, wait)
     notify('Logged, and the next dates have moved.', async () => {
       await withdraw(system, id, who, 'Undone right away.')
       await refresh()
@@ -89,14 +85,14 @@ async function log() {
         :key="dose.product"
         :model-value="used[i] ?? null"
         :label="dose.name"
-        :unit="UNIT[dose.amount.unit] ?? ''"
+        :unit="amountUnit(dose.amount.unit)"
         @update:model-value="used[i] = $event"
       />
       <NumberField
         v-if="measures.ec"
         v-model="ec"
         label="EC of the batch, once mixed"
-        :unit="SCALE[view.ec_scale] ?? ''"
+        :unit="scaleName(view.ec_scale)"
         hint="Left empty if it was not measured"
       />
       <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />

@@ -23,15 +23,6 @@ function portions(of: Schemas['Dose']) {
     where: [...g.into].map(([name, n]) => (n > 1 ? `${name} ×${n}` : name)).join(', '),
   }))
 }
-const LABELS: Record<string, string> = {
-  mix: 'The batch has mixed',
-  remeasure: 'Measure again',
-  root_bath: 'Roots out of the bath',
-  flush: 'Channels are flushed',
-  soak: 'The sanitiser has acted',
-}
-const wait = (step: Schemas['PlanStep']) =>
-  step.wait && startTimer(props.system, step.wait.what, LABELS[step.wait.what] ?? 'Done waiting', step.wait.minutes)
 </script>
 
 <template>
@@ -60,7 +51,7 @@ const wait = (step: Schemas['PlanStep']) =>
         <p v-else>{{ step.say }}</p>
         <p v-if="step.why" class="small quiet">{{ step.why }}</p>
         <p v-if="step.caution" class="small caution"><strong>Caution.</strong> {{ step.caution }}</p>
-        <button v-if="step.wait" class="button" type="button" @click="wait(step)">
+        <button v-if="step.wait" class="button" type="button" @click="startTimer(system, step.wait)">
           Start {{ step.wait.minutes }} minutes
         </button>
       </div>

@@ -121,14 +121,15 @@ export function useBench() {
   let timer = 0
   function work(units: Units, scale: Schemas['EcScale'], by: string | undefined) {
     clearTimeout(timer)
+    const mine = ++turn
     const asked = question(units, scale)
     if (!asked) {
+      waiting.value = false
       plan.value = null
       faults.value = []
       failed.value = ''
       return
     }
-    const mine = ++turn
     waiting.value = true
     timer = window.setTimeout(async () => {
       const alone = {

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ApiError, ask, type Schemas, type SystemView } from '../api/client'
-import type { Units } from '../api/units'
+import { amountUnit, type Units } from '../api/units'
 import { recorderAt } from '../parts/recorder'
 import NumberField from '../parts/NumberField.vue'
 import PlanSteps from '../bench/PlanSteps.vue'
@@ -87,7 +87,7 @@ watch(() => [props.change.run.value.heel, props.change.run.value.heel_ec], work,
             :key="used.product"
             :model-value="Number(used.amount.value.toPrecision(4))"
             :label="used.name"
-            :unit="used.amount.unit === 'ml' ? 'mL' : 'g'"
+            :unit="amountUnit(used.amount.unit)"
             @update:model-value="use(i, $event)"
           />
         </div>

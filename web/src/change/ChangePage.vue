@@ -26,11 +26,14 @@ const units = useUnits(computed(() => view.value?.units))
 const { who, child } = useRecording(view)
 const c = useChange(id, who)
 const steps = computed(() => c.guide.value?.steps ?? [])
-const listed = computed(() =>
-  steps.value.map((s) => ({ key: s.step, name: s.name, said: s.left_out ? 'left out' : s.done ? 'done' : '' })),
-)
 const chosen = ref<Schemas['ChangeStep'] | null>(null)
-const at = computed(() => chosen.value ?? c.guide.value?.next ?? steps.value.at(-1)?.step)
+/** By what is marked here, so that the hands go on while there is no connection. */
+const marked = (key: Schemas['ChangeStep']) => !!c.run.value.parts?.steps?.[key]
+const next = computed(() => steps.value.find((s) => !marked(s.step))?.step)
+const at = computed(() => chosen.value ?? next.value ?? steps.value.at(-1)?.step)
+const listed = computed(() =>
+  steps.value.map((s) => ({ key: s.step, name: s.name, said: s.left_out ? 'left out' : marked(s.step) ? 'done' : '' })),
+)
 const index = computed(() =>
   Math.max(
     0,
@@ -38,7 +41,7 @@ const index = computed(() =>
   ),
 )
 const step = computed(() => steps.value[index.value])
-const closing = computed(() => c.guide.value?.next == null && chosen.value === null)
+const closing = computed(() => next.value === undefined && chosen.value === null)
 const heading = ref<HTMLElement>()
 const busy = ref(false)
 
@@ -147,7 +150,7 @@ useShortcuts({
           @again="c.unmark(step.step)"
         />
         <p v-if="c.offline.value" class="small wrong" role="status">
-          Not connected; what you do here is sent when it is again.
+          Not connected; kept on this device, and sent as soon as it is.
         </p>
       </section>
       <button class="button plain give" type="button" @click="giveUp">Give this change up</button>

@@ -2,7 +2,7 @@
 /** One step of a change: what to do, the caution, what is asked here, and what follows from it. */
 import { computed, ref } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
-import type { Units } from '../api/units'
+import { scaleName, type Units } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import { startTimer } from '../parts/timers'
 import ChangeBatch from './ChangeBatch.vue'
@@ -48,7 +48,6 @@ const water = computed<number | null>({
 })
 const KITS = [5, 5.5, 6, 6.5, 7]
 const kit = computed(() => props.view.system.measuring === 'drop_kit')
-const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
 const OLD: [Schemas['OldWater'], string][] = [
   ['garden', 'Garden'],
   ['house_plants', 'House plants'],
@@ -69,26 +68,11 @@ const turn = (what: Schemas['Sanitiser']) =>
     sanitisers: picked.value.includes(what) ? picked.value.filter((s) => s !== what) : [...picked.value, what],
   })
 const shock = computed(() => key.value === 'temper' && props.step.tone === 'act')
-const minutes = computed(
-  () => props.step.wait_minutes ?? (key.value === 'flush' ? 120 : key.value === 'sanitise' ? 15 : null),
-)
-const WAITS: Record<string, [Schemas['WaitFor'], string]> = {
-  wait: ['remeasure', 'Measure the fresh water'],
-  flush: ['flush', 'Channels are flushed'],
-  sanitise: ['soak', 'The sanitiser has acted'],
-}
-const wait = () => startTimer(props.view.card.id, WAITS[key.value]![0], WAITS[key.value]![1], minutes.value!)
 const last = (subject: string) => {
   const found = props.view.last.find((v) => v.subject === subject)
   return found && `Last ${found.said}, ${found.when}`
 }
-const blocked = computed(
-  () =>
-    props.change.faults.value.length > 0 ||
-    (shock.value && !parts.value.temper_reason) ||
-    (key.value === 'sanitise' && picked.value.length === 0) ||
-    (key.value === 'measure' && run.value.volume_after == null),
-)
+const blocked = computed(() => props.change.faults.value.length > 0 || !!props.step.wants)
 async function done() {
   busy.value = true
   emit('done')
@@ -141,7 +125,7 @@ function leave() {
       <NumberField
         v-model="heelEc"
         label="Its EC, if measured"
-        :unit="SCALE[view.ec_scale] ?? ''"
+        :unit="scaleName(view.ec_scale)"
         :hint="last('ec')"
         :wrong="change.fault('heel_ec')"
       />
@@ -173,7 +157,7 @@ function leave() {
       <NumberField
         v-model="ec"
         label="EC"
-        :unit="SCALE[view.ec_scale] ?? ''"
+        :unit="scaleName(view.ec_scale)"
         :wrong="change.fault('ec')"
         hint="Left empty if not measured"
       />
@@ -205,11 +189,14 @@ function leave() {
         @change="change.parts({ temper_reason: ($event.target as HTMLInputElement).value || null })"
       />
     </div>
-    <button v-if="minutes && WAITS[key]" class="button" type="button" @click="wait">Start {{ minutes }} minutes</button>
+    <button v-if="step.wait" class="button" type="button" @click="startTimer(view.card.id, step.wait)">
+      Start {{ step.wait.minutes }} minutes
+    </button>
     <div v-if="leaving" class="field">
       <label for="leave-why">Why it is left out; it stands in the log</label>
       <input id="leave-why" v-model="why" maxlength="2000" />
     </div>
+    <p v-if="step.wants && !step.done" class="small quiet">Before it is done: {{ step.wants }}</p>
     <p v-if="step.left_out" class="small quiet">Left out: {{ step.left_out }}</p>
     <div class="turn">
       <button class="button" type="button" @click="emit('back')">Back</button>

@@ -1,6 +1,6 @@
 /** A reservoir change under way: kept on the server with every step, so that it can be left and taken up. */
-import { computed, ref, watch, type Ref } from 'vue'
-import { api, ApiError, ask, newId, type Refusal, type Schemas } from '../api/client'
+import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
+import { api, ApiError, ask, newId, type Refusal, type Schemas, sayRefusal } from '../api/client'
 import { readerQuery } from '../api/reader'
 
 export type Run = Schemas['ChangeRun']
@@ -18,6 +18,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
   const met = ref('')
   const begun = computed(() => version.value > 0)
   let timer = 0
+  let again = 0
+  const mirrorKey = () => `mopsel.change.${system.value}`
   let sending: Promise<void> = Promise.resolve()
 
   function take(answer: Schemas['ChangeAnswer']) {
@@ -32,6 +34,16 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
       id.value = newId()
       version.value = 0
     }
+    const kept = JSON.parse(localStorage.getItem(mirrorKey()) ?? 'null') as {
+      id: string
+      version: number
+      run: Run
+    } | null
+    if (kept && (kept.id === id.value || !answer.under_way) && kept.version === version.value) {
+      id.value = kept.id
+      run.value = kept.run
+      void (sending = sending.then(save))
+    } else localStorage.removeItem(mirrorKey())
   }
   async function load() {
     try {
@@ -48,6 +60,10 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
     }
   }
   watch(system, load, { immediate: true })
+  watch(who, (now) => {
+    if (now && localStorage.getItem(mirrorKey())) void (sending = sending.then(save))
+  })
+  onBeforeUnmount(() => clearTimeout(again))
 
   /** Looks ahead without storing: before it is begun, and while something is typed that cannot be. */
   async function look() {
@@ -64,7 +80,10 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
   }
 
   async function save() {
+    clearTimeout(again)
     if (!who.value) return
+    const mirror = JSON.stringify({ id: id.value, version: version.value, run: run.value })
+    localStorage.setItem(mirrorKey(), mirror)
     const body = { id: id.value, who: who.value, version: version.value, run: run.value }
     try {
       const answer = await ask(api.PUT('/api/systems/{id}/change', { params: { path: { id: system.value } }, body }))
@@ -74,14 +93,17 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
       faults.value = []
       failed.value = ''
       offline.value = false
+      if (localStorage.getItem(mirrorKey()) === mirror) localStorage.removeItem(mirrorKey())
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
       offline.value = error.offline
+      if (error.offline) again = window.setTimeout(() => (sending = sending.then(save)), 3000)
+      else localStorage.removeItem(mirrorKey())
       faults.value = error.fields
       if (error.problem.current) {
         met.value = 'This change was continued on another device. What stands there is shown now.'
         await load()
-      } else if (!error.fields.length) failed.value = error.message
+      } else if (!error.fields.length && !error.offline) failed.value = error.message
     }
   }
   /** One save after the other, so that a version is never named twice. */
@@ -114,6 +136,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
   }
   async function drop() {
     clearTimeout(timer)
+    clearTimeout(again)
+    localStorage.removeItem(mirrorKey())
     const [path, who, run_, id_] = [{ id: system.value }, stored.value!.who, run.value, id.value]
     await ask(api.DELETE('/api/systems/{id}/change', { params: { path } }))
     await load()
@@ -139,7 +163,7 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
   }
   const fault = (path: string) => {
     const found = faults.value.find((f) => f.field === `run.${path}`)
-    return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+    return sayRefusal(found)
   }
   return {
     run,

@@ -6,14 +6,13 @@ import { notify } from './notice'
 
 const changed = ref(0)
 
-export async function startTimer(
-  system: string | undefined,
-  what: Schemas['WaitFor'],
-  label: string,
-  minutes: number,
-): Promise<void> {
+export async function startTimer(system: string | undefined, wait: Schemas['Wait']): Promise<void> {
   try {
-    await ask(api.POST('/api/timers', { body: { id: newId(), what, label, minutes, ...(system ? { system } : {}) } }))
+    await ask(
+      api.POST('/api/timers', {
+        body: { id: newId(), what: wait.what, label: wait.then, minutes: wait.minutes, ...(system ? { system } : {}) },
+      }),
+    )
     changed.value++
   } catch (error) {
     notify(error instanceof ApiError ? error.message : 'The timer could not be started.')

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One place with its people, meters and systems; each can be edited and put away. */
+import { scaleName } from '../api/units'
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { CardView, Schemas } from '../api/client'
@@ -17,10 +18,9 @@ const open = computed({ get: () => editing.value !== null, set: () => (editing.v
 const body = computed(() => (props.place.card.body.card === 'place' ? props.place.card.body : null))
 const name = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
 const shown = (cards: CardView[]) => cards.filter((c) => props.away || !c.archived)
-const SCALE: Record<string, string> = { ms_cm: 'mS/cm', ppm500: 'ppm (500)', ppm640: 'ppm (640)', ppm700: 'ppm (700)' }
 const ROLE: Record<string, string> = { caretaker: 'caretaker', helper: 'helps', child: 'child' }
 const say = (card: CardView) =>
-  card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? SCALE[card.body.scale] : ''
+  card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? scaleName(card.body.scale) : ''
 
 async function putAway(card: CardView) {
   const after = await archive(card, !card.archived)

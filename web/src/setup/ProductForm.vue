@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A product, copied off its label; what its rate comes to is worked out while it is typed. */
+import { amountUnit } from '../api/units'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ApiError, ask, type CardView, type Schemas } from '../api/client'
 import NumberField from '../parts/NumberField.vue'
@@ -89,7 +90,7 @@ watch(
     timer = window.setTimeout(async () => {
       try {
         const found = await ask(api.POST('/api/bench/rate', { body: now }))
-        const per = `${Number(found.per_litre.value.toPrecision(3))} ${found.per_litre.unit === 'ml' ? 'mL' : 'g'} in a litre`
+        const per = `${Number(found.per_litre.value.toPrecision(3))} ${amountUnit(found.per_litre.unit)} in a litre`
         read.value =
           found.adds == null ? `Comes to ${per}.` : `Comes to ${per}, and adds ${found.adds.toFixed(2)} mS/cm.`
       } catch (error) {
@@ -160,12 +161,7 @@ async function send() {
         <label for="product-measure">The cap or scoop is called</label>
         <input id="product-measure" v-model="form.measure" maxlength="80" autocomplete="off" />
       </div>
-      <NumberField
-        v-model="form.holds"
-        label="and holds"
-        :unit="form.unit === 'ml' ? 'mL' : 'g'"
-        :wrong="fault('measures')"
-      />
+      <NumberField v-model="form.holds" label="and holds" :unit="amountUnit(form.unit)" :wrong="fault('measures')" />
     </div>
     <div class="fields">
       <NumberField
@@ -181,7 +177,7 @@ async function send() {
         label="Acid or base, if printed"
         unit="meq"
         :wrong="fault('meq')"
-        :hint="`In one ${form.unit === 'ml' ? 'mL' : 'g'}`"
+        :hint="`In one ${amountUnit(form.unit)}`"
       />
       <NumberField
         v-else
@@ -189,7 +185,7 @@ async function send() {
         label="EC rise, if printed"
         unit="mS/cm"
         :wrong="fault('rise')"
-        :hint="`Of 1 ${form.unit === 'ml' ? 'mL' : 'g'} in a litre; else it is learnt`"
+        :hint="`Of 1 ${amountUnit(form.unit)} in a litre; else it is learnt`"
       />
       <NumberField
         v-model="form.density"

@@ -1,6 +1,6 @@
 /** Making and editing cards; where someone else was faster, both versions are shown. */
 import { ref } from 'vue'
-import { api, ApiError, ask, newId, type Card, type CardView, type Refusal } from '../api/client'
+import { api, ApiError, ask, newId, type Card, type CardView, type Refusal, sayRefusal } from '../api/client'
 import { useRefresh } from '../api/queries'
 
 export function useCard() {
@@ -46,7 +46,7 @@ export function useCard() {
     )
   const fault = (path: string) => {
     const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
-    return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+    return sayRefusal(found)
   }
   return { create, edit, archive, fault, faults, failed, current, yours, busy }
 }

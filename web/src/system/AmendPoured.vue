@@ -2,13 +2,12 @@
 /** What was poured, typed again: a change, a correction, a mix or a treatment, with its amounts. */
 import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
-import { useUnits } from '../api/units'
+import { useUnits, amountUnit } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 
 const props = defineProps<{ view: SystemView; wrong: (path: string) => string | undefined }>()
 const body = defineModel<Schemas['Body']>({ required: true })
 const units = useUnits(computed(() => props.view.units))
-const UNIT: Record<string, string> = { ml: 'mL', g: 'g' }
 const set = (changes: object) => (body.value = { ...body.value, ...changes } as Schemas['Body'])
 const volume = (key: 'volume_after' | 'heel' | 'litres') => {
   const found = (body.value as Record<string, unknown>)[key]
@@ -51,7 +50,7 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
       :key="u.product"
       :model-value="Number(u.amount.value.toPrecision(4))"
       :label="u.name"
-      :unit="UNIT[u.amount.unit] ?? ''"
+      :unit="amountUnit(u.amount.unit)"
       :wrong="wrong(`batch.used.${i}`)"
       @update:model-value="used(i, $event)"
     />
@@ -59,7 +58,7 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
       v-if="body.kind === 'correction'"
       :model-value="body.dosed.amount.value"
       :label="body.dosed.name"
-      :unit="UNIT[body.dosed.amount.unit] ?? ''"
+      :unit="amountUnit(body.dosed.amount.unit)"
       :wrong="wrong('dosed')"
       @update:model-value="
         body.kind === 'correction' &&

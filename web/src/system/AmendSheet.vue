@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Amending an entry: its values again, a reason, and the original stays in the log. */
 import { computed, reactive, ref } from 'vue'
-import { ApiError, newId, type Refusal, type Schemas, type SystemView, type Visit } from '../api/client'
+import { ApiError, newId, type Refusal, type Schemas, type SystemView, type Visit, sayRefusal } from '../api/client'
 import { useRefresh } from '../api/queries'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
@@ -24,7 +24,7 @@ const poured = ref(JSON.parse(JSON.stringify(props.entry.body)) as Schemas['Body
 const isPoured = ['change', 'correction', 'premix', 'treatment'].includes(props.entry.body.kind)
 const wrong = (path: string) => {
   const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
-  return found && `${found.found}; ${found.allowed}. ${found.mend}`.replace(/^./, (c) => c.toUpperCase())
+  return sayRefusal(found)
 }
 const reason = ref('')
 const faults = ref<Refusal[]>([])

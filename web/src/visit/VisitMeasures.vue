@@ -2,7 +2,7 @@
 /** Temperature, pH and EC, as this system is measured. */
 import { computed, ref } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
-import { useUnits } from '../api/units'
+import { useUnits, SCALES, scaleName } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import { faultOf } from './useVisit'
 
@@ -18,12 +18,6 @@ function turnKit() {
   visit.value.ph = null
 }
 const BANDS = [4, 4.5, 5, 5.5, 6, 6.5, 7, 7.5, 8]
-const SCALES: [Schemas['EcScale'], string][] = [
-  ['ms_cm', 'mS/cm'],
-  ['ppm500', 'ppm (500)'],
-  ['ppm640', 'ppm (640)'],
-  ['ppm700', 'ppm (700)'],
-]
 const chosen = ref<Schemas['EcScale']>()
 const scale = computed(() => visit.value.ec?.scale ?? props.view.meter?.scale ?? chosen.value)
 const more = ref(false)
@@ -116,7 +110,7 @@ const chooseBand = (low: number) =>
         v-if="scale"
         v-model="ec"
         label="EC, as it stands on the meter"
-        :unit="SCALES.find((s) => s[0] === scale)?.[1] ?? ''"
+        :unit="scaleName(scale)"
         :wrong="faultOf(faults, 'ec')"
         :hint="last('ec') ? `${last('ec')}${view.meter ? `, ${view.meter.name}` : ''}` : view.meter?.name"
       />

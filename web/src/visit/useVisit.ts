@@ -1,6 +1,6 @@
 /** A visit under way: kept on the server and on this device as it is typed, and judged by the core. */
 import { computed, onBeforeUnmount, reactive, ref, toRaw, watch, type Ref } from 'vue'
-import { api, ApiError, ask, newId, type Refusal, type Schemas, type Visit } from '../api/client'
+import { api, ApiError, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
 
 const mirrorKey = (system: string, who: string) => `mopsel.visit.${system}.${who}`
 const plain = (visit: Visit): Visit => JSON.parse(JSON.stringify(toRaw(visit)))
@@ -188,5 +188,5 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
 /** The fault that belongs to a part of the visit, in words. */
 export function faultOf(faults: Refusal[], part: string): string | undefined {
   const fault = faults.find((f) => f.field.replace(/^(visit|body)\./, '').startsWith(part))
-  return fault && `${fault.found}; ${fault.allowed}. ${fault.mend}`.replace(/^./, (c) => c.toUpperCase())
+  return sayRefusal(fault)
 }

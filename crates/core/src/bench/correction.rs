@@ -28,12 +28,13 @@ pub(super) fn correction(litres: Option<Litres>, ec: Option<EcReading>, ask: &As
     if aim < now {
         return weaken(standing, now, aim, read, ask, shelf);
     }
-    let feed = Feed::of(ask, shelf)?;
+    let (feed, left_out) = Feed::of(ask, shelf)?.feeding_only();
     let jug = Litres::nearest((standing.get() * 0.05).clamp(1.0, 10.0).min(standing.get()));
     // The products go into the tank's own water: their amounts are for the whole of it, so that
     // the tank rises from where it stands.
     let mixed = feed.mix(now, Some(aim), false)?;
     let mut plan = Plan::new("Stronger, at the same level");
+    plan.warnings.extend(left_out);
     let whole = Ask { containers: Some(vec![crate::mixing::Container { name: crate::quantity::Name::new("jug")?, holds: standing }]), ..ask.clone() };
     mix_into(&mut plan, &mixed, standing, &whole, shelf)?;
     plan.shares.clear();

@@ -86,6 +86,33 @@ impl Feed {
             .then(|| "Rain and filtered water bring no calcium or magnesium along: a recipe with a calcium–magnesium supplement suits them.".to_owned())
     }
 
+    /// Only what feeds, for water that stands in the tank already or a batch that is meant to be
+    /// strong: what has a rate of its own went in with the fresh water, and goes in with the next.
+    /// Says what it left out.
+    pub fn feeding_only(mut self) -> (Self, Option<String>) {
+        let left_out: Vec<String> = self.lines.iter().filter(|line| !line.product.what.feeds()).map(|line| line.product.name.as_str().to_owned()).collect();
+        self.lines.retain(|line| line.product.what.feeds());
+        let said = (!left_out.is_empty())
+            .then(|| format!("Left out here: {}. It goes into fresh water at its own rate, not into a correction or a concentrated batch.", left_out.join(", ")));
+        (self, said)
+    }
+
+    /// What feeds, at a part of its rate.
+    pub fn at_part(mut self, part: f64) -> Self {
+        for line in self.lines.iter_mut().filter(|line| line.product.what.feeds()) {
+            line.rate.value *= part;
+        }
+        self
+    }
+
+    /// The EC that is aimed at: the one asked for, else the usual one where the rises are known that
+    /// it takes. `None` feeds as printed.
+    pub fn target(&self, ask: &Ask, shelf: &Shelf<'_>) -> Result<Option<Conductivity>, Refusal> {
+        let known = self.lines.iter().all(|line| line.rise.is_some());
+        let asked = target(ask, shelf)?;
+        Ok(asked.filter(|_| known || ask.target.is_some()))
+    }
+
     fn in_order(mut self) -> Self {
         self.lines.sort_by_key(|line| line.product.what);
         self

@@ -74,8 +74,8 @@ pub(super) fn change(litres: Option<Litres>, heel: Option<Litres>, heel_ec: Opti
 
 /// A batch around a heel, or without one.
 fn around(heel: Option<(Litres, Option<Conductivity>)>, whole: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let (w, source, aim) = (shelf.wording, shelf.source(ask)?, target(ask, shelf)?);
-    let feed = Feed::of(ask, shelf)?;
+    let (w, source, feed) = (shelf.wording, shelf.source(ask)?, Feed::of(ask, shelf)?);
+    let aim = feed.target(ask, shelf)?;
     let mut plan = Plan::new(if heel.is_some() { "Change with a heel" } else { "Fresh filling" });
     let standing = heel.and_then(|(litres, ec)| Some(Water::new(litres, ec?)));
     let fresh = Litres::nearest(whole.get() - heel.map_or(0.0, |(litres, _)| litres.get()));
@@ -83,11 +83,9 @@ fn around(heel: Option<(Litres, Option<Conductivity>)>, whole: Litres, ask: &Ask
         (Some(aim), Some(heel)) => Some(beside_heel(Water::new(whole, aim), heel, source).at("target")?.ec),
         (aim, _) => aim,
     };
-    let mixed = feed
-        .mix(source, wanted, false)
-        .or_else(|refusal| if ask.target.is_none() && refusal.found.contains("no EC rise") { feed.mix(source, None, false) } else { Err(refusal) })?;
+    let mixed = feed.mix(source, wanted, false)?;
     mix_into(&mut plan, &mixed, fresh, &Ask { tank_temperature: tank_temperature(ask, shelf), ..ask.clone() }, shelf)?;
-    let (ph, _) = fresh_ph(shelf);
+    let ph = fresh_ph(shelf);
     plan.steps.push(ph_step(&ph));
     plan.ph = Some(ph);
     plan.after = Some(whole);
@@ -134,8 +132,9 @@ pub(super) fn sure(feed: &Feed) -> String {
 }
 
 pub(super) fn jug(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let (source, aim) = (shelf.source(ask)?, target(ask, shelf)?);
-    ahead(litres, aim, PremixIn::Jug, "Feed mixed ahead", source, ask, shelf)
+    let (source, feed) = (shelf.source(ask)?, Feed::of(ask, shelf)?);
+    let aim = feed.target(ask, shelf)?;
+    ahead(litres, aim, feed, PremixIn::Jug, "Feed mixed ahead", source, ask, shelf)
 }
 
 /// The strength at which the plants take water up; before that is known, 10 % over the target.
@@ -167,7 +166,7 @@ pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) ->
         }));
         return Ok(plan);
     }
-    let mut plan = ahead(litres, aim, PremixIn::TopOffReservoir, "Top-off reservoir", source, ask, shelf)?;
+    let mut plan = ahead(litres, aim, Feed::of(ask, shelf)?, PremixIn::TopOffReservoir, "Top-off reservoir", source, ask, shelf)?;
     let why = if typed.is_some() || ask.as_printed {
         "At the strength that was asked for.".to_owned()
     } else if known.is_some() {
@@ -197,16 +196,15 @@ fn lean(shelf: &Shelf<'_>) -> Option<super::plan::PlanStep> {
     )
 }
 
-fn ahead(litres: Litres, aim: Option<Conductivity>, into: PremixIn, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+fn ahead(litres: Litres, aim: Option<Conductivity>, feed: Feed, into: PremixIn, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     if litres.get() < LEAST_LITRES {
         return Err(too_little(litres));
     }
     let w = shelf.wording;
-    let feed = Feed::of(ask, shelf)?;
     let mixed = feed.mix(source, aim, false)?;
     let mut plan = Plan::new(title);
     mix_into(&mut plan, &mixed, litres, ask, shelf)?;
-    let (ph, _) = fresh_ph(shelf);
+    let ph = fresh_ph(shelf);
     plan.steps.push(ph_step(&ph));
     plan.ph = Some(ph);
     plan.steps.push(

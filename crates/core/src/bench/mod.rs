@@ -16,7 +16,7 @@ pub use ask::{Ask, AskLine, Purpose, Shelf};
 pub use gear::{usual_containers, usual_tools};
 pub use plan::{Dose, Expected, LedgerLine, Plan, PlanStep, Portion, Wait, WaitFor};
 
-use crate::refusal::{AtField, Refusal};
+use crate::refusal::Refusal;
 
 /// Works out a plan.
 ///
@@ -42,10 +42,6 @@ pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         Purpose::PeroxideDose { litres, product } => peroxide::dose(*litres, *product, ask, shelf),
         Purpose::RootBath { litres, product, stage } => peroxide::root_bath(*litres, *product, *stage, ask, shelf),
         Purpose::Dilution { from_percent, to_percent, litres } => peroxide::dilution(*from_percent, *to_percent, *litres, ask, shelf),
-        Purpose::Ph { litres, ph, aim, product, jar } => {
-            ph_plan::correct(crate::ph::PhAsk { ph: *ph, aim: *aim, litres: litres.unwrap_or(crate::quantity::Litres::ZERO), jar: *jar }, *litres, *product, ask, shelf)
-        }
+        Purpose::Ph { litres, ph, aim, product, jar } => ph_plan::correct(ph_plan::Wish { ph: *ph, aim: *aim, jar: *jar, litres: *litres }, *product, ask, shelf),
     }
-    .at("")
-    .map_err(|refusal| Refusal { field: refusal.field.trim_start_matches('.').to_owned(), ..refusal })
 }

@@ -5,8 +5,8 @@ use super::plan::{Expected, Plan, WaitFor};
 use super::steps::{carry, dose as portioned, only, step, tools};
 use crate::log::{Body, Correction, Used};
 use crate::mixing::{Amount, shipped_id};
-use crate::ph::{DosePart, PhAsk, estimate};
-use crate::quantity::{Litres, Name, Ph};
+use crate::ph::{DosePart, JarTest, PhAsk, estimate};
+use crate::quantity::{Litres, Name, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::system::PhMethod;
 use uuid::Uuid;
@@ -14,13 +14,21 @@ use uuid::Uuid;
 /// The dose goes into at least this share of the tank, in a jug of its own.
 const JUG_SHARE: f64 = 0.03;
 
-pub(super) fn correct(wanted: PhAsk, litres: Option<Litres>, product: Option<Uuid>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+/// What is wished for, as far as it was said.
+pub(super) struct Wish {
+    pub ph: PhReading,
+    pub aim: Option<Ph>,
+    pub jar: Option<JarTest>,
+    pub litres: Option<Litres>,
+}
+
+pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let w = shelf.wording;
-    let litres = shelf.standing(litres)?;
+    let litres = shelf.standing(wanted.litres)?;
     let up = wanted.ph.middle() < wanted.aim.map_or(6.0, Ph::get);
     let id = product.unwrap_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }));
     let product = shelf.product(id).at("purpose")?;
-    let found = estimate(PhAsk { litres, ..wanted }, (id, product), shelf.situation).at("purpose")?;
+    let found = estimate(PhAsk { ph: wanted.ph, aim: wanted.aim, litres, jar: wanted.jar }, (id, product), shelf.situation).at("purpose")?;
     let now = Amount { value: found.now, unit: product.unit };
     let jug = Litres::nearest((litres.get() * JUG_SHARE).clamp(0.5, 5.0).min(litres.get()));
     let mut plan = Plan::new("pH correction");

@@ -75,13 +75,37 @@ pub enum WaitFor {
     Soak,
 }
 
+impl WaitFor {
+    /// What is to be done once it is over.
+    #[must_use]
+    pub fn then(self) -> &'static str {
+        match self {
+            Self::Mix => "The batch has mixed",
+            Self::Remeasure => "Measure again",
+            Self::RootBath => "Roots out of the bath",
+            Self::Flush => "Channels are flushed: drain again",
+            Self::Soak => "The sanitiser has acted: rinse",
+        }
+    }
+}
+
 /// A wait.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 pub struct Wait {
     /// For what.
     pub what: WaitFor,
     /// So long.
     pub minutes: u32,
+    /// What is to be done once it is over, in words.
+    pub then: String,
+}
+
+impl Wait {
+    /// A wait of so many minutes.
+    #[must_use]
+    pub fn new(what: WaitFor, minutes: u32) -> Self {
+        Self { what, minutes, then: what.then().to_owned() }
+    }
 }
 
 /// A step of a plan.

@@ -34,7 +34,7 @@ impl PlanStep {
         self
     }
     pub(super) fn wait(mut self, what: WaitFor, minutes: u32) -> Self {
-        self.wait = Some(Wait { what, minutes });
+        self.wait = Some(Wait::new(what, minutes));
         self
     }
 }
@@ -166,16 +166,13 @@ fn dose_steps(plan: &mut Plan, mixed: &Mixed) {
 
 /// What the pH of a fresh filling is expected to be: what this system's last ones were, or the usual
 /// band of fresh feed.
-pub(super) fn fresh_ph(shelf: &Shelf<'_>) -> (Expected, bool) {
+pub(super) fn fresh_ph(shelf: &Shelf<'_>) -> Expected {
     let known = shelf.situation.map_or(&[] as &[f64], |s| &s.state.fresh_ph);
-    match crate::robust::median(known) {
-        Some(usual) => {
-            (Expected { value: usual, low: usual - 0.2, high: usual + 0.2, said: format!("{:.1}–{:.1}, as at the last fillings", usual - 0.2, usual + 0.2), also: vec![] }, true)
-        }
-        None => {
-            (Expected { value: 6.0, low: FRESH_PH.0, high: FRESH_PH.1, said: format!("{:.1}–{:.1}, as fresh feed usually falls to", FRESH_PH.0, FRESH_PH.1), also: vec![] }, false)
-        }
-    }
+    let (value, low, high, from) = match crate::robust::median(known) {
+        Some(usual) => (usual, usual - 0.2, usual + 0.2, "as at the last fillings"),
+        None => (6.0, FRESH_PH.0, FRESH_PH.1, "as fresh feed usually falls to"),
+    };
+    Expected { value, low, high, said: format!("{low:.1}–{high:.1}, {from}"), also: vec![] }
 }
 
 /// Parts of the tank that may be new water before its pH is said to be open.

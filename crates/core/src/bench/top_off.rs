@@ -43,13 +43,14 @@ pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> 
     if s.system.refill == RefillMethod::NoLimit || after.get() <= limit.up_to.get() + 1e-6 {
         return Ok(());
     }
+    let now = if limit.litres.get() < LEAST { "Add nothing now.".to_owned() } else { format!("Add {} now.", w.volume(limit.litres)) };
     let mend = match s.system.refill {
         RefillMethod::OneInch => {
             let count = refills_needed(reservoir, before, after)?;
             let refills = if count == 1 { "1 refill".to_owned() } else { format!("{count} refills, seven days apart") };
-            format!("To {} it takes {refills}. Add {} now.", w.volume(after), w.volume(limit.litres))
+            format!("To {} it takes {refills}. {now}", w.volume(after))
         }
-        RefillMethod::HoldTheLine => format!("No number of refills leads there: this method never raises the line. Add {} now.", w.volume(limit.litres)),
+        RefillMethod::HoldTheLine => format!("No number of refills leads there: this method never raises the line. {now}"),
         RefillMethod::QuarterToHalf | RefillMethod::NoLimit => {
             let full = reservoir.shape.capacity().get();
             format!("Wait until {} are left; 1 refill then fills it to {}.", w.volume(Litres::nearest(full / 4.0)), w.volume(Litres::nearest(full / 2.0)))
@@ -98,11 +99,13 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let w = shelf.wording;
     let mut plan = match method {
         TopOffMethod::Plain => plain(&room, source, w),
-        TopOffMethod::LightFeed => fed(&room, aim.map(|aim| halfway(source, aim)), "Light feed", source, ask, shelf)?,
-        TopOffMethod::SameStrength => fed(&room, aim, "Feed at the target", source, ask, shelf)?,
+        TopOffMethod::LightFeed => light(&room, source, ask, shelf)?,
+        TopOffMethod::SameStrength => same(&room, source, ask, shelf)?,
         // Where the plants drink no stronger than the source, plain water is what they take up.
         TopOffMethod::Reservoir if ask.target.is_none() && taken_up(shelf).is_some_and(|ec| ec <= source) => plain(&room, source, w),
-        TopOffMethod::Reservoir => fed(&room, if ask.target.is_some() { aim } else { taken_up(shelf) }, "Feed at the strength that is taken up", source, ask, shelf)?,
+        TopOffMethod::Reservoir => {
+            fed(&room, if ask.target.is_some() { aim } else { taken_up(shelf) }, Feed::of(ask, shelf)?, "Feed at the strength that is taken up", source, ask, shelf)?
+        }
         TopOffMethod::Premixed => premixed(&room, shelf)?,
         TopOffMethod::Measured => measured(&room, before_ec, aim, batch, source, ask, shelf)?,
     };
@@ -111,6 +114,22 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         plan.warnings.push(format!("{}. {}", advice.finding, advice.next));
     }
     Ok(plan)
+}
+
+fn same(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let feed = Feed::of(ask, shelf)?;
+    fed(room, feed.target(ask, shelf)?, feed, "Feed at the target", source, ask, shelf)
+}
+
+/// Halfway between the source and the target; where nothing is aimed at, the recipe at half its rate.
+fn light(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let feed = Feed::of(ask, shelf)?;
+    let Some(aim) = feed.target(ask, shelf)? else {
+        let mut plan = fed(room, None, feed.at_part(0.5), "Light feed", source, ask, shelf)?;
+        plan.strength = Some(0.5);
+        return Ok(plan);
+    };
+    fed(room, Some(halfway(source, aim)), feed, "Light feed", source, ask, shelf)
 }
 
 fn halfway(source: Conductivity, aim: Conductivity) -> Conductivity {
@@ -126,30 +145,14 @@ fn plain(room: &Room, source: Conductivity, w: Wording) -> Plan {
     plan
 }
 
-fn fed(room: &Room, aim: Option<Conductivity>, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let feed = Feed::of(ask, shelf)?;
-    let mixed = match aim {
-        None if title == "Light feed" => half_of(feed.mix(source, None, false)?, source),
-        aim => feed.mix(source, aim, false)?,
-    };
+fn fed(room: &Room, aim: Option<Conductivity>, feed: Feed, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let mixed = feed.mix(source, aim, false)?;
     let mut plan = Plan::new(title);
     mix_into(&mut plan, &mixed, room.litres, ask, shelf)?;
     plan.steps.push(step("pour", format!("Pour the {} slowly, away from the stems.", shelf.wording.volume(room.litres))));
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
     Ok(plan)
-}
-
-/// A recipe as printed, at half its rate.
-fn half_of(mut mixed: super::feed::Mixed, source: Conductivity) -> super::feed::Mixed {
-    for (line, per_litre) in &mut mixed.per_litre {
-        if line.product.what.feeds() {
-            per_litre.value /= 2.0;
-        }
-    }
-    mixed.strength = 0.5;
-    mixed.ec = mixed.ec.map(|(ec, spread)| (f64::midpoint(source.get(), ec), spread / 2.0));
-    mixed
 }
 
 fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
@@ -226,13 +229,20 @@ fn measured(
     }
     let hose = Litres::nearest(room.litres.get() - batch.get());
     let hosed = standing.with(Water::new(hose, source));
-    let strong = batch_after_hose(hosed, batch, aim, source).map_err(|refusal| {
-        let least = (aim.get() * room.after.get() - hosed.salt()) / 20.0;
-        if refusal.found.contains("EC") { Refusal { mend: format!("Take a larger batch: {} or more.", w.volume(Litres::nearest(least.ceil()))), ..refusal } } else { refusal }
-    });
-    let strong = strong.at("purpose.batch")?;
-    let feed = Feed::of(ask, shelf)?;
+    let salt = aim.get() * room.after.get() - hosed.salt();
+    if salt > Conductivity::MAX * batch.get() {
+        let least = Litres::nearest((salt / Conductivity::MAX).ceil());
+        return Err(Refusal::new(
+            format!("found a batch of {} that would be at {:.0} mS/cm", w.volume(batch), salt / batch.get()),
+            format!("allowed is up to {:.0} mS/cm", Conductivity::MAX),
+            format!("Take a larger batch: {} or more.", w.volume(least)),
+        )
+        .at("purpose.batch"));
+    }
+    let strong = batch_after_hose(hosed, batch, aim, source).at("purpose.batch")?;
+    let (feed, left_out) = Feed::of(ask, shelf)?.feeding_only();
     let mut plan = Plan::new("The hose first, then a measured batch");
+    plan.warnings.extend(left_out);
     plan.plain = hose;
     if hose.get() > 0.0 {
         plan.steps.push(

@@ -2,6 +2,7 @@
 
 use super::step::Words;
 use super::{ChangeParts, ChangeStep, TEMPER_WARNS, steps_of};
+use crate::bench::{Wait, WaitFor};
 use crate::care::Situation;
 use crate::log::{Batch, Body, Change, ChangeExtent};
 use crate::ph::wait_minutes;
@@ -10,6 +11,11 @@ use crate::refusal::{AtField, Refusal};
 use crate::reservoir::{RefillLimit, RefillMethod};
 use crate::verdict::{Tone, limit_from};
 use serde::{Deserialize, Serialize};
+
+/// Clean water runs through channels for two hours at least.
+const FLUSH_MINUTES: u32 = 120;
+/// A sanitiser is left for a quarter of an hour, where its label says nothing else.
+const SOAK_MINUTES: u32 = 15;
 
 /// A change under way. It can be left and taken up again, on any device.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -84,8 +90,10 @@ pub struct GuideStep {
     pub left_out: Option<String>,
     /// Whether leaving it out wants a reason.
     pub wants_a_reason: bool,
-    /// Minutes to wait here, where there is a wait.
-    pub wait_minutes: Option<u32>,
+    /// What has to be told before the step is done, in a sentence; absent where nothing is wanted.
+    pub wants: Option<String>,
+    /// A wait that belongs here.
+    pub wait: Option<Wait>,
 }
 
 /// A change as far as it has come.
@@ -201,7 +209,23 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill_to: Litres, 
         done: mark.is_some(),
         left_out: mark.and_then(|mark| mark.left_out.as_ref()).map(|why| why.as_str().to_owned()),
         wants_a_reason: step.wants_a_reason(),
-        wait_minutes: (step == ChangeStep::Wait).then(|| wait_minutes(&s.system.traits)),
+        wants: wants(step, run, tone).map(str::to_owned),
+        wait: match step {
+            ChangeStep::Wait => Some(Wait::new(WaitFor::Remeasure, wait_minutes(&s.system.traits))),
+            ChangeStep::Flush => Some(Wait::new(WaitFor::Flush, FLUSH_MINUTES)),
+            ChangeStep::Sanitise => Some(Wait::new(WaitFor::Soak, SOAK_MINUTES)),
+            _ => None,
+        },
+    }
+}
+
+/// What a step cannot be done without.
+fn wants(step: ChangeStep, run: &ChangeRun, tone: Tone) -> Option<&'static str> {
+    match step {
+        ChangeStep::Temper if tone == Tone::Act && run.parts.temper_reason.is_none() => Some("Say why it has to go in now, or let it stand."),
+        ChangeStep::Sanitise if run.parts.sanitisers.is_empty() => Some("Say what you sanitise with."),
+        ChangeStep::Measure if run.volume_after.is_none() => Some("Read the level: how much stands there now."),
+        _ => None,
     }
 }
 

@@ -275,7 +275,9 @@ impl State {
         }
         // What was read in the old water says nothing of the new.
         self.ph = change.ph.map(|value| Dated { at, value });
-        self.ec = change.ec.and_then(|ec| ec.at_25(change.temperature).ok()).map(|value| Dated { at, value });
+        // Without a heel the batch is the tank.
+        let whole = change.batch.as_ref().filter(|_| change.heel.is_none_or(|heel| heel == Litres::ZERO)).and_then(|batch| batch.ec);
+        self.ec = change.ec.or(whole).and_then(|ec| ec.at_25(change.temperature).ok()).map(|value| Dated { at, value });
         self.ph_since = change.ph.iter().map(|ph| (at, ph.middle())).collect();
         self.ledger.breaks();
         if let Some(ec) = self.ec {
@@ -287,7 +289,7 @@ impl State {
                 self.fresh_ph.remove(0);
             }
         }
-        if change.ph.is_some() || change.ec.is_some() {
+        if change.ph.is_some() || self.ec.is_some() {
             self.did(Check::Readings, at);
         }
         self.temperature = change.temperature.map(|value| Dated { at, value }).or(self.temperature);

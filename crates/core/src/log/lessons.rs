@@ -98,7 +98,7 @@ impl State {
     }
 
     pub(super) fn premix(&mut self, at: Timestamp, premix: &Premix, system: &System) {
-        let ec = premix.ec.and_then(|ec| ec.at_25(None).ok());
+        let ec = premix.ec.or(premix.batch.as_ref().and_then(|batch| batch.ec)).and_then(|ec| ec.at_25(None).ok());
         self.premixed = Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec } });
         if let Some(batch) = &premix.batch {
             self.batch(&Batch { ec: batch.ec.or(premix.ec), ..batch.clone() }, system);
