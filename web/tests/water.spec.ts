@@ -8,7 +8,7 @@ test('a top-off is planned, logged and seen on the system’s page', async ({ pa
   await page.getByRole('form').getByRole('radio', { name: 'Wren' }).click()
   await expect(page.getByRole('heading', { name: /Add 5.0 L of plain water: that makes 52.0 L/ })).toBeVisible()
   await page.getByRole('button', { name: 'Log what was done' }).click()
-  await expect(page.getByText('What stands above is worked out from what stands there now')).toBeVisible()
+  await expect(page.getByText('The next plan starts from what stands there now')).toBeVisible()
   await page.getByRole('link', { name: 'To Reading-room rack' }).click()
   await expect(page.getByText('Topped off 5.0 L of plain water').first()).toBeVisible()
   await expect(page.getByText('52.0 L').first()).toBeVisible()
@@ -52,7 +52,7 @@ test('a verdict on a visit leads to the bench with what was just read', async ({
   await page.goto(`/system/${id}/visit`)
   await page.getByRole('radio', { name: 'Wren' }).click()
   await page
-    .getByRole('button', { name: /Measure/ })
+    .getByRole('button', { name: /Measure the water/ })
     .first()
     .click()
   await page.getByLabel('pH', { exact: true }).fill('7.1')
@@ -62,7 +62,7 @@ test('a verdict on a visit leads to the bench with what was just read', async ({
   await expect(page.getByRole('heading', { name: /of pH down/ })).toBeVisible()
   await page.goBack()
   await page
-    .getByRole('button', { name: /Measure/ })
+    .getByRole('button', { name: /Measure the water/ })
     .first()
     .click()
   await expect(page.getByLabel('pH', { exact: true })).toHaveValue('7.1')

@@ -139,6 +139,9 @@ fn seventy_three_point_six_with_a_twenty_syringe_is_three_and_fourteen() {
     assert_eq!(plan.say(AmountUnit::Ml), "3 × 20 mL syringe + 14 mL");
     let fine = tool("5 mL syringe", 5.0, 0.2);
     assert_eq!(measure(Amount::ml(3.4), &[syringe.clone(), fine]).unwrap().tool, "5 mL syringe", "the tool with the smaller error");
+    let fine = tool("5 mL syringe", 5.0, 0.2);
+    let easy = measure(Amount::ml(74.9), &[fine, syringe.clone()]).unwrap();
+    assert_eq!((easy.tool.as_str(), easy.full), ("20 mL syringe", 3), "right to a hundredth, and not fourteen fillings");
     assert!(measure(Amount::ml(0.0), std::slice::from_ref(&syringe)).is_err());
     assert!(measure(Amount::ml(5000.0), std::slice::from_ref(&syringe)).is_err());
     assert!(measure(Amount::grams(12.0), &[syringe]).is_err(), "a syringe weighs nothing");

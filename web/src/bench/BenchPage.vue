@@ -49,6 +49,12 @@ const limited = computed(
 const print = () => window.print()
 const logged = ref(false)
 watch([() => bench.values.value.for, bench.system], () => (logged.value = false))
+/** What was read before the pouring is no longer so: it is typed anew. */
+function another() {
+  const gone = ['from', 'to', 'litres', 'heel', 'heel_ec', 'ec', 'ph', 'kit', 'jar_amount', 'jar_litres']
+  bench.set(Object.fromEntries(gone.map((key) => [key, null])))
+  logged.value = false
+}
 const show = () => document.getElementById('plan')?.scrollIntoView()
 </script>
 
@@ -72,19 +78,24 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
         :units="units"
         :scale="scale"
       />
-      <a v-if="bench.plan.value" class="foot" href="#plan" @click.prevent="show">
+      <a v-if="bench.plan.value && !logged" class="foot" href="#plan" @click.prevent="show">
         <span>{{ bench.plan.value.answer }}</span> <strong>See the plan</strong>
       </a>
     </div>
     <div id="plan" class="result">
-      <div v-if="limited" class="limited">
+      <section v-if="logged" class="logged" role="status">
+        <p><strong>Logged.</strong> The next plan starts from what stands there now.</p>
+        <RouterLink v-if="view" class="button" :to="`/system/${view.card.id}`">To {{ view.system.name }}</RouterLink>
+        <button class="button plain" type="button" @click="another">Plan another one</button>
+      </section>
+      <div v-if="limited && !logged" class="limited">
         <div class="tank"><TankDrawing :section="view!.section" :label="describe(view!)" lines /></div>
         <p class="small">
           <strong>Refill limit.</strong> It stands at about {{ units.toVolume(view!.section.litres!) }}
           {{ units.volume }}, and may rise to {{ units.toVolume(view!.room!.up_to) }} {{ units.volume }}.
         </p>
       </div>
-      <div v-if="bench.failed.value" class="refused" role="alert">
+      <div v-if="bench.failed.value && !logged" class="refused" role="alert">
         <h2>That cannot be made</h2>
         <template v-for="f in bench.faults.value" :key="f.field">
           <p>{{ f.found.replace(/^./, (c) => c.toUpperCase()) }}; {{ f.allowed }}.</p>
@@ -94,7 +105,7 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
         </template>
         <p v-if="!bench.faults.value.length">{{ bench.failed.value }}</p>
       </div>
-      <div v-else-if="!bench.purpose.value" class="empty">
+      <div v-else-if="!bench.purpose.value && !logged" class="empty">
         <p>Choose what it is for. How much of what, in which order and measured with what is worked out here.</p>
         <template v-if="!view">
           <p class="label">For example</p>
@@ -105,10 +116,10 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
           </ul>
         </template>
       </div>
-      <p v-else-if="bench.missing.value.length && !bench.plan.value" class="empty">
+      <p v-else-if="bench.missing.value.length && !bench.plan.value && !logged" class="empty">
         Fill in what is marked as wanted; the plan follows as you type.
       </p>
-      <template v-else-if="bench.plan.value">
+      <template v-else-if="bench.plan.value && !logged">
         <PlanSheet
           :plan="bench.plan.value"
           :system="bench.system.value"
@@ -119,20 +130,15 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
           <button class="button" type="button" @click="print">Print on one page</button>
           <button class="button" type="button" @click="share">{{ copied ? 'Address copied' : 'Share' }}</button>
         </div>
-        <section v-if="logged" class="logged" role="status">
-          <p><strong>Logged.</strong> What stands above is worked out from what stands there now.</p>
-          <RouterLink v-if="view" class="button" :to="`/system/${view.card.id}`">To {{ view.system.name }}</RouterLink>
-          <button class="button plain" type="button" @click="logged = false">Log another one</button>
-        </section>
         <LogPlan
-          v-else-if="view && bench.plan.value.entry"
+          v-if="view && bench.plan.value.entry"
           :key="bench.plan.value.title"
           :plan="bench.plan.value"
           :view="view"
           @done="logged = true"
         />
       </template>
-      <p v-else class="quiet" role="status">Working it out…</p>
+      <p v-else-if="!logged" class="quiet" role="status">Working it out…</p>
     </div>
   </div>
 </template>

@@ -38,6 +38,7 @@ pub(super) fn correction(litres: Option<Litres>, ec: Option<EcReading>, ask: &As
     let whole = Ask { containers: Some(vec![crate::mixing::Container { name: crate::quantity::Name::new("jug")?, holds: standing }]), ..ask.clone() };
     mix_into(&mut plan, &mixed, standing, &whole, shelf)?;
     plan.shares.clear();
+    plan.strength = None;
     plan.batch = Litres::ZERO;
     let strong = now.get() + (aim.get() - now.get()) * standing.get() / jug.get();
     plan.steps[0] = step("water", format!("Take {} of the tank's own water in a jug.", w.volume(jug))).why("The level stays, and no root meets the concentrate.");

@@ -134,7 +134,7 @@ pub(super) fn sure(feed: &Feed) -> String {
 pub(super) fn jug(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let (source, feed) = (shelf.source(ask)?, Feed::of(ask, shelf)?);
     let aim = feed.target(ask, shelf)?;
-    ahead(litres, aim, feed, PremixIn::Jug, "Feed mixed ahead", source, ask, shelf)
+    ahead(litres, aim, feed, PremixIn::Jug, source, ask, shelf)
 }
 
 /// The strength at which the plants take water up; before that is known, 10 % over the target.
@@ -166,7 +166,7 @@ pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) ->
         }));
         return Ok(plan);
     }
-    let mut plan = ahead(litres, aim, Feed::of(ask, shelf)?, PremixIn::TopOffReservoir, "Top-off reservoir", source, ask, shelf)?;
+    let mut plan = ahead(litres, aim, Feed::of(ask, shelf)?, PremixIn::TopOffReservoir, source, ask, shelf)?;
     let why = if typed.is_some() || ask.as_printed {
         "At the strength that was asked for.".to_owned()
     } else if known.is_some() {
@@ -196,13 +196,16 @@ fn lean(shelf: &Shelf<'_>) -> Option<super::plan::PlanStep> {
     )
 }
 
-fn ahead(litres: Litres, aim: Option<Conductivity>, feed: Feed, into: PremixIn, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+fn ahead(litres: Litres, aim: Option<Conductivity>, feed: Feed, into: PremixIn, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     if litres.get() < LEAST_LITRES {
         return Err(too_little(litres));
     }
     let w = shelf.wording;
     let mixed = feed.mix(source, aim, false)?;
-    let mut plan = Plan::new(title);
+    let mut plan = Plan::new(match into {
+        PremixIn::Jug => "Feed mixed ahead",
+        PremixIn::TopOffReservoir => "Top-off reservoir",
+    });
     mix_into(&mut plan, &mixed, litres, ask, shelf)?;
     let ph = fresh_ph(shelf);
     plan.steps.push(ph_step(&ph));

@@ -38,6 +38,9 @@ impl Tool {
     }
 }
 
+/// What a hand with a syringe is off by anyway, as a share.
+const GOOD_ENOUGH: f64 = 0.01;
+
 /// How to measure an amount: so many full measures and a rest at a mark.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct MeasuringPlan {
@@ -55,7 +58,8 @@ pub struct MeasuringPlan {
     pub error: f64,
 }
 
-/// The plan with the smallest error; of equal ones the one with the fewest fillings.
+/// Of the plans that are right to 1 % the one with the fewest fillings; else the one with the smallest
+/// error.
 ///
 /// # Errors
 /// Nothing to measure, no tool, or a tool that would be filled more than 50 times.
@@ -69,7 +73,9 @@ pub fn measure(amount: Amount, tools: &[Tool]) -> Result<MeasuringPlan, Refusal>
         let measured = full * tool.holds + rest_at_mark;
         MeasuringPlan { tool: tool.name.as_str().to_owned(), full: full as u32, rest, rest_at_mark, measured, error: (measured - amount) / amount }
     });
-    let best = plans.min_by(|a, b| (a.error.abs() + f64::from(a.full) * 1e-6).total_cmp(&(b.error.abs() + f64::from(b.full) * 1e-6)));
+    // Errors that the hand makes anyway count alike; of those the fewest fillings are best.
+    let worth = |plan: &MeasuringPlan| ((plan.error.abs() - GOOD_ENOUGH).max(0.0), plan.full, plan.error.abs());
+    let best = plans.min_by(|a, b| worth(a).partial_cmp(&worth(b)).unwrap_or(std::cmp::Ordering::Equal));
     best.filter(|_| amount.is_finite() && amount > 0.0).ok_or_else(|| {
         Refusal::new(
             format!("found {amount:.2} to measure with {} tools", tools.len()),
