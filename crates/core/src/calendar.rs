@@ -1,6 +1,7 @@
 //! When a place is open, and what day it is there.
 
-use crate::Refusal;
+use crate::message::Param;
+use crate::{Refusal, refuse};
 use jiff::{Span, Timestamp, Zoned, civil::Date, tz::TimeZone};
 use serde::{Deserialize, Serialize};
 
@@ -20,7 +21,8 @@ pub enum Weekday {
 
 impl Weekday {
     /// All seven, Monday first.
-    pub const ALL: [Self; 7] = [Self::Monday, Self::Tuesday, Self::Wednesday, Self::Thursday, Self::Friday, Self::Saturday, Self::Sunday];
+    pub const ALL: [Self; 7] =
+        [Self::Monday, Self::Tuesday, Self::Wednesday, Self::Thursday, Self::Friday, Self::Saturday, Self::Sunday];
 
     /// The weekday of a date.
     #[must_use]
@@ -29,8 +31,8 @@ impl Weekday {
     }
 }
 
-/// The days on which someone can come. Closures (holidays) will join the weekly days here; every
-/// rule asks [`Calendar::is_open`] and nothing else.
+/// The days on which someone can come, week by week. Rules ask [`Calendar::is_open`] and the
+/// functions built on it, and never a list of weekdays.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Calendar {
     open: Vec<Weekday>,
@@ -43,7 +45,7 @@ impl Calendar {
     /// A refusal when no day is open.
     pub fn weekly(open: &[Weekday]) -> Result<Self, Refusal> {
         if open.is_empty() {
-            return Err(Refusal::new("found a place that is never open", "allowed is at least one open day a week", "Tick the days on which someone can come."));
+            return Err(refuse!("never_open"));
         }
         Ok(Self { open: open.to_vec() })
     }
@@ -96,6 +98,18 @@ pub fn add_days(date: Date, days: i64) -> Date {
     date.saturating_add(Span::new().days(days))
 }
 
+/// The same for a figure that counts whole days.
+#[must_use]
+pub fn add_whole_days(date: Date, days: f64) -> Date {
+    add_days(date, days.round() as i64)
+}
+
+/// The moment at which a date begins in a zone, whatever the clocks do.
+#[must_use]
+pub fn start_of(date: Date, zone: &TimeZone) -> Timestamp {
+    date.to_zoned(zone.clone()).map_or(Timestamp::MIN, |midnight| midnight.timestamp())
+}
+
 /// The moment at which a date ends in a zone: the next local midnight, whatever the clocks do.
 #[must_use]
 pub fn end_of(date: Date, zone: &TimeZone) -> Timestamp {
@@ -114,27 +128,8 @@ pub fn local_date(at: Timestamp, now: &Zoned) -> Date {
     at.to_zoned(now.time_zone().clone()).date()
 }
 
-/// A date as it is said from `today`: "today", "tomorrow", "Thu 4 Mar".
+/// A date as a sentence names it from `today`.
 #[must_use]
-pub fn say_date(date: Date, today: Date) -> String {
-    match (date - today).get_days() {
-        0 => "today".to_owned(),
-        1 => "tomorrow".to_owned(),
-        -1 => "yesterday".to_owned(),
-        _ => format!("{} {} {}", name3(date), date.day(), month3(date)),
-    }
-}
-
-fn name3(date: Date) -> &'static str {
-    ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"][date.weekday().to_monday_zero_offset() as usize % 7]
-}
-
-fn month3(date: Date) -> &'static str {
-    ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"][(date.month().max(1) - 1) as usize % 12]
-}
-
-/// A number of days as it is said: "1 day", "5 days".
-#[must_use]
-pub fn say_days(days: i64) -> String {
-    if days == 1 { "1 day".to_owned() } else { format!("{days} days") }
+pub fn day(date: Date, today: Date) -> Param {
+    Param::Day(date, today)
 }

@@ -1,12 +1,14 @@
 //! The section drawing of a system as numbers: where the lines stand, as shares of the height to
 //! the rim. The interface turns them into strokes and adds nothing.
 
-use crate::care::Situation;
+use crate::calendar::days_between;
+use crate::fact::{Clarity, RootStage};
+use crate::figures::FIGURES;
 use crate::forecast;
-use crate::log::RootStage;
 use crate::quantity::Litres;
+use crate::refill::limit_from;
 use crate::reservoir::RefillMethod;
-use crate::verdict::limit_from;
+use crate::situation::Situation;
 use serde::Serialize;
 
 /// What is drawn.
@@ -37,33 +39,35 @@ pub struct Section {
     /// Whether air bubbles through it.
     pub bubbles: bool,
     /// Water clouded, green or brown at the last glass: the code of its clarity.
-    pub tint: Option<crate::log::Clarity>,
+    pub tint: Option<Clarity>,
 }
+
+/// More outlets than this are no longer told apart in a drawing.
+const MOST_OUTLETS: u16 = 12;
 
 /// The section of a system now.
 #[must_use]
 pub fn section(s: &Situation<'_>) -> Section {
-    let (reservoir, now) = (&s.system.reservoir, s.now.timestamp());
-    let facts = s.system.kind.facts();
-    let litres = forecast::volume_now(s.state, now);
-    let part = |volume: Litres| line(s, volume);
-    let limit = litres.filter(|_| s.system.refill != RefillMethod::NoLimit).map(|v| part(limit_from(v, s).up_to));
+    let (reservoir, tank, readings) = (&s.system.reservoir, &s.known.tank, &s.known.readings);
+    let now = s.now.timestamp();
+    let litres = forecast::volume_now(tank, now);
+    let limited = litres.filter(|_| s.system.refill != RefillMethod::NoLimit);
     let (floor, rim) = reservoir.shape.section_widths();
-    let fresh = s.state.last_volume().is_some_and(|p| p.before.is_some() && crate::calendar::days_between(p.at, now) < 1.0);
+    let fresh = |at| days_between(at, now) < FIGURES.level.fresh;
     Section {
-        form: facts.section.clone(),
+        form: s.system.kind.facts().section.clone(),
         taper: floor / rim,
-        water: litres.map(part),
+        water: litres.map(|volume| line(s, volume)),
         litres,
-        computed: !fresh,
-        minimum: part(reservoir.minimum),
-        working: part(reservoir.working),
-        limit,
-        roots: s.state.roots.map(|r| r.value.0).map(RootStage::number),
-        outlets: s.system.ports.min(12),
+        computed: !tank.last_volume().is_some_and(|point| point.before.is_some() && fresh(point.at)),
+        minimum: line(s, reservoir.minimum),
+        working: line(s, reservoir.working),
+        limit: limited.map(|volume| line(s, limit_from(volume, s).up_to)),
+        roots: readings.roots.map(|roots| roots.value.0).map(RootStage::number),
+        outlets: s.system.ports.min(MOST_OUTLETS),
         planted: (f64::from(s.plants()) / f64::from(s.system.ports.max(1))).min(1.0),
         bubbles: s.system.traits.aerated,
-        tint: s.state.glass.map(|g| g.value.clarity),
+        tint: readings.glass.map(|glass| glass.value.clarity),
     }
 }
 
@@ -71,8 +75,8 @@ pub fn section(s: &Situation<'_>) -> Section {
 fn line(s: &Situation<'_>, volume: Litres) -> f64 {
     let shape = &s.system.reservoir.shape;
     let share = match (shape.height_of(volume), shape.height()) {
-        (Some(height), Some(rim)) => height.get() / rim.get(),
-        _ => volume.get() / shape.capacity().get().max(0.001),
+        (Some(height), Some(rim)) => height / rim,
+        _ => volume / shape.capacity(),
     };
     share.clamp(0.0, 1.0)
 }

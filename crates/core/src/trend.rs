@@ -1,9 +1,12 @@
-//! Series of readings over time, with the band that they are held against.
+//! Series of readings over time, with the bands that held at the time: a stage that is moved on
+//! today leaves last month's band alone.
 
-use crate::care::Situation;
-use crate::crop::{PH_BAND, ec_target};
-use crate::log::{Body, Entry, effective};
-use crate::quantity::{EcReading, PhReading};
+use crate::calendar::local_date;
+use crate::crop::ec_target;
+use crate::fact::{Body, Entry, effective};
+use crate::figures::FIGURES;
+use crate::quantity::{Celsius, EcReading, Litres, PhReading};
+use crate::situation::Situation;
 use jiff::Timestamp;
 use serde::Serialize;
 
@@ -19,53 +22,140 @@ pub struct Point {
     pub high: f64,
 }
 
+/// A band that was wanted from a moment on, until the next one.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct BandSince {
+    /// From when; absent on the first one, which reaches back as far as the series does.
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub since: Option<Timestamp>,
+    /// Lower end.
+    pub low: f64,
+    /// Upper end.
+    pub high: f64,
+}
+
+/// Which quantity a series is of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "the names say it")]
+pub enum Measured {
+    Ph,
+    Ec,
+    Temperature,
+    Volume,
+}
+
 /// One quantity over time, in its canonical unit.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Trend {
-    /// `ph`, `ec`, `temperature` or `volume`.
-    pub quantity: String,
-    /// The band wanted, if there is one.
-    pub band: Option<[f64; 2]>,
+    /// Which.
+    pub quantity: Measured,
+    /// The bands that were wanted, oldest first; none where nothing is wanted.
+    pub bands: Vec<BandSince>,
     /// Readings, oldest first.
     pub points: Vec<Point>,
+}
+
+/// The series while they are read off the log.
+#[derive(Default)]
+struct Series {
+    ph: Vec<Point>,
+    ec: Vec<Point>,
+    temperature: Vec<Point>,
+    volume: Vec<Point>,
+}
+
+fn exact(at: Timestamp, value: f64) -> Point {
+    Point { at, low: value, high: value }
+}
+
+impl Series {
+    fn water(&mut self, at: Timestamp, ph: Option<PhReading>, ec: Option<EcReading>, temperature: Option<Celsius>) {
+        self.ph.extend(ph.map(|ph| match ph {
+            PhReading::Kit { low, high } => Point { at, low: low.get(), high: high.get() },
+            PhReading::Meter(value) => exact(at, value.get()),
+        }));
+        self.ec.extend(ec.and_then(|ec| ec.at_25(temperature).ok()).map(|ec| exact(at, ec.get())));
+        self.temperature.extend(temperature.map(|temperature| exact(at, temperature.get())));
+    }
+
+    fn level(&mut self, at: Timestamp, volume: Litres) {
+        self.volume.push(exact(at, volume.get()));
+    }
 }
 
 /// The four series of a system from a stretch of its log.
 #[must_use]
 pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
-    let (mut ph, mut ec, mut temperature, mut volume) = (vec![], vec![], vec![], vec![]);
-    let exact = |at, value: f64| Point { at, low: value, high: value };
+    let mut series = Series::default();
     for entry in effective(entries) {
         let at = entry.at;
-        let mut water = |p: Option<PhReading>, e: Option<EcReading>, t: Option<crate::quantity::Celsius>| {
-            ph.extend(p.map(|p| if let PhReading::Kit { low, high } = p { Point { at, low: low.get(), high: high.get() } } else { exact(at, p.middle()) }));
-            ec.extend(e.and_then(|e| e.at_25(t).ok()).map(|e| exact(at, e.get())));
-            temperature.extend(t.map(|t| exact(at, t.get())));
-        };
         match &entry.body {
             Body::Visit(visit) => {
-                water(visit.ph, visit.ec, visit.temperature);
-                let read = visit.level.and_then(|l| l.volume(&s.system.reservoir, s.system.traits.drain_back).ok());
-                volume.extend(read.map(|v| exact(at, v.get())));
-                if let (Some(read), Some(top_off)) = (read, visit.top_off) {
-                    volume.push(exact(at, read.get() + top_off.litres.get()));
+                series.water(at, visit.ph, visit.ec, visit.temperature);
+                // In the vessel that stood there then.
+                if let Some(read) = visit.measured(s.history.at(at)) {
+                    series.level(at, read);
+                    if let Some(top_off) = visit.top_off {
+                        series.level(at, read + top_off.litres);
+                    }
                 }
             }
             Body::Change(change) => {
-                water(change.ph, change.ec, change.temperature);
-                volume.push(exact(at, change.volume_after.get()));
+                series.water(at, change.ph, change.ec, change.temperature);
+                series.level(at, change.volume_after);
             }
-            Body::Correction(correction) => water(Some(correction.from), None, None),
-            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} => {}
+            Body::Correction(correction) => series.water(at, Some(correction.from), None, None),
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }
     }
-    let target = ec_target(s.plantings, s.system.source_ec).map(|t| [t.low.get(), t.high.get()]);
-    let reservoir = &s.system.reservoir;
-    let make = |quantity: &str, band, points| Trend { quantity: quantity.to_owned(), band, points };
+    let (ph, water) = (&FIGURES.ph, &FIGURES.water);
+    let always = |low: f64, high: f64| vec![BandSince { since: None, low, high }];
     vec![
-        make("ph", Some([PH_BAND.0, PH_BAND.1]), ph),
-        make("ec", target, ec),
-        make("temperature", Some([18.0, 22.0]), temperature),
-        make("volume", Some([reservoir.minimum.get(), reservoir.working.get()]), volume),
+        Trend { quantity: Measured::Ph, bands: always(ph.band_low, ph.band_high), points: series.ph },
+        Trend { quantity: Measured::Ec, bands: ec_bands(entries, s), points: series.ec },
+        Trend {
+            quantity: Measured::Temperature,
+            bands: always(water.best_low, water.best_high),
+            points: series.temperature,
+        },
+        Trend { quantity: Measured::Volume, bands: volume_bands(s), points: series.volume },
     ]
+}
+
+/// The bands of what grew, by when.
+fn ec_bands(entries: &[Entry], s: &Situation<'_>) -> Vec<BandSince> {
+    let from = entries.iter().map(|entry| entry.at).min().unwrap_or(Timestamp::MIN);
+    let mut turns = s.planted.turns(s.now.time_zone());
+    turns.extend(s.history.segments().iter().skip(1).map(|segment| segment.start));
+    turns.retain(|turn| *turn > from && *turn <= s.now.timestamp());
+    turns.sort_unstable();
+    let starts = std::iter::once(from).chain(turns);
+    let bands = starts.filter_map(|at| {
+        let on = local_date(at, s.now);
+        let target = ec_target(s.planted.at(at, on), s.history.at(at).source_ec)?;
+        let since = Some(at).filter(|at| *at > from);
+        Some(BandSince { since, low: target.low.get(), high: target.high.get() })
+    });
+    joined(bands)
+}
+
+/// Minimum to working line of the vessel that stood there, by when.
+fn volume_bands(s: &Situation<'_>) -> Vec<BandSince> {
+    joined(s.history.segments().iter().map(|segment| {
+        let reservoir = &segment.says.reservoir;
+        let since = segment.from.map(|_| segment.start);
+        BandSince { since, low: reservoir.minimum.get(), high: reservoir.working.get() }
+    }))
+}
+
+/// Neighbours that want the same are one.
+fn joined(bands: impl Iterator<Item = BandSince>) -> Vec<BandSince> {
+    let mut joined: Vec<BandSince> = Vec::new();
+    for band in bands {
+        if !joined.last().is_some_and(|last| (last.low, last.high) == (band.low, band.high)) {
+            joined.push(band);
+        }
+    }
+    joined
 }

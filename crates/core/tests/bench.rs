@@ -1,30 +1,37 @@
-//! The mixing bench: whole plans for the demo's systems, what they refuse, and what they conserve.
+//! The mixing garden: whole plans for the demo's systems, what they refuse, and what they conserve.
 #![allow(clippy::unwrap_used, missing_docs)]
 
 mod common;
 
-use common::{Bench, ec, entry, l, level, ph, planting, system, tub, visit};
-use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, WaitFor, plan, usual_tools};
-use mopsel_core::care::Situation;
+use common::{CHILD, Refused, Said, adult, child};
+use mopsel_core::words::{Reader, RefusalSaid};
+
+/// A plan in words, or why there is none.
+type Worked = Result<Plan<String>, RefusalSaid>;
+
+use common::{Garden, ec, entry, l, level, ph, planting, system, tub, visit};
+use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, StepKind, plan, usual_tools};
 use mopsel_core::crop::Stage;
-use mopsel_core::log::{Batch, Body, Change, Premix, PremixIn, RootStage, Used, Visit};
-use mopsel_core::mixing::{Container, Learnt, Product, ProductKind, Recipe, learnt_rise, products, recipes, shipped_id};
-use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Name, UnitSystem, Wording};
-use mopsel_core::refusal::Refusal;
+use mopsel_core::fact::WaitFor;
+use mopsel_core::fact::{Batch, Body, Change, Premix, PremixIn, RootStage, Used, Visit};
+use mopsel_core::mixing::{
+    Container, Learnt, Product, ProductKind, Recipe, learnt_rise, products, recipes, shipped_id,
+};
+use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Name, UnitSystem};
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
+use mopsel_core::situation::Situation;
 use mopsel_core::system::{Kind, Measuring, SourceWater, TopOffMethod};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
-/// A bench with the shipped shelf, two cans of 18 L and a bucket of 10.
+/// A garden with the shipped shelf, two cans of 18 L and a bucket of 10.
 struct Table {
     products: BTreeMap<Uuid, Product>,
     recipes: BTreeMap<Uuid, Recipe>,
     learnt: BTreeMap<Uuid, Learnt>,
     containers: Vec<Container>,
-    wording: Wording,
-    by_child: bool,
+    reader: Reader,
 }
 
 fn can(says: &str, holds: f64) -> Container {
@@ -38,13 +45,12 @@ impl Table {
             recipes: recipes().iter().cloned().collect(),
             learnt: BTreeMap::new(),
             containers: vec![can("blue can", 18.0), can("grey can", 18.0), can("bucket", 10.0)],
-            wording: Wording::default(),
-            by_child: false,
+            reader: Reader::default(),
         }
     }
 
-    fn plan(&self, ask: &Ask, situation: Option<&Situation<'_>>) -> Result<Plan, Refusal> {
-        let tools = usual_tools(self.wording.units);
+    fn plan(&self, ask: &Ask, situation: Option<&Situation<'_>>) -> Worked {
+        let tools = usual_tools(self.reader.units);
         let shelf = Shelf {
             situation,
             products: &self.products,
@@ -52,15 +58,15 @@ impl Table {
             learnt: &self.learnt,
             containers: &self.containers,
             tools: &tools,
-            wording: self.wording,
-            by_child: self.by_child,
+            scale: self.reader.ec,
+            actor: &if self.reader.child { child() } else { adult() },
         };
-        plan(ask, &shelf)
+        plan(ask, &shelf).said_to(self.reader)
     }
 }
 
-fn at(bench: &Bench, ask: &Ask) -> Result<Plan, Refusal> {
-    Table::new().plan(ask, Some(&bench.situation()))
+fn at(garden: &Garden, ask: &Ask) -> Worked {
+    Table::new().plan(ask, Some(&garden.situation()))
 }
 
 fn asked(purpose: Purpose) -> Ask {
@@ -71,20 +77,32 @@ fn near(found: f64, wanted: f64, within: f64) {
     assert!((found - wanted).abs() <= within, "{found} is not {wanted}");
 }
 
-fn raft(litres: f64, strength: f64) -> Bench {
+fn raft(litres: f64, strength: f64) -> Garden {
     let log = [visit("2027-03-09 08:00", Visit { ec: Some(ec(strength)), ..level(litres) })];
-    Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30")
+    Garden::new(
+        system(Kind::FilmChannel),
+        vec![planting("Coriander", (1, 9), Stage::Vegetative)],
+        &log,
+        "2027-03-09 08:30",
+    )
 }
 
 #[test]
 fn a_change_around_a_heel_of_four_litres_mixes_forty_two_at_1_724() {
-    let ask = Ask { target: Some(ec(1.8)), ..asked(Purpose::Change { litres: Some(l(46.0)), heel: Some(l(4.0)), heel_ec: Some(ec(2.6)) }) };
+    let ask = Ask {
+        target: Some(ec(1.8)),
+        ..asked(Purpose::Change { litres: Some(l(46.0)), heel: Some(l(4.0)), heel_ec: Some(ec(2.6)) })
+    };
     let plan = Table::new().plan(&ask, None).unwrap();
     near(plan.batch.get(), 42.0, 1e-9);
     near(plan.batch_ec.as_ref().unwrap().value, 1.724, 5e-4);
     near(plan.after_ec.as_ref().unwrap().value, 1.8, 1e-9);
-    assert_eq!(plan.shares.iter().map(|s| s.litres.get()).collect::<Vec<_>>(), [18.0, 18.0, 6.0]);
-    assert!(plan.answer.contains("Mix 42.0 L at 1.72 mS/cm; with the heel of 4.0 L that makes 46.0 L at 1.80 mS/cm"), "{}", plan.answer);
+    assert_eq!(plan.shares.iter().map(|s| s.share.litres.get()).collect::<Vec<_>>(), [18.0, 18.0, 6.0]);
+    assert!(
+        plan.answer.contains("Mix 42.0 L at 1.72 mS/cm; with the heel of 4.0 L that makes 46.0 L at 1.80 mS/cm"),
+        "{}",
+        plan.answer
+    );
     assert_eq!(plan.doses.iter().map(|d| d.what).collect::<Vec<_>>(), [ProductKind::PartA, ProductKind::PartB]);
     assert!(plan.entry.is_none(), "no system, no log");
     assert!(plan.batch_ec.unwrap().also.contains(&"862 ppm (500)".to_owned()));
@@ -94,11 +112,13 @@ fn a_change_around_a_heel_of_four_litres_mixes_forty_two_at_1_724() {
 fn a_filling_by_recipe_without_a_meter_is_the_label_times_the_litres() {
     let mut tower = system(Kind::Tower);
     tower.measuring = Measuring::RecipeOnly;
-    let bench = Bench::new(tower, vec![planting("Kale", (1, 9), Stage::Vegetative)], &[], "2027-03-09 08:30");
-    let plan = at(&bench, &asked(Purpose::FreshFill { litres: Some(l(64.0)) })).unwrap();
+    let garden = Garden::new(tower, vec![planting("Kale", (1, 9), Stage::Vegetative)], &[], "2027-03-09 08:30");
+    let plan = at(&garden, &asked(Purpose::FreshFill { litres: Some(l(64.0)) })).unwrap();
     assert_eq!(plan.strength, Some(1.0));
     near(plan.doses[0].amount.value, 4.0 * 64.0, 1e-9);
-    let seedling = at(&bench, &Ask { stage: Some(Stage::Seedling), ..asked(Purpose::FreshFill { litres: Some(l(64.0)) }) }).unwrap();
+    let seedling =
+        at(&garden, &Ask { stage: Some(Stage::Seedling), ..asked(Purpose::FreshFill { litres: Some(l(64.0)) }) })
+            .unwrap();
     near(seedling.doses[0].amount.value, 2.0 * 64.0, 1e-9);
     let Some(Body::Change(change)) = plan.entry else { panic!("a filling is logged as a change") };
     assert_eq!(change.batch.unwrap().used.len(), 2);
@@ -106,7 +126,7 @@ fn a_filling_by_recipe_without_a_meter_is_the_label_times_the_litres() {
 
 #[test]
 fn a_dry_three_part_batch_printed_per_hundred_gallons_in_us_units() {
-    let table = Table { wording: Wording { units: UnitSystem::Us, ec: EcScale::Ppm500 }, ..Table::new() };
+    let table = Table { reader: Reader { units: UnitSystem::Us, ec: EcScale::Ppm500, child: false }, ..Table::new() };
     let ask = Ask {
         recipe: Some(shipped_id("dry_three_part")),
         stage: Some(Stage::Vegetative),
@@ -115,7 +135,10 @@ fn a_dry_three_part_batch_printed_per_hundred_gallons_in_us_units() {
         ..asked(Purpose::FreshFill { litres: Some(l(118.0)) })
     };
     let plan = table.plan(&ask, None).unwrap();
-    assert_eq!(plan.doses.iter().map(|d| d.what).collect::<Vec<_>>(), [ProductKind::DryBase, ProductKind::MagnesiumSulfate, ProductKind::CalciumNitrate]);
+    assert_eq!(
+        plan.doses.iter().map(|d| d.what).collect::<Vec<_>>(),
+        [ProductKind::DryBase, ProductKind::MagnesiumSulfate, ProductKind::CalciumNitrate]
+    );
     near(plan.doses[0].amount.value, 8.5 * 28.349_523_125 * 118.0 / 378.541_178_4, 1e-9);
     assert!(plan.doses[0].said.starts_with("2.65 oz"), "{}", plan.doses[0].said);
     assert!(plan.doses[2].reason.contains("gypsum"));
@@ -137,9 +160,9 @@ fn silica_is_never_after_feed_whatever_order_is_asked_for() {
 #[test]
 fn the_source_water_has_its_say() {
     let with = |source| {
-        let mut bench = raft(60.0, 1.1);
-        bench.system.methods.source = source;
-        at(&bench, &asked(Purpose::FreshFill { litres: Some(l(80.0)) })).unwrap()
+        let mut garden = raft(60.0, 1.1);
+        garden.system.methods.source = source;
+        at(&garden, &asked(Purpose::FreshFill { litres: Some(l(80.0)) })).unwrap()
     };
     let conditioned = with(SourceWater::Conditioned);
     assert_eq!(conditioned.doses[0].what, ProductKind::Dechlorinator, "first, while nothing else is in");
@@ -151,11 +174,20 @@ fn the_source_water_has_its_say() {
 
 #[test]
 fn top_offs_by_each_method_from_sixty_to_eighty() {
-    let bench = raft(60.0, 1.1);
+    let garden = raft(60.0, 1.1);
     let by = |method, target: Option<f64>| {
         at(
-            &bench,
-            &Ask { target: target.map(ec), ..asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(80.0)), ec: Some(ec(1.1)), method: Some(method), batch: Some(l(5.0)) }) },
+            &garden,
+            &Ask {
+                target: target.map(ec),
+                ..asked(Purpose::TopOff {
+                    from: Some(l(60.0)),
+                    to: Some(l(80.0)),
+                    ec: Some(ec(1.1)),
+                    method: Some(method),
+                    batch: Some(l(5.0)),
+                })
+            },
         )
     };
     let plain = by(TopOffMethod::Plain, None).unwrap();
@@ -170,28 +202,51 @@ fn top_offs_by_each_method_from_sixty_to_eighty() {
     near(measured.plain.get(), 15.0, 1e-9);
     near(measured.batch.get(), 5.0, 1e-9);
     near(measured.after_ec.as_ref().unwrap().value, 1.5, 1e-9);
-    assert!(measured.steps.iter().position(|s| s.code == "hose") < measured.steps.iter().position(|s| s.code == "pour"), "the hose first");
-    assert!(by(TopOffMethod::Premixed, None).unwrap_err().mend.contains("Mix a jug"));
+    assert!(
+        measured.steps.iter().position(|s| s.kind == StepKind::Hose)
+            < measured.steps.iter().position(|s| s.kind == StepKind::Pour),
+        "the hose first"
+    );
+    assert!(by(TopOffMethod::Premixed, None).refusal().mend.contains("Mix a jug"));
 }
 
 #[test]
 fn a_top_off_leaves_the_ph_about_where_it_stands() {
     let log = [visit("2027-03-09 08:00", Visit { ph: Some(ph(6.2)), ec: Some(ec(1.1)), ..level(60.0) })];
-    let bench = Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30");
-    let to = |to: f64| at(&bench, &asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(to)), ec: None, method: None, batch: None })).unwrap().ph.unwrap();
+    let garden = Garden::new(
+        system(Kind::FilmChannel),
+        vec![planting("Coriander", (1, 9), Stage::Vegetative)],
+        &log,
+        "2027-03-09 08:30",
+    );
+    let to = |to: f64| {
+        at(
+            &garden,
+            &asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(to)), ec: None, method: None, batch: None }),
+        )
+        .unwrap()
+        .ph
+        .unwrap()
+    };
     assert_eq!(to(70.0).said, "5.9–6.5, about where it stands");
     assert!(to(95.0).high > to(70.0).high, "the more new water, the less is known");
 }
 
 #[test]
 fn a_batch_too_strong_for_roots_is_poured_in_portions_and_one_beyond_reason_asks_for_a_larger_jug() {
-    let bench = raft(60.0, 1.1);
+    let garden = raft(60.0, 1.1);
     let with = |jug: f64| {
         at(
-            &bench,
+            &garden,
             &Ask {
                 target: Some(ec(1.8)),
-                ..asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(80.0)), ec: Some(ec(1.1)), method: Some(TopOffMethod::Measured), batch: Some(l(jug)) })
+                ..asked(Purpose::TopOff {
+                    from: Some(l(60.0)),
+                    to: Some(l(80.0)),
+                    ec: Some(ec(1.1)),
+                    method: Some(TopOffMethod::Measured),
+                    batch: Some(l(jug)),
+                })
             },
         )
     };
@@ -199,16 +254,25 @@ fn a_batch_too_strong_for_roots_is_poured_in_portions_and_one_beyond_reason_asks
     assert!(strong.batch_ec.unwrap().value > 10.0);
     assert!(strong.warnings.iter().any(|w| w.contains("more than roots should meet at once")));
     assert!(strong.steps.iter().any(|s| s.say.contains("four portions")));
-    let beyond = with(1.0).unwrap_err();
+    let beyond = with(1.0).refusal();
     assert!(beyond.mend.contains("larger batch") && beyond.field == "purpose.batch", "{beyond}");
 }
 
 #[test]
 fn too_strong_water_is_drained_first() {
-    let bench = raft(60.0, 3.0);
+    let garden = raft(60.0, 3.0);
     let plan = at(
-        &bench,
-        &Ask { target: Some(ec(1.8)), ..asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(80.0)), ec: Some(ec(3.0)), method: Some(TopOffMethod::Measured), batch: None }) },
+        &garden,
+        &Ask {
+            target: Some(ec(1.8)),
+            ..asked(Purpose::TopOff {
+                from: Some(l(60.0)),
+                to: Some(l(80.0)),
+                ec: Some(ec(3.0)),
+                method: Some(TopOffMethod::Measured),
+                batch: None,
+            })
+        },
     )
     .unwrap();
     near(plan.drain.get(), 15.56, 5e-3);
@@ -221,51 +285,108 @@ fn too_strong_water_is_drained_first() {
 
 #[test]
 fn still_water_is_refused_above_its_line_with_the_number_of_refills() {
-    let log = [visit("2027-03-01 08:00", level(18.72))];
-    let bench = Bench::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
-    let to = |to: f64| at(&bench, &asked(Purpose::TopOff { from: Some(l(14.04)), to: Some(l(to)), ec: None, method: None, batch: None }));
-    near(to(18.72).unwrap().plain.get(), 4.68, 1e-9);
-    let refused = to(28.0).unwrap_err();
+    let log = [visit("2027-03-01 08:00", level(18.794_88))];
+    let garden = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
+    let to = |to: f64| {
+        at(
+            &garden,
+            &asked(Purpose::TopOff { from: Some(l(14.04)), to: Some(l(to)), ec: None, method: None, batch: None }),
+        )
+    };
+    near(to(18.794_88).unwrap().plain.get(), 4.754_88, 1e-9);
+    let refused = to(28.0).refusal();
     assert_eq!(refused.field, "purpose.to");
-    assert!(refused.allowed.contains("up to 18.7 L") && refused.mend.contains("3 refills, seven days apart. Add 4.7 L now"), "{refused}");
-    assert!(to(99.0).unwrap_err().allowed.contains("maximum"));
-    near(at(&bench, &asked(Purpose::TopOff { from: Some(l(14.04)), to: None, ec: None, method: None, batch: None })).unwrap().plain.get(), 4.68, 1e-6);
-    for (method, says) in [(RefillMethod::HoldTheLine, "No number of refills"), (RefillMethod::QuarterToHalf, "1 refill then fills it")] {
-        let bench = Bench::new(mopsel_core::system::System { refill: method, ..tub() }, vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
-        let refused = at(&bench, &asked(Purpose::TopOff { from: Some(l(14.04)), to: Some(l(30.0)), ec: None, method: None, batch: None })).unwrap_err();
-        assert!(refused.mend.contains(says), "{refused}");
+    assert!(
+        refused.allowed.contains("up to 18.8 L") && refused.mend.contains("3 refills, seven days apart. Add 4.8 L now"),
+        "{refused:?}"
+    );
+    assert!(to(99.0).refusal().allowed.contains("maximum"));
+    near(
+        at(&garden, &asked(Purpose::TopOff { from: Some(l(14.04)), to: None, ec: None, method: None, batch: None }))
+            .unwrap()
+            .plain
+            .get(),
+        4.754_88,
+        1e-6,
+    );
+    for (method, says) in
+        [(RefillMethod::HoldTheLine, "No number of refills"), (RefillMethod::QuarterToHalf, "1 refill then fills it")]
+    {
+        let garden = Garden::new(
+            mopsel_core::system::System { refill: method, ..tub() },
+            vec![planting("Mizuna", (1, 4), Stage::Vegetative)],
+            &log,
+            "2027-03-09 08:30",
+        );
+        let refused = at(
+            &garden,
+            &asked(Purpose::TopOff { from: Some(l(14.04)), to: Some(l(30.0)), ec: None, method: None, batch: None }),
+        )
+        .refusal();
+        assert!(refused.mend.contains(says), "{refused:?}");
     }
-    let seedlings = mopsel_core::crop::Planting { planted_on: "2027-03-05".parse().unwrap(), ..planting("Mizuna", (1, 4), Stage::Seedling) };
-    let young = Bench::new(tub(), vec![seedlings], &log, "2027-03-09 08:30");
-    assert_eq!(at(&young, &asked(Purpose::TopOff { from: Some(l(14.04)), to: None, ec: None, method: None, batch: None })).unwrap().after, Some(l(28.0)), "roots do not reach yet");
+    let seedlings = mopsel_core::crop::Planting {
+        planted_on: "2027-03-05".parse().unwrap(),
+        ..planting("Mizuna", (1, 4), Stage::Seedling)
+    };
+    let young = Garden::new(tub(), vec![seedlings], &log, "2027-03-09 08:30");
+    assert_eq!(
+        at(&young, &asked(Purpose::TopOff { from: Some(l(14.04)), to: None, ec: None, method: None, batch: None }))
+            .unwrap()
+            .after,
+        Some(l(28.0)),
+        "roots do not reach yet"
+    );
 }
 
 #[test]
 fn a_change_of_still_water_stays_below_the_line_too() {
-    let log = [visit("2027-03-01 08:00", level(18.72))];
-    let bench = Bench::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
-    let refused = at(&bench, &asked(Purpose::Change { litres: Some(l(28.0)), heel: None, heel_ec: None })).unwrap_err();
-    assert!(refused.mend.contains("air roots"), "{refused}");
-    let fits = at(&bench, &asked(Purpose::Change { litres: None, heel: None, heel_ec: None })).unwrap();
+    let log = [visit("2027-03-01 08:00", level(18.794_88))];
+    let garden = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
+    let refused = at(&garden, &asked(Purpose::Change { litres: Some(l(28.0)), heel: None, heel_ec: None })).refusal();
+    assert!(refused.mend.contains("air roots"), "{refused:?}");
+    let fits = at(&garden, &asked(Purpose::Change { litres: None, heel: None, heel_ec: None })).unwrap();
     assert!(fits.after.unwrap() < l(24.0));
 }
 
 #[test]
 fn strength_is_put_right_at_the_same_level_up_and_down() {
-    let bench = raft(90.0, 1.0);
-    let stronger = at(&bench, &Ask { target: Some(ec(1.4)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }).unwrap();
-    let rise: f64 = stronger.doses.iter().map(|d| products().iter().find(|(id, _)| *id == d.product).unwrap().1.rise.unwrap() * d.amount.value).sum();
+    let garden = raft(90.0, 1.0);
+    let stronger = at(
+        &garden,
+        &Ask { target: Some(ec(1.4)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) },
+    )
+    .unwrap();
+    let rise: f64 = stronger
+        .doses
+        .iter()
+        .map(|d| products().iter().find(|(id, _)| *id == d.product).unwrap().1.rise.unwrap() * d.amount.value)
+        .sum();
     near(rise / 90.0, 0.4, 1e-9);
-    assert!(stronger.steps.iter().any(|s| s.wait.as_ref().is_some_and(|w| w.what == WaitFor::Remeasure && w.minutes == 20)));
-    let weaker = at(&bench, &Ask { target: Some(ec(0.8)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }).unwrap();
+    assert!(
+        stronger.steps.iter().any(|s| s.wait.as_ref().is_some_and(|w| w.what == WaitFor::Remeasure && w.minutes == 20))
+    );
+    let weaker = at(
+        &garden,
+        &Ask { target: Some(ec(0.8)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) },
+    )
+    .unwrap();
     near(weaker.drain.get(), 90.0 * 0.2 / 0.7, 1e-9);
-    assert!(at(&bench, &Ask { target: Some(ec(1.0)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }).unwrap_err().mend.contains("Nothing to correct"));
+    assert!(
+        at(
+            &garden,
+            &Ask { target: Some(ec(1.0)), ..asked(Purpose::Correction { litres: Some(l(90.0)), ec: Some(ec(1.0)) }) }
+        )
+        .refusal()
+        .mend
+        .contains("Nothing to correct")
+    );
 }
 
 #[test]
 fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_before() {
-    let bench = raft(80.0, 1.5);
-    let thumb = at(&bench, &asked(Purpose::TopOffReservoir { litres: l(100.0) })).unwrap();
+    let garden = raft(80.0, 1.5);
+    let thumb = at(&garden, &asked(Purpose::TopOffReservoir { litres: l(100.0) })).unwrap();
     near(thumb.batch_ec.as_ref().unwrap().value, 1.3 * 1.1, 1e-9);
     assert!(thumb.sure.contains("rule of thumb"));
     let full = |when: &str, litres: f64, strength: f64, added: f64| {
@@ -273,15 +394,27 @@ fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_b
             when,
             Visit {
                 ec: Some(ec(strength)),
-                top_off: (added > 0.0).then(|| mopsel_core::log::TopOff { litres: l(added), water: mopsel_core::log::TopOffWater::Plain }),
+                top_off: (added > 0.0).then(|| mopsel_core::fact::TopOff {
+                    litres: l(added),
+                    water: mopsel_core::fact::TopOffWater::Plain,
+                }),
                 ..level(litres)
             },
         )
     };
-    let log = [full("2027-03-01 08:00", 60.0, 1.8, 40.0), full("2027-03-06 08:00", 60.0, 1.5, 30.0), full("2027-03-09 08:00", 70.0, 1.1, 0.0)];
-    let known = Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30");
-    let concentration = known.state.ledger.uptake_concentration().unwrap().get();
-    near(known.state.ledger.intervals[0].concentration.get(), 0.75, 1e-9);
+    let log = [
+        full("2027-03-01 08:00", 60.0, 1.8, 40.0),
+        full("2027-03-06 08:00", 60.0, 1.5, 30.0),
+        full("2027-03-09 08:00", 70.0, 1.1, 0.0),
+    ];
+    let known = Garden::new(
+        system(Kind::FilmChannel),
+        vec![planting("Coriander", (1, 9), Stage::Vegetative)],
+        &log,
+        "2027-03-09 08:30",
+    );
+    let concentration = known.known.lessons.ledger.uptake_concentration().unwrap().get();
+    near(known.known.lessons.ledger.stretches[0].uptake(), 0.75, 1e-9);
     let plan = at(&known, &asked(Purpose::TopOffReservoir { litres: l(100.0) })).unwrap();
     near(plan.batch_ec.unwrap().value, concentration, 1e-9);
     assert!(plan.sure.contains("salt ledger"));
@@ -294,7 +427,10 @@ fn the_advice_says_what_drifts_and_what_would_hold() {
             when,
             Visit {
                 ec: Some(ec(strength)),
-                top_off: Some(mopsel_core::log::TopOff { litres: l(added), water: mopsel_core::log::TopOffWater::Feed { ec: Some(Conductivity::new(1.5).unwrap()) } }),
+                top_off: Some(mopsel_core::fact::TopOff {
+                    litres: l(added),
+                    water: mopsel_core::fact::TopOffWater::Feed { ec: Some(Conductivity::new(1.5).unwrap()) },
+                }),
                 ..level(litres)
             },
         )
@@ -309,8 +445,8 @@ fn the_advice_says_what_drifts_and_what_would_hold() {
     }
     let mut rails = system(Kind::FilmChannel);
     rails.methods.top_off = TopOffMethod::SameStrength;
-    let bench = Bench::new(rails, vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-06 08:30");
-    let advice = mopsel_core::care::top_off::top_off_advice(&bench.situation()).unwrap();
+    let garden = Garden::new(rails, vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-06 08:30");
+    let advice = mopsel_core::care::top_off::top_off_advice(&garden.situation()).map(Said::said).unwrap();
     near(advice.hold_at.get(), 0.75, 1e-6);
     assert!(advice.drifting && advice.finding.contains("EC rises"), "{}", advice.finding);
     assert!(advice.next.contains("0.75 mS/cm"), "{}", advice.next);
@@ -322,39 +458,85 @@ fn the_advice_says_what_drifts_and_what_would_hold() {
 fn feed_mixed_ahead_is_drawn_from_until_it_is_gone() {
     let log = [
         visit("2027-03-01 08:00", Visit { ec: Some(ec(1.4)), ..level(70.0) }),
-        entry("2027-03-08 08:00", Body::Premix(Premix { into: PremixIn::Jug, litres: l(25.0), batch: None, ec: Some(ec(1.5)), ph: None, note: None })),
+        entry(
+            "2027-03-08 08:00",
+            Body::Premix(Premix {
+                into: PremixIn::Jug,
+                litres: l(25.0),
+                batch: None,
+                ec: Some(ec(1.5)),
+                ph: None,
+                note: None,
+            }),
+        ),
     ];
-    let bench = Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30");
-    let draw = |bench: &Bench, from: f64| {
-        at(bench, &asked(Purpose::TopOff { from: Some(l(from)), to: Some(l(from + 20.0)), ec: None, method: Some(TopOffMethod::Premixed), batch: None }))
+    let garden = Garden::new(
+        system(Kind::FilmChannel),
+        vec![planting("Coriander", (1, 9), Stage::Vegetative)],
+        &log,
+        "2027-03-09 08:30",
+    );
+    let draw = |garden: &Garden, from: f64| {
+        at(
+            garden,
+            &asked(Purpose::TopOff {
+                from: Some(l(from)),
+                to: Some(l(from + 20.0)),
+                ec: None,
+                method: Some(TopOffMethod::Premixed),
+                batch: None,
+            }),
+        )
     };
-    let plan = draw(&bench, 65.0).unwrap();
+    let plan = draw(&garden, 65.0).unwrap();
     near(plan.after_ec.as_ref().unwrap().value, (65.0 * 1.4 + 20.0 * 1.5) / 85.0, 1e-9);
     let logged = entry("2027-03-09 08:20", plan.entry.unwrap());
-    let after = Bench::new(bench.system.clone(), bench.plantings.clone(), &[log[0].clone(), log[1].clone(), logged], "2027-03-09 08:30");
-    near(after.state.premixed.unwrap().value.litres.get(), 5.0, 1e-9);
-    assert!(draw(&after, 60.0).unwrap_err().found.contains("5.0 L left"));
+    let after = Garden::new(
+        garden.system.clone(),
+        garden.plantings.clone(),
+        &[log[0].clone(), log[1].clone(), logged],
+        "2027-03-09 08:30",
+    );
+    near(after.known.lessons.premixed.unwrap().value.litres.get(), 5.0, 1e-9);
+    assert!(draw(&after, 60.0).refusal().found.contains("5.0 L left"));
 }
 
 #[test]
 fn rises_are_learnt_from_measured_batches_and_used() {
     let (a, b) = (shipped_id("leaf_a"), shipped_id("leaf_b"));
-    let used = |id, ml: f64, what| Used { product: id, name: Name::new("Leaf feed").unwrap(), what, amount: mopsel_core::mixing::Amount::ml(ml) };
-    let batch =
-        |measured: f64| Batch { fresh: l(40.0), used: vec![used(a, 160.0, ProductKind::PartA), used(b, 160.0, ProductKind::PartB)], source_ec: None, ec: Some(ec(measured)) };
+    let used = |id, ml: f64, what| Used {
+        product: id,
+        name: Name::new("Leaf feed").unwrap(),
+        what,
+        amount: mopsel_core::quantity::Amount::ml(ml),
+    };
+    let batch = |measured: f64| Batch {
+        fresh: l(40.0),
+        used: vec![used(a, 160.0, ProductKind::PartA), used(b, 160.0, ProductKind::PartB)],
+        source_ec: None,
+        ec: Some(ec(measured)),
+    };
     // The labels say 4 × (0.19 + 0.16) = 1.40; measured is a tenth less.
     let log = [
         entry("2027-02-20 09:00", Body::Change(Change { batch: Some(batch(0.3 + 1.26)), ..Change::full(l(40.0)) })),
         entry("2027-03-06 09:00", Body::Change(Change { batch: Some(batch(0.3 + 1.26)), ..Change::full(l(40.0)) })),
     ];
-    let bench = Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], &log, "2027-03-09 08:30");
-    let points: Vec<_> = bench.state.batches.iter().collect();
+    let garden = Garden::new(
+        system(Kind::FilmChannel),
+        vec![planting("Coriander", (1, 9), Stage::Vegetative)],
+        &log,
+        "2027-03-09 08:30",
+    );
+    let points: Vec<_> = garden.known.lessons.batches.iter().collect();
     let given = |id| products().iter().find(|(known, _)| *known == id).and_then(|(_, p)| p.rise);
     let learnt = learnt_rise(a, &points, given).unwrap();
     assert_eq!(learnt.batches, 2);
     near(learnt.rise, 0.19 * 0.9, 1e-9);
     near(learnt_rise(a, &points, |_| None).unwrap().rise, 1.26 / 8.0, 1e-9);
-    let table = Table { learnt: [a, b].into_iter().map(|id| (id, learnt_rise(id, &points, given).unwrap())).collect(), ..Table::new() };
+    let table = Table {
+        learnt: [a, b].into_iter().map(|id| (id, learnt_rise(id, &points, given).unwrap())).collect(),
+        ..Table::new()
+    };
     let ask = Ask { target: Some(ec(1.56)), ..asked(Purpose::Jug { litres: l(10.0) }) };
     near(table.plan(&ask, None).unwrap().strength.unwrap(), 1.0, 1e-9);
     assert!(table.plan(&ask, None).unwrap().sure.contains("learnt"));
@@ -365,44 +547,120 @@ fn peroxide_for_the_water_for_roots_and_thinned() {
     let table = Table::new();
     let dose = table.plan(&asked(Purpose::PeroxideDose { litres: Some(l(34.0)), product: None }), None).unwrap();
     near(dose.doses[0].amount.value, 136.0, 1e-9);
-    let strong = table.plan(&asked(Purpose::PeroxideDose { litres: Some(l(34.0)), product: Some(shipped_id("root_oxygen_12")) }), None).unwrap();
+    let strong = table
+        .plan(
+            &asked(Purpose::PeroxideDose { litres: Some(l(34.0)), product: Some(shipped_id("root_oxygen_12")) }),
+            None,
+        )
+        .unwrap();
     near(strong.doses[0].amount.value, 34.0, 1e-9);
-    let bath = table.plan(&asked(Purpose::RootBath { litres: l(3.0), product: None, stage: Some(RootStage::Film) }), None).unwrap();
+    let bath = table
+        .plan(&asked(Purpose::RootBath { litres: l(3.0), product: None, stage: Some(RootStage::Film) }), None)
+        .unwrap();
     near(bath.doses[0].amount.value, 1000.0, 1e-6);
-    assert_eq!(bath.steps.iter().find_map(|s| s.wait.clone()).map(|w| (w.what, w.minutes)), Some((WaitFor::RootBath, 12)));
+    assert_eq!(
+        bath.steps.iter().find_map(|s| s.wait.clone()).map(|w| (w.what, w.minutes)),
+        Some((WaitFor::RootBath, 12))
+    );
     assert!(bath.steps.iter().any(|s| s.caution.as_ref().is_some_and(|c| c.contains("an adult"))));
-    let beyond = table.plan(&asked(Purpose::RootBath { litres: l(3.0), product: None, stage: Some(RootStage::Rotted) }), None).unwrap_err();
+    let beyond = table
+        .plan(&asked(Purpose::RootBath { litres: l(3.0), product: None, stage: Some(RootStage::Rotted) }), None)
+        .refusal();
     assert!(beyond.mend.contains("Take the plant out"));
-    let thin = table.plan(&asked(Purpose::Dilution { from_percent: 12.0, to_percent: 3.0, litres: l(2.0) }), None).unwrap();
+    let thin =
+        table.plan(&asked(Purpose::Dilution { from_percent: 12.0, to_percent: 3.0, litres: l(2.0) }), None).unwrap();
     assert!(thin.answer.contains("1 part and 3 of water"), "{}", thin.answer);
-    let fierce = table.plan(&asked(Purpose::Dilution { from_percent: 50.0, to_percent: 3.0, litres: l(2.0) }), None).unwrap_err();
+    let fierce =
+        table.plan(&asked(Purpose::Dilution { from_percent: 50.0, to_percent: 3.0, litres: l(2.0) }), None).refusal();
     assert!(fierce.mend.contains("weaker bottle") && fierce.field == "purpose.from_percent");
-    assert!(table.plan(&asked(Purpose::Dilution { from_percent: 3.0, to_percent: 12.0, litres: l(2.0) }), None).unwrap_err().found.contains("weaker"));
+    assert!(
+        table
+            .plan(&asked(Purpose::Dilution { from_percent: 3.0, to_percent: 12.0, litres: l(2.0) }), None)
+            .refusal()
+            .found
+            .contains("weaker")
+    );
 }
 
 #[test]
 fn what_cannot_be_made_says_what_would_be_possible() {
     let table = Table::new();
-    let no_rate: BTreeMap<Uuid, Product> = table.products.iter().map(|(id, p)| (*id, Product { rate: None, ..p.clone() })).collect();
-    let cases: Vec<(&str, Result<Plan, Refusal>, &str, &str)> = vec![
-        ("a target below the source", table.plan(&Ask { target: Some(ec(0.2)), ..asked(Purpose::Jug { litres: l(10.0) }) }, None), "target", "plain water"),
-        ("a heel larger than the vessel", table.plan(&asked(Purpose::Change { litres: Some(l(10.0)), heel: Some(l(12.0)), heel_ec: None }), None), "purpose.heel", "Drain more"),
+    let no_rate: BTreeMap<Uuid, Product> =
+        table.products.iter().map(|(id, p)| (*id, Product { rate: None, ..p.clone() })).collect();
+    let cases: Vec<(&str, Worked, &str, &str)> = vec![
+        (
+            "a target below the source",
+            table.plan(&Ask { target: Some(ec(0.2)), ..asked(Purpose::Jug { litres: l(10.0) }) }, None),
+            "target",
+            "plain water",
+        ),
+        (
+            "a heel larger than the vessel",
+            table.plan(&asked(Purpose::Change { litres: Some(l(10.0)), heel: Some(l(12.0)), heel_ec: None }), None),
+            "purpose.heel",
+            "Drain more",
+        ),
         ("0 litres", table.plan(&asked(Purpose::Jug { litres: Litres::ZERO }), None), "purpose.litres", "how much"),
-        ("more than the vessel holds", at(&raft(60.0, 1.0), &asked(Purpose::FreshFill { litres: Some(l(500.0)) })), "purpose.litres", "working volume"),
+        (
+            "more than the vessel holds",
+            at(&raft(60.0, 1.0), &asked(Purpose::FreshFill { litres: Some(l(500.0)) })),
+            "purpose.litres",
+            "working volume",
+        ),
         (
             "more on top than it holds",
-            at(&raft(60.0, 1.0), &asked(Purpose::TopOff { from: Some(l(60.0)), to: Some(l(500.0)), ec: None, method: None, batch: None })),
+            at(
+                &raft(60.0, 1.0),
+                &asked(Purpose::TopOff {
+                    from: Some(l(60.0)),
+                    to: Some(l(500.0)),
+                    ec: None,
+                    method: None,
+                    batch: None,
+                }),
+            ),
             "purpose.to",
             "Add 38.0 L at most",
         ),
-        ("a product without a rate", Table { products: no_rate, ..Table::new() }.plan(&asked(Purpose::Jug { litres: l(10.0) }), None), "recipe.rate", "label"),
-        ("an unknown recipe", table.plan(&Ask { recipe: Some(Uuid::nil()), ..asked(Purpose::Jug { litres: l(10.0) }) }, None), "recipe", "list"),
-        ("a target far beyond the label", table.plan(&Ask { target: Some(ec(12.0)), ..asked(Purpose::Jug { litres: l(10.0) }) }, None), "target", "scale"),
-        ("germinating", table.plan(&Ask { stage: Some(Stage::Germinating), ..asked(Purpose::Jug { litres: l(10.0) }) }, None), "stage", "plain water"),
-        ("no container", table.plan(&Ask { containers: Some(vec![]), ..asked(Purpose::Jug { litres: l(10.0) }) }, None), "containers", "Name larger"),
+        (
+            "a product without a rate",
+            Table { products: no_rate, ..Table::new() }.plan(&asked(Purpose::Jug { litres: l(10.0) }), None),
+            "recipe.rate",
+            "label",
+        ),
+        (
+            "an unknown recipe",
+            table.plan(&Ask { recipe: Some(Uuid::nil()), ..asked(Purpose::Jug { litres: l(10.0) }) }, None),
+            "recipe",
+            "list",
+        ),
+        (
+            "a target far beyond the label",
+            table.plan(&Ask { target: Some(ec(12.0)), ..asked(Purpose::Jug { litres: l(10.0) }) }, None),
+            "target",
+            "scale",
+        ),
+        (
+            "germinating",
+            table.plan(&Ask { stage: Some(Stage::Germinating), ..asked(Purpose::Jug { litres: l(10.0) }) }, None),
+            "stage",
+            "plain water",
+        ),
+        (
+            "no container",
+            table.plan(&Ask { containers: Some(vec![]), ..asked(Purpose::Jug { litres: l(10.0) }) }, None),
+            "containers",
+            "Name larger",
+        ),
         (
             "an EC that cannot be",
-            table.plan(&Ask { target: Some(EcReading { value: 1e9, scale: EcScale::Ppm500, compensated: true }), ..asked(Purpose::Jug { litres: l(10.0) }) }, None),
+            table.plan(
+                &Ask {
+                    target: Some(EcReading { value: 1e9, scale: EcScale::Ppm500, compensated: true }),
+                    ..asked(Purpose::Jug { litres: l(10.0) })
+                },
+                None,
+            ),
             "target",
             "scale",
         ),
@@ -410,28 +668,45 @@ fn what_cannot_be_made_says_what_would_be_possible() {
     for (what, found, field, mend) in cases {
         let Err(refusal) = found else { panic!("{what} was planned") };
         assert_eq!(refusal.field, field, "{what}: {refusal}");
-        assert!(format!("{refusal}").contains(mend), "{what}: {refusal}");
+        assert!(format!("{refusal:?}").contains(mend), "{what}: {refusal}");
     }
 }
 
 #[test]
 fn a_child_is_given_plain_water_and_nothing_else() {
-    let bench = raft(60.0, 1.1);
-    let table = Table { by_child: true, ..Table::new() };
-    let s = bench.situation();
-    assert!(table.plan(&asked(Purpose::TopOff { from: Some(l(60.0)), to: None, ec: None, method: Some(TopOffMethod::Plain), batch: None }), Some(&s)).is_ok());
-    for purpose in
-        [Purpose::Jug { litres: l(5.0) }, Purpose::PeroxideDose { litres: None, product: None }, Purpose::Ph { litres: None, ph: ph(7.2), aim: None, product: None, jar: None }]
-    {
-        assert_eq!(table.plan(&asked(purpose), Some(&s)).unwrap_err().field, "by");
+    let garden = raft(60.0, 1.1);
+    let table = Table { reader: CHILD, ..Table::new() };
+    let s = garden.situation();
+    assert!(
+        table
+            .plan(
+                &asked(Purpose::TopOff {
+                    from: Some(l(60.0)),
+                    to: None,
+                    ec: None,
+                    method: Some(TopOffMethod::Plain),
+                    batch: None
+                }),
+                Some(&s)
+            )
+            .is_ok()
+    );
+    for purpose in [
+        Purpose::Jug { litres: l(5.0) },
+        Purpose::PeroxideDose { litres: None, product: None },
+        Purpose::Ph { litres: None, ph: ph(7.2), aim: None, product: None, jar: None },
+    ] {
+        assert_eq!(table.plan(&asked(purpose), Some(&s)).refusal().field, "actor");
     }
 }
 
-fn ledger_holds(plan: &Plan) -> bool {
-    plan.ledger.is_none_or(|ledger| (ledger.before + ledger.added - ledger.drained - ledger.after).abs() <= 1e-9 * ledger.after.max(1e-6))
+fn ledger_holds(plan: &Plan<String>) -> bool {
+    plan.ledger.is_none_or(|ledger| {
+        (ledger.before + ledger.added - ledger.drained - ledger.after).abs() <= 1e-9 * ledger.after.max(1e-6)
+    })
 }
 
-fn adds_up(plan: &Plan) -> bool {
+fn adds_up(plan: &Plan<String>) -> bool {
     plan.doses.iter().all(|dose| dose.portions.iter().map(|p| p.amount.value).sum::<f64>() == dose.amount.value)
 }
 
@@ -443,7 +718,11 @@ fn any_shape() -> impl Strategy<Value = Shape> {
     use common::mm;
     let size = || 100.0..900.0f64;
     prop_oneof![
-        (size(), size(), size()).prop_map(|(a, b, c)| Shape::Box { length_mm: mm(a), width_mm: mm(b), height_mm: mm(c) }),
+        (size(), size(), size()).prop_map(|(a, b, c)| Shape::Box {
+            length_mm: mm(a),
+            width_mm: mm(b),
+            height_mm: mm(c)
+        }),
         (size(), size()).prop_map(|(a, b)| Shape::Cylinder { diameter_mm: mm(a), height_mm: mm(b) }),
         (size(), size(), 0.5..1.0f64, size()).prop_map(|(a, b, t, c)| Shape::Tapered {
             rim_length_mm: mm(a),
@@ -459,7 +738,7 @@ fn any_shape() -> impl Strategy<Value = Shape> {
 proptest! {
     #[test]
     fn every_plan_conserves_salt_and_its_portions_add_up_exactly(v0 in 20.0..90.0f64, e0 in 0.3..3.5f64, more in 0.2..40.0f64, e1 in 0.4..3.0f64, method in any_method(), jug in 0.5..20.0f64, heel in 0.0..20.0f64) {
-        let bench = raft(v0, e0);
+        let garden = raft(v0, e0);
         let asks = [
             Ask { target: Some(ec(e1)), ..asked(Purpose::TopOff { from: Some(l(v0)), to: Some(l(v0 + more)), ec: Some(ec(e0)), method: Some(method), batch: Some(l(jug)) }) },
             Ask { target: Some(ec(e1)), ..asked(Purpose::Change { litres: Some(l(v0)), heel: Some(l(heel)), heel_ec: Some(ec(e0)) }) },
@@ -467,7 +746,7 @@ proptest! {
             Ask { target: Some(ec(e1)), ..asked(Purpose::FreshFill { litres: Some(l(v0)) }) },
         ];
         for ask in &asks {
-            if let Ok(plan) = at(&bench, ask) {
+            if let Ok(plan) = at(&garden, ask) {
                 prop_assert!(ledger_holds(&plan), "{:?}", plan.ledger);
                 prop_assert!(adds_up(&plan), "{}", plan.answer);
                 if let (Purpose::TopOff { method: Some(TopOffMethod::Measured), .. } | Purpose::Change { .. } | Purpose::Correction { .. }, Some(after)) = (&ask.purpose, &plan.after_ec) {
@@ -493,13 +772,13 @@ proptest! {
         let capacity = reservoir.shape.capacity().get();
         let still = mopsel_core::system::System { reservoir: reservoir.clone(), refill, ..tub() };
         let now = l(capacity * fill);
-        let log = [visit(&format!("2027-03-0{} 08:00", 9 - days.min(8)), Visit { top_off: Some(mopsel_core::log::TopOff { litres: l((capacity * 0.01).max(0.1)), water: mopsel_core::log::TopOffWater::Plain }), ..level(capacity * (fill - 0.01).max(0.0)) })];
-        let bench = Bench::new(still, vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
-        let s = bench.situation();
+        let log = [visit(&format!("2027-03-0{} 08:00", 9 - days.min(8)), Visit { top_off: Some(mopsel_core::fact::TopOff { litres: l((capacity * 0.01).max(0.1)), water: mopsel_core::fact::TopOffWater::Plain }), ..level(capacity * (fill - 0.01).max(0.0)) })];
+        let garden = Garden::new(still, vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
+        let s = garden.situation();
         let wish = Some(l((capacity * to).min(20000.0)));
         let ask = if changed { asked(Purpose::Change { litres: wish, heel: None, heel_ec: None }) } else { asked(Purpose::TopOff { from: Some(now), to: wish, ec: None, method: Some(TopOffMethod::Plain), batch: None }) };
-        let limit = mopsel_core::verdict::limit_from(now, &s).up_to.get().max(mopsel_core::verdict::limit_from(bench.state.last_volume().unwrap().after, &s).up_to.get());
-        if let Ok(plan) = at(&bench, &ask) {
+        let limit = mopsel_core::refill::limit_from(now, &s).up_to.get().max(mopsel_core::refill::limit_from(garden.known.tank.last_volume().unwrap().after, &s).up_to.get());
+        if let Ok(plan) = at(&garden, &ask) {
             prop_assert!(plan.after.unwrap().get() <= limit + 1e-6 && plan.after.unwrap() <= reservoir.maximum, "{} over {limit}", plan.after.unwrap().get());
         }
     }

@@ -3,17 +3,26 @@
 
 mod common;
 
-use common::{Bench, at, celsius, l, level, ph, planting, system, tub, visit};
-use mopsel_core::care::Check;
-use mopsel_core::changing::{ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark, guide, steps_of};
+use common::{Refused, Said, adult};
+
+use common::{Garden, at, celsius, l, level, ph, planting, system, tub, visit};
 use mopsel_core::crop::Stage;
-use mopsel_core::log::{Body, ChangeExtent};
+use mopsel_core::fact::{Body, ChangeExtent};
+use mopsel_core::fact::{ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark};
+use mopsel_core::guide::{entry_of, guide, steps_of};
 use mopsel_core::mixing::Sanitiser;
 use mopsel_core::quantity::Note;
+use mopsel_core::system::Check;
 use mopsel_core::system::Kind;
+use mopsel_core::words::say_entry;
 
-fn bench(kind: Kind) -> Bench {
-    Bench::new(system(kind), vec![planting("Kale", (1, 4), Stage::Vegetative)], &[visit("2027-03-08 08:00", level(80.0))], "2027-03-09 08:30")
+fn garden(kind: Kind) -> Garden {
+    Garden::new(
+        system(kind),
+        vec![planting("Kale", (1, 4), Stage::Vegetative)],
+        &[visit("2027-03-08 08:00", level(80.0))],
+        "2027-03-09 08:30",
+    )
 }
 
 fn done() -> StepMark {
@@ -21,8 +30,8 @@ fn done() -> StepMark {
 }
 
 /// A change with all its steps done.
-fn finished(bench: &Bench) -> ChangeRun {
-    let steps = steps_of(&bench.system, ChangeExtent::Full, false, false);
+fn finished(garden: &Garden) -> ChangeRun {
+    let steps = steps_of(&garden.system, ChangeExtent::Full, false, false);
     ChangeRun {
         parts: ChangeParts { steps: steps.into_iter().map(|step| (step, done())).collect(), ..ChangeParts::default() },
         volume_after: Some(l(90.0)),
@@ -38,7 +47,10 @@ fn the_steps_follow_from_what_the_system_has() {
     let rails = has(Kind::FilmChannel, false, false);
     assert!(rails.contains(&Flush) && rails.contains(&Inlet) && !rails.contains(&Stone) && !rails.contains(&Sanitise));
     let at_step = |step| rails.iter().position(|s| *s == step);
-    assert!(at_step(PowerOff) < at_step(Drain) && at_step(PowerOn) < at_step(ChangeStep::CloseLid), "everything is seen running before the lid closes");
+    assert!(
+        at_step(PowerOff) < at_step(Drain) && at_step(PowerOn) < at_step(ChangeStep::CloseLid),
+        "everything is seen running before the lid closes"
+    );
     let mut tote = system(Kind::SprayTote);
     assert!(!steps_of(&tote, ChangeExtent::Full, false, false).contains(&Heel));
     tote.traits.heel = l(3.0);
@@ -51,107 +63,148 @@ fn the_steps_follow_from_what_the_system_has() {
 
 #[test]
 fn the_power_on_check_cannot_be_passed_over_silently() {
-    let bench = bench(Kind::SprayTote);
-    let s = bench.situation();
-    let mut run = finished(&bench);
+    let garden = garden(Kind::SprayTote);
+    let s = garden.situation();
+    let mut run = finished(&garden);
     run.parts.steps.remove(&ChangeStep::PowerOn);
-    let refused = run.entry(&s, false).unwrap_err();
-    assert!(refused.field.contains("power_on"), "{refused}");
-    run.parts.steps.insert(ChangeStep::PowerOn, StepMark { left_out: Note::new("Pump is away for repair, air runs.").ok(), ..done() });
-    let Body::Change(change) = run.entry(&s, false).unwrap() else { panic!("a change") };
-    assert!(change.parts.unwrap().say(Default::default()).iter().any(|line| line.contains("Left out") && line.contains("repair")));
+    let refused = entry_of(&run, &s).map_err(Said::said).refusal();
+    assert!(refused.field.contains("power_on"), "{refused:?}");
+    run.parts.steps.insert(
+        ChangeStep::PowerOn,
+        StepMark { left_out: Note::new("Pump is away for repair, air runs.").ok(), ..done() },
+    );
+    let told: Vec<String> =
+        say_entry(&entry_of(&run, &s).unwrap(), &garden.system).into_iter().map(Said::said).collect();
+    assert!(told.iter().any(|line| line.contains("Left out") && line.contains("repair")), "{told:?}");
 }
 
 #[test]
 fn water_too_far_from_the_tanks_warns_and_then_asks_for_a_reason() {
-    let bench = bench(Kind::SprayTote);
-    let s = bench.situation();
+    let garden = garden(Kind::SprayTote);
+    let s = garden.situation();
     let finding = |batch: f64| {
-        let mut run = finished(&bench);
+        let mut run = finished(&garden);
         (run.parts.tank_temperature, run.parts.batch_temperature) = (Some(celsius(21.0)), Some(celsius(batch)));
-        let guide = guide(&run, &s, false).unwrap();
-        (guide.steps.iter().find(|step| step.step == ChangeStep::Temper).unwrap().finding.clone().unwrap(), guide.missing.len())
+        let guide = guide(&run, &s).said().unwrap();
+        (
+            guide.steps.iter().find(|step| step.step == ChangeStep::Temper).unwrap().finding.clone().unwrap(),
+            guide.missing.len(),
+        )
     };
     assert_eq!(finding(19.0), ("2 °C apart: right.".to_owned(), 0));
     assert!(finding(17.0).0.contains("let it stand a while longer") && finding(17.0).1 == 0);
     assert!(finding(13.0).0.contains("a shock") && finding(13.0).1 == 1);
-    let mut run = finished(&bench);
+    let mut run = finished(&garden);
     (run.parts.tank_temperature, run.parts.batch_temperature) = (Some(celsius(21.0)), Some(celsius(13.0)));
     run.parts.temper_reason = Note::new("Heater broken, roots already dry.").ok();
-    assert!(run.entry(&s, false).is_ok());
+    assert!(entry_of(&run, &s).map_err(Said::said).is_ok());
 }
 
 #[test]
 fn sanitisers_that_must_not_meet_are_refused_while_they_are_picked() {
-    let bench = bench(Kind::AeratedRaft);
-    let mut run = finished(&bench);
+    let garden = garden(Kind::AeratedRaft);
+    let mut run = finished(&garden);
     run.parts.reset = true;
     run.parts.sanitisers = vec![Sanitiser::Bleach, Sanitiser::CitricAcid];
-    let refused = guide(&run, &bench.situation(), false).unwrap_err();
-    assert!(refused.found.contains("chlorine gas") && refused.field == "parts.sanitisers", "{refused}");
+    let refused = guide(&run, &garden.situation()).said().refusal();
+    assert!(refused.found.contains("chlorine gas") && refused.field == "parts.sanitisers", "{refused:?}");
     run.parts.sanitisers = vec![Sanitiser::Peroxide];
-    let missing = guide(&run, &bench.situation(), false).unwrap().missing;
+    let missing = guide(&run, &garden.situation()).said().unwrap().missing;
     assert!(missing.iter().any(|m| m.field.contains("rinse_again")), "a sanitiser is rinsed off");
 }
 
 #[test]
 fn it_ends_in_one_entry_that_moves_the_checks_it_did() {
-    let bench = bench(Kind::SprayTote);
-    let mut run = finished(&bench);
+    let garden = garden(Kind::SprayTote);
+    let mut run = finished(&garden);
     run.heel = Some(l(4.0));
     run.parts.old_water = Some(OldWater::Garden);
-    let body = run.entry(&bench.situation(), false).unwrap();
-    let after = Bench::new(bench.system.clone(), bench.plantings.clone(), &[common::entry("2027-03-09 09:00", body)], "2027-03-09 09:30");
-    assert_eq!(after.state.entries, 1);
-    assert_eq!(after.state.last_volume().unwrap().after, l(90.0));
+    let body = entry_of(&run, &garden.situation()).map_err(Said::said).unwrap();
+    let after = Garden::new(
+        garden.system.clone(),
+        garden.plantings.clone(),
+        &[common::entry("2027-03-09 09:00", body)],
+        "2027-03-09 09:30",
+    );
+    assert_eq!(after.known.done.entries, 1);
+    assert_eq!(after.known.tank.last_volume().unwrap().after, l(90.0));
     for check in [Check::Change, Check::Sprayers] {
-        assert!(after.state.done.contains_key(&check), "{check:?}");
+        assert!(after.known.done.last.contains_key(&check), "{check:?}");
     }
 }
 
 #[test]
 fn what_is_missing_is_named_and_a_child_does_not_lead_it() {
-    let bench = bench(Kind::SprayTote);
-    let s = bench.situation();
-    let begun = guide(&ChangeRun::default(), &s, false).unwrap();
+    let garden = garden(Kind::SprayTote);
+    let s = garden.situation();
+    let by_child = self::garden(Kind::SprayTote).for_child();
+    let begun = guide(&ChangeRun::default(), &s).said().unwrap();
     assert_eq!((begun.next, begun.done), (Some(ChangeStep::Prepare), 0));
     assert!(begun.missing.iter().any(|m| m.field == "volume_after"));
-    assert!(guide(&ChangeRun::default(), &s, true).unwrap_err().mend.contains("adult"));
+    assert!(guide(&ChangeRun::default(), &by_child.situation()).said().refusal().mend.contains("adult"));
     let too_much = ChangeRun { volume_after: Some(l(500.0)), ..ChangeRun::default() };
-    assert_eq!(guide(&too_much, &s, false).unwrap_err().field, "volume_after");
+    assert_eq!(guide(&too_much, &s).said().refusal().field, "volume_after");
     let heel = ChangeRun { heel: Some(l(99.0)), ..ChangeRun::default() };
-    assert_eq!(guide(&heel, &s, false).unwrap_err().field, "heel");
+    assert_eq!(guide(&heel, &s).said().refusal().field, "heel");
 }
 
 #[test]
 fn still_water_is_refilled_below_its_air_roots() {
-    let still = Bench::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
-    let begun = guide(&ChangeRun::default(), &still.situation(), false).unwrap();
-    assert!((begun.fill_to.get() - 18.72).abs() < 0.01 && begun.fill_reason.is_some());
+    let still = Garden::new(
+        tub(),
+        vec![planting("Mizuna", (1, 4), Stage::Vegetative)],
+        &[visit("2027-03-01 08:00", level(14.04))],
+        "2027-03-09 08:30",
+    );
+    let begun = guide(&ChangeRun::default(), &still.situation()).said().unwrap();
+    assert!((begun.fill_to.get() - 18.795).abs() < 0.01 && begun.fill_reason.is_some());
     let over = ChangeRun { volume_after: Some(l(28.0)), ..ChangeRun::default() };
-    let told = guide(&over, &still.situation(), false).unwrap();
-    assert!(told.steps.iter().find(|step| step.step == ChangeStep::Measure).unwrap().finding.as_ref().unwrap().contains("take 9.3 L out again"));
-    let empty = Bench::new(tub(), vec![], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
-    assert_eq!(guide(&ChangeRun::default(), &empty.situation(), false).unwrap().fill_to, l(28.0));
+    let told = guide(&over, &still.situation()).said().unwrap();
+    assert!(
+        told.steps
+            .iter()
+            .find(|step| step.step == ChangeStep::Measure)
+            .unwrap()
+            .finding
+            .as_ref()
+            .unwrap()
+            .contains("take 9.2 L out again")
+    );
+    let empty = Garden::new(tub(), vec![], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
+    assert_eq!(guide(&ChangeRun::default(), &empty.situation()).said().unwrap().fill_to, l(28.0));
 }
 
 #[test]
 fn every_kind_has_its_steps_in_an_order_that_is_safe() {
-    use ChangeStep::{CloseLid, Drain, Measure, Organic, PowerOff, PowerOn, Prepare, Refill, RinseAgain, Sanitise, Swap, Temper};
+    use ChangeStep::{
+        CloseLid, Drain, Measure, Organic, PowerOff, PowerOn, Prepare, Refill, RinseAgain, Sanitise, Swap, Temper,
+    };
     for facts in mopsel_core::system::kinds() {
-        for (extent, reset, swap) in
-            [(ChangeExtent::Full, false, false), (ChangeExtent::Full, true, false), (ChangeExtent::Partial, false, false), (ChangeExtent::Full, false, true)]
-        {
+        for (extent, reset, swap) in [
+            (ChangeExtent::Full, false, false),
+            (ChangeExtent::Full, true, false),
+            (ChangeExtent::Partial, false, false),
+            (ChangeExtent::Full, false, true),
+        ] {
             let steps = steps_of(&system(facts.key), extent, reset, swap);
             let place = |step: ChangeStep| steps.iter().position(|s| *s == step);
             let before = |a, b| place(a).zip(place(b)).is_none_or(|(a, b)| a < b);
             assert_eq!((steps.first(), steps.last()), (Some(&Prepare), Some(&Measure)), "{:?}", facts.key);
             assert!(before(Prepare, Temper) && before(Temper, Refill) && before(Temper, Swap), "{:?}", facts.key);
             assert!(before(PowerOff, Drain) && before(Refill, PowerOn) && before(PowerOn, CloseLid), "{:?}", facts.key);
-            assert!(before(Organic, Sanitise) && before(Sanitise, RinseAgain) && before(RinseAgain, Refill), "{:?}", facts.key);
+            assert!(
+                before(Organic, Sanitise) && before(Sanitise, RinseAgain) && before(RinseAgain, Refill),
+                "{:?}",
+                facts.key
+            );
             assert_eq!(place(Sanitise).is_some(), reset, "sanitisers come out for a reset only");
             let unplugged = !facts.traits.still() || facts.traits.sprayers;
-            assert_eq!((place(PowerOff).is_some(), place(PowerOn).is_some()), (unplugged, unplugged), "{:?}", facts.key);
+            assert_eq!(
+                (place(PowerOff).is_some(), place(PowerOn).is_some()),
+                (unplugged, unplugged),
+                "{:?}",
+                facts.key
+            );
             let mut sorted = steps.clone();
             sorted.sort_unstable();
             assert_eq!(steps, sorted, "the order on the sheet is the order of the hands");
@@ -161,19 +214,28 @@ fn every_kind_has_its_steps_in_an_order_that_is_safe() {
 
 #[test]
 fn cautions_stand_at_the_steps_that_need_them() {
-    let bench = bench(Kind::FilmChannel);
+    let garden = garden(Kind::FilmChannel);
     let mut run = ChangeRun::default();
     run.parts.reset = true;
-    let told = guide(&run, &bench.situation(), false).unwrap();
+    let told = guide(&run, &garden.situation()).said().unwrap();
     let caution = |step| told.steps.iter().find(|s| s.step == step).and_then(|s| s.caution.clone()).unwrap_or_default();
     assert!(caution(ChangeStep::PowerOff).contains("Unplug before hands go in"));
     assert!(caution(ChangeStep::Sanitise).contains("Never two sanitisers together"));
     assert!(caution(ChangeStep::Drain).contains("streams"));
     assert!(caution(ChangeStep::PowerOn).contains("loop"));
-    assert_eq!(told.steps.iter().find(|s| s.step == ChangeStep::Wait).unwrap().wait.as_ref().map(|w| w.minutes), Some(20));
-    assert_eq!(told.steps.iter().find(|s| s.step == ChangeStep::Flush).unwrap().wait.as_ref().map(|w| w.minutes), Some(120));
+    assert_eq!(
+        told.steps.iter().find(|s| s.step == ChangeStep::Wait).unwrap().wait.as_ref().map(|w| w.minutes),
+        Some(20)
+    );
+    assert_eq!(
+        told.steps.iter().find(|s| s.step == ChangeStep::Flush).unwrap().wait.as_ref().map(|w| w.minutes),
+        Some(120)
+    );
     let wants = |step| told.steps.iter().find(|s| s.step == step).and_then(|s| s.wants.clone()).unwrap_or_default();
-    assert!(wants(ChangeStep::Sanitise).contains("what you sanitise with") && wants(ChangeStep::Measure).contains("Read the level"));
+    assert!(
+        wants(ChangeStep::Sanitise).contains("what you sanitise with")
+            && wants(ChangeStep::Measure).contains("Read the level")
+    );
     assert!(wants(ChangeStep::Rinse).is_empty());
 }
 
@@ -181,26 +243,36 @@ fn cautions_stand_at_the_steps_that_need_them() {
 fn leaving_out_is_counted_and_told_and_the_heel_is_hinted() {
     let mut tote = system(Kind::SprayTote);
     tote.traits.heel = l(3.0);
-    let bench = Bench::new(tote, vec![], &[], "2027-03-09 08:30");
+    let garden = Garden::new(tote, vec![], &[], "2027-03-09 08:30");
     let mut run = ChangeRun::default();
     run.parts.steps.insert(ChangeStep::Rinse, StepMark { left_out: Note::new("Rinsed yesterday.").ok(), ..done() });
-    let told = guide(&run, &bench.situation(), false).unwrap();
+    let told = guide(&run, &garden.situation()).said().unwrap();
     let rinse = told.steps.iter().find(|s| s.step == ChangeStep::Rinse).unwrap();
     assert!(rinse.done && rinse.left_out.as_deref() == Some("Rinsed yesterday.") && told.done == 1);
-    assert!(told.steps.iter().find(|s| s.step == ChangeStep::Heel).unwrap().finding.as_ref().unwrap().contains("3.0 L stay behind"));
+    assert!(
+        told.steps
+            .iter()
+            .find(|s| s.step == ChangeStep::Heel)
+            .unwrap()
+            .finding
+            .as_ref()
+            .unwrap()
+            .contains("3.0 L stay behind")
+    );
     assert!(told.missing.iter().all(|m| m.field != "parts.steps.rinse"), "a rinse may be left out");
 }
 
 #[test]
 fn an_entry_of_a_change_is_checked_again_when_it_is_logged() {
-    let mut body = Body::Change(mopsel_core::log::Change::full(l(90.0)));
+    let mut body = Body::Change(mopsel_core::fact::Change::full(l(90.0)));
     let tote = system(Kind::SprayTote);
-    assert!(body.check(&tote, false).is_ok(), "a change without a guide is a change");
+    assert!(body.check(&tote, &adult()).is_ok(), "a change without a guide is a change");
     let Body::Change(change) = &mut body else { panic!("a change") };
-    change.parts = Some(ChangeParts { sanitisers: vec![Sanitiser::Peroxide, Sanitiser::Vinegar], ..ChangeParts::default() });
-    let refused = body.check(&tote, false).unwrap_err();
-    assert!(refused.field.starts_with("parts") && refused.found.contains("corrosive"), "{refused}");
+    change.parts =
+        Some(ChangeParts { sanitisers: vec![Sanitiser::Peroxide, Sanitiser::Vinegar], ..ChangeParts::default() });
+    let refused = body.check(&tote, &adult()).refusal();
+    assert!(refused.field.starts_with("parts") && refused.found.contains("corrosive"), "{refused:?}");
     let Body::Change(change) = &mut body else { panic!("a change") };
     change.parts = Some(ChangeParts::default());
-    assert!(body.check(&tote, false).unwrap_err().field.contains("power_on"));
+    assert!(body.check(&tote, &adult()).refusal().field.contains("power_on"));
 }

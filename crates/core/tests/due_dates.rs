@@ -3,30 +3,39 @@
 
 mod common;
 
-use common::{Bench, at, celsius, done, ec, entry, level, ph, planting, system, tub, visit};
+use common::{Garden, at, celsius, done, ec, entry, level, ph, planting, system, tub, visit};
 use jiff::civil::date;
 use mopsel_core::calendar::{Calendar, Weekday, add_days, end_of};
-use mopsel_core::care::{Check, Standing, Urgency, pressing};
+use mopsel_core::care::{Standing, Urgency, pressing};
 use mopsel_core::crop::Stage;
-use mopsel_core::log::{Body, Change, Clarity, RootAnswers, Roots, Running, Smell, TopOff, TopOffWater, Treatment, TreatmentKind, Visit, WaterGlass};
+use mopsel_core::fact::{
+    Body, Change, Clarity, RootAnswers, Roots, Running, Smell, TopOff, TopOffWater, Treatment, TreatmentKind, Visit,
+    WaterGlass,
+};
 use mopsel_core::quantity::Litres;
+use mopsel_core::system::Check;
 use mopsel_core::system::{Kind, Measuring, System};
 use proptest::prelude::*;
 
 const NOW: &str = "2027-03-09 08:30"; // a Tuesday
 
-fn fine(when: &str) -> mopsel_core::log::Entry {
+fn fine(when: &str) -> mopsel_core::fact::Entry {
     visit(when, Visit { all_fine: true, ..Visit::default() })
 }
 
-fn changed(when: &str) -> mopsel_core::log::Entry {
+fn changed(when: &str) -> mopsel_core::fact::Entry {
     entry(when, Body::Change(Change::full(common::l(90.0))))
 }
 
 #[test]
 fn an_interval_counts_in_days_of_the_place_and_lateness_from_the_days_end() {
-    let bench = Bench::new(system(Kind::Tower), vec![planting("Kale", (1, 9), Stage::Vegetative)], &[visit("2027-02-25 23:50", done(Check::WipeDown))], NOW);
-    let task = bench.task("wipe_down");
+    let garden = Garden::new(
+        system(Kind::Tower),
+        vec![planting("Kale", (1, 9), Stage::Vegetative)],
+        &[visit("2027-02-25 23:50", done(Check::WipeDown))],
+        NOW,
+    );
+    let task = garden.task("wipe_down");
     assert_eq!((task.due_on, task.days_late, task.standing), (date(2027, 3, 4), 5, Standing::Late));
     // End of 4 March, 14 days of slack, less the 4 days and 8.5 hours gone.
     assert!((task.margin_days - (14.0 - 4.0 - 8.5 / 24.0)).abs() < 1e-9, "{}", task.margin_days);
@@ -35,8 +44,8 @@ fn an_interval_counts_in_days_of_the_place_and_lateness_from_the_days_end() {
 #[test]
 fn a_day_in_which_the_clocks_change_is_still_one_day() {
     // Clocks go forward in the night to 28 March 2027.
-    let bench = Bench::new(system(Kind::Tower), vec![], &[fine("2027-03-27 09:00")], "2027-03-28 09:00");
-    let task = bench.task("look_in");
+    let garden = Garden::new(system(Kind::Tower), vec![], &[fine("2027-03-27 09:00")], "2027-03-28 09:00");
+    let task = garden.task("look_in");
     assert_eq!((task.due_on, task.days_late), (date(2027, 3, 28), 0));
     assert!((task.margin_days - (15.0 / 24.0 + 0.5)).abs() < 1e-9);
     let short = end_of(date(2027, 3, 28), &common::zone()).duration_since(end_of(date(2027, 3, 27), &common::zone()));
@@ -46,8 +55,9 @@ fn a_day_in_which_the_clocks_change_is_still_one_day() {
 #[test]
 fn look_ins_count_open_days_only() {
     let weekdays = &Weekday::ALL[..5];
-    let bench = Bench::new(system(Kind::Tower), vec![], &[fine("2027-03-05 10:00")], "2027-03-07 10:00").open(weekdays);
-    assert_eq!(bench.task("look_in").due_on, date(2027, 3, 8), "Friday's look-in is followed by Monday's");
+    let garden =
+        Garden::new(system(Kind::Tower), vec![], &[fine("2027-03-05 10:00")], "2027-03-07 10:00").open(weekdays);
+    assert_eq!(garden.task("look_in").due_on, date(2027, 3, 8), "Friday's look-in is followed by Monday's");
 }
 
 #[test]
@@ -62,9 +72,9 @@ fn closed_days_move_a_task_by_what_its_slack_allows() {
 #[test]
 fn film_channels_rinse_their_meshes_daily_others_weekly_and_some_never() {
     let log = [visit("2027-03-08 09:00", done(Check::Filters))];
-    assert_eq!(Bench::new(system(Kind::FilmChannel), vec![], &log, NOW).task("filters").due_on, date(2027, 3, 9));
-    assert_eq!(Bench::new(system(Kind::SprayTote), vec![], &log, NOW).task("filters").due_on, date(2027, 3, 15));
-    assert!(Bench::new(tub(), vec![], &[fine("2027-03-08 09:00")], NOW).tasks().iter().all(|t| t.code != "filters"));
+    assert_eq!(Garden::new(system(Kind::FilmChannel), vec![], &log, NOW).task("filters").due_on, date(2027, 3, 9));
+    assert_eq!(Garden::new(system(Kind::SprayTote), vec![], &log, NOW).task("filters").due_on, date(2027, 3, 15));
+    assert!(Garden::new(tub(), vec![], &[fine("2027-03-08 09:00")], NOW).tasks().iter().all(|t| t.code != "filters"));
 }
 
 #[test]
@@ -72,7 +82,7 @@ fn how_it_is_measured_decides_how_often() {
     let log = [visit("2027-03-08 09:00", Visit { ph: Some(ph(6.0)), ..Visit::default() })];
     let due = |measuring| {
         let tower = System { measuring, ..system(Kind::Tower) };
-        Bench::new(tower, vec![], &log, NOW).tasks().into_iter().find(|t| t.code == "readings").map(|t| t.due_on)
+        Garden::new(tower, vec![], &log, NOW).tasks().into_iter().find(|t| t.code == "readings").map(|t| t.due_on)
     };
     assert_eq!(due(Measuring::Meter), Some(date(2027, 3, 11)));
     assert_eq!(due(Measuring::DropKit), Some(date(2027, 3, 15)));
@@ -84,38 +94,53 @@ fn an_own_interval_wins_and_zero_leaves_the_check_out() {
     let mut tower = system(Kind::Tower);
     tower.intervals.insert(Check::WipeDown, 30);
     tower.intervals.insert(Check::Light, 0);
-    let bench = Bench::new(tower, vec![], &[visit("2027-03-01 09:00", done(Check::WipeDown))], NOW);
-    assert_eq!(bench.task("wipe_down").due_on, date(2027, 3, 31));
-    assert!(bench.tasks().iter().all(|t| t.code != "light"));
+    let garden = Garden::new(tower, vec![], &[visit("2027-03-01 09:00", done(Check::WipeDown))], NOW);
+    assert_eq!(garden.task("wipe_down").due_on, date(2027, 3, 31));
+    assert!(garden.tasks().iter().all(|t| t.code != "light"));
 }
 
 #[test]
 fn what_was_never_done_is_not_late_by_the_age_of_the_system() {
-    let bench = Bench::new(system(Kind::Tower), vec![], &[], NOW);
-    assert!(bench.tasks().iter().all(|t| t.days_late <= 0), "{:?}", bench.tasks());
-    assert_eq!(bench.task("level").standing, Standing::Today);
+    let garden = Garden::new(system(Kind::Tower), vec![], &[], NOW);
+    assert!(garden.tasks().iter().all(|t| t.days_late <= 0), "{:?}", garden.tasks());
+    assert_eq!(garden.task("level").standing, Standing::Today);
 }
 
 #[test]
 fn warm_or_scarce_water_halves_the_slack_of_what_is_sensitive() {
     let warm = |t: f64| {
-        let log = [visit("2027-03-08 09:00", Visit { temperature: Some(celsius(t)), all_fine: true, done: vec![Check::WipeDown], ..Visit::default() })];
-        Bench::new(system(Kind::Tower), vec![planting("Kale", (1, 4), Stage::Vegetative)], &log, NOW)
+        let log = [visit(
+            "2027-03-08 09:00",
+            Visit { temperature: Some(celsius(t)), all_fine: true, done: vec![Check::WipeDown], ..Visit::default() },
+        )];
+        Garden::new(system(Kind::Tower), vec![planting("Kale", (1, 4), Stage::Vegetative)], &log, NOW)
     };
     assert_eq!(warm(23.9).task("look_in").slack_days, 0.5);
     assert_eq!(warm(24.0).task("look_in").slack_days, 0.25);
     assert!(warm(24.0).task("look_in").reason.contains("halves the slack"));
     assert_eq!(warm(24.0).task("wipe_down").slack_days, 14.0, "wiping down is not sensitive");
-    let crowded = Bench::new(system(Kind::SprayTote), vec![planting("Mint", (1, 60), Stage::Seedling)], &[fine("2027-03-08 09:00")], NOW);
+    let crowded = Garden::new(
+        system(Kind::SprayTote),
+        vec![planting("Mint", (1, 60), Stage::Seedling)],
+        &[fine("2027-03-08 09:00")],
+        NOW,
+    );
     assert_eq!(crowded.task("look_in").slack_days, 0.25);
 }
 
 #[test]
 fn the_level_is_due_before_the_water_reaches_its_minimum() {
-    let top = |litres: f64, add: f64| Visit { top_off: Some(TopOff { litres: common::l(add), water: TopOffWater::Plain }), ..level(litres) };
-    let log = [visit("2027-03-05 08:30", top(90.0, 0.1)), visit("2027-03-06 08:30", level(73.0)), visit("2027-03-08 08:30", top(39.0, 45.0))];
-    let bench = Bench::new(system(Kind::BucketChain), vec![], &log, NOW);
-    let task = bench.task("level");
+    let top = |litres: f64, add: f64| Visit {
+        top_off: Some(TopOff { litres: common::l(add), water: TopOffWater::Plain }),
+        ..level(litres)
+    };
+    let log = [
+        visit("2027-03-05 08:30", top(90.0, 0.1)),
+        visit("2027-03-06 08:30", level(73.0)),
+        visit("2027-03-08 08:30", top(39.0, 45.0)),
+    ];
+    let garden = Garden::new(system(Kind::BucketChain), vec![], &log, NOW);
+    let task = garden.task("level");
     // 84 L left on the 8th, 44 above the minimum at 17 L a day: 2.59 days, a fifth of it in hand.
     let act_by = at("2027-03-08 08:30").as_second() as f64 + 44.0 / 17.0 * 0.8 * 86_400.0;
     let margin = (act_by - at(NOW).as_second() as f64) / 86_400.0 + 0.5;
@@ -126,37 +151,68 @@ fn the_level_is_due_before_the_water_reaches_its_minimum() {
 #[test]
 fn a_change_is_due_at_the_earliest_of_its_rules_and_says_which() {
     let raft = || System { traits: Kind::AeratedRaft.facts().traits, ..system(Kind::AeratedRaft) };
-    let change = |log: &[mopsel_core::log::Entry]| Bench::new(raft(), vec![planting("Kale", (1, 4), Stage::Vegetative)], log, NOW).task("change");
+    let change = |log: &[mopsel_core::fact::Entry]| {
+        Garden::new(raft(), vec![planting("Kale", (1, 4), Stage::Vegetative)], log, NOW).task("change")
+    };
     let by_days = change(&[changed("2027-02-24 09:00")]);
     assert_eq!(by_days.due_on, date(2027, 3, 10));
     assert!(by_days.reason.starts_with("By the 14-day rule"), "{}", by_days.reason);
 
-    let warm = change(&[changed("2027-03-05 09:00"), visit("2027-03-06 09:00", Visit { temperature: Some(celsius(26.7)), ..Visit::default() })]);
+    let warm = change(&[
+        changed("2027-03-05 09:00"),
+        visit("2027-03-06 09:00", Visit { temperature: Some(celsius(26.7)), ..Visit::default() }),
+    ]);
     assert_eq!(warm.due_on, date(2027, 3, 12));
     assert!(warm.reason.contains("halved to 7 days"), "{}", warm.reason);
 
     let cloudy = WaterGlass { clarity: Clarity::WhiteCloud, smell: None };
-    let signs = change(&[changed("2027-03-05 09:00"), visit("2027-03-08 09:00", Visit { glass: Some(cloudy), ..Visit::default() })]);
+    let signs = change(&[
+        changed("2027-03-05 09:00"),
+        visit("2027-03-08 09:00", Visit { glass: Some(cloudy), ..Visit::default() }),
+    ]);
     assert_eq!(signs.due_on, date(2027, 3, 8));
-    assert!(signs.reason.contains("white cloud") && signs.reason.contains("otherwise by the 14-day rule"), "{}", signs.reason);
+    assert!(
+        signs.reason.contains("white cloud") && signs.reason.contains("otherwise by the 14-day rule"),
+        "{}",
+        signs.reason
+    );
 
-    let spent = change(&[changed("2027-03-05 09:00"), visit("2027-03-07 09:00", Visit { ec: Some(ec(0.45)), ..Visit::default() })]);
+    let spent = change(&[
+        changed("2027-03-05 09:00"),
+        visit("2027-03-07 09:00", Visit { ec: Some(ec(0.45)), ..Visit::default() }),
+    ]);
     assert!(spent.reason.contains("spent"), "{}", spent.reason);
 
-    let top_off = |n: u32| visit(&format!("2027-03-0{n} 09:00"), Visit { top_off: Some(TopOff { litres: common::l(45.0), water: TopOffWater::Plain }), ..level(45.0) });
+    let top_off = |n: u32| {
+        visit(
+            &format!("2027-03-0{n} 09:00"),
+            Visit { top_off: Some(TopOff { litres: common::l(45.0), water: TopOffWater::Plain }), ..level(45.0) },
+        )
+    };
     let turned = change(&[changed("2027-03-03 09:00"), top_off(5), top_off(7)]);
     assert_eq!(turned.due_on, date(2027, 3, 7));
     assert!(turned.reason.contains("turnover"), "{}", turned.reason);
 }
 
-fn rot(when: &str, stage2: bool) -> mopsel_core::log::Entry {
-    visit(when, Visit { roots: Some(Roots { answers: RootAnswers { slime_or_browning: stage2, ..RootAnswers::default() }, ports: None }), ..Visit::default() })
+fn rot(when: &str, stage2: bool) -> mopsel_core::fact::Entry {
+    visit(
+        when,
+        Visit {
+            roots: Some(Roots {
+                answers: RootAnswers { slime_or_browning: stage2, ..RootAnswers::default() },
+                ports: None,
+            }),
+            ..Visit::default()
+        },
+    )
 }
 
 #[test]
 fn root_rot_is_treated_dosed_again_looked_at_and_closed_by_two_sound_looks() {
     let tote = || System { traits: Kind::AeratedRaft.facts().traits, ..system(Kind::AeratedRaft) };
-    let ask = |log: &[mopsel_core::log::Entry]| Bench::new(tote(), vec![planting("Mint", (1, 4), Stage::Vegetative)], log, NOW);
+    let ask = |log: &[mopsel_core::fact::Entry]| {
+        Garden::new(tote(), vec![planting("Mint", (1, 4), Stage::Vegetative)], log, NOW)
+    };
     let mut log = vec![changed("2027-03-01 09:00"), rot("2027-03-03 09:30", true)];
     let found = ask(&log);
     assert!(found.task("root_treat").adult);
@@ -164,7 +220,10 @@ fn root_rot_is_treated_dosed_again_looked_at_and_closed_by_two_sound_looks() {
     assert!(found.task("change").reason.contains("disease"));
     assert!(found.tasks().iter().all(|t| t.code != "roots"), "the case replaces the routine look");
 
-    log.push(entry("2027-03-04 10:00", Body::Treatment(Treatment { what: TreatmentKind::PeroxideDose, amount_ml: None, ports: None, note: None })));
+    log.push(entry(
+        "2027-03-04 10:00",
+        Body::Treatment(Treatment { what: TreatmentKind::PeroxideDose, amount_ml: None, ports: None, note: None }),
+    ));
     log.push(changed("2027-03-04 11:00"));
     let treated = ask(&log);
     assert_eq!(treated.task("peroxide").due_on, date(2027, 3, 9));
@@ -174,7 +233,10 @@ fn root_rot_is_treated_dosed_again_looked_at_and_closed_by_two_sound_looks() {
     assert_eq!(ask(&log).task("root_look").due_on, date(2027, 3, 7));
     log.push(rot("2027-03-08 09:00", false));
     let closed = ask(&log);
-    assert!(closed.tasks().iter().all(|t| !t.code.starts_with("root_") && t.code != "peroxide"), "two sound looks close it");
+    assert!(
+        closed.tasks().iter().all(|t| !t.code.starts_with("root_") && t.code != "peroxide"),
+        "two sound looks close it"
+    );
     assert_eq!(closed.task("roots").due_on, date(2027, 3, 15));
 }
 
@@ -184,40 +246,57 @@ fn a_fault_stays_a_task_until_someone_sees_it_mended() {
     let raft = || System { traits: Kind::AeratedRaft.facts().traits, ..system(Kind::AeratedRaft) };
     let mut log = vec![
         visit("2027-03-08 09:00", seen(Some(false))),
-        visit("2027-03-08 12:00", Visit { running: Some(Running { dry_floor: Some(true), ..Running::default() }), ..Visit::default() }),
+        visit(
+            "2027-03-08 12:00",
+            Visit { running: Some(Running { dry_floor: Some(true), ..Running::default() }), ..Visit::default() },
+        ),
     ];
-    let task = Bench::new(raft(), vec![], &log, NOW).task("running");
+    let task = Garden::new(raft(), vec![], &log, NOW).task("running");
     assert!(task.name.contains("no bubbles") && task.urgency == Urgency::Hand, "{task:?}");
     log.push(visit("2027-03-08 13:00", seen(Some(true))));
-    assert!(Bench::new(raft(), vec![], &log, NOW).tasks().iter().all(|t| t.code != "running"));
+    assert!(Garden::new(raft(), vec![], &log, NOW).tasks().iter().all(|t| t.code != "running"));
 }
 
 #[test]
 fn a_ph_out_of_its_band_stays_on_the_round_until_it_is_back() {
     let read = |when: &str, value: f64| visit(when, Visit { ph: Some(ph(value)), ..Visit::default() });
     let mut log = vec![read("2027-03-08 09:00", 7.2)];
-    let task = Bench::new(system(Kind::Tower), vec![], &log, NOW).task("ph");
+    let task = Garden::new(system(Kind::Tower), vec![], &log, NOW).task("ph");
     assert_eq!((&*task.name, task.slack_days), ("Bring the pH down", 3.0));
     log.push(read("2027-03-08 19:00", 6.1));
-    assert!(Bench::new(system(Kind::Tower), vec![], &log, NOW).tasks().iter().all(|t| t.code != "ph"));
+    assert!(Garden::new(system(Kind::Tower), vec![], &log, NOW).tasks().iter().all(|t| t.code != "ph"));
 }
 
 #[test]
 fn a_look_in_that_is_not_late_never_hides_what_presses() {
-    let log = [fine("2027-03-08 09:00"), visit("2027-03-08 09:01", Visit { glass: Some(WaterGlass { clarity: Clarity::Green, smell: Some(Smell::Earthy) }), ..Visit::default() })];
-    let bench = Bench::new(system(Kind::Tower), vec![], &log, NOW);
-    let tasks = bench.tasks();
+    let log = [
+        fine("2027-03-08 09:00"),
+        visit(
+            "2027-03-08 09:01",
+            Visit {
+                glass: Some(WaterGlass { clarity: Clarity::Green, smell: Some(Smell::Earthy) }),
+                ..Visit::default()
+            },
+        ),
+    ];
+    let garden = Garden::new(system(Kind::Tower), vec![], &log, NOW);
+    let tasks = garden.tasks();
     assert_ne!(pressing(&tasks).unwrap().code, "look_in");
-    let late = Bench::new(system(Kind::Tower), vec![], &[fine("2027-03-01 09:00")], NOW);
+    let late = Garden::new(system(Kind::Tower), vec![], &[fine("2027-03-01 09:00")], NOW);
     assert_eq!(pressing(&late.tasks()).unwrap().code, "look_in", "a late one counts");
 }
 
 #[test]
 fn harvest_is_due_when_the_crop_is_ready_and_then_weekly() {
     let lettuce = vec![planting("Lettuce", (1, 4), Stage::Vegetative)];
-    let bench = Bench::new(system(Kind::Tower), lettuce.clone(), &[fine("2027-03-08 09:00")], NOW);
-    assert_eq!(bench.task("harvest").due_on, add_days(date(2027, 2, 1), 45));
-    let picked = Bench::new(system(Kind::Tower), lettuce, &[visit("2027-03-20 09:00", done(Check::Harvest))], "2027-03-21 09:00");
+    let garden = Garden::new(system(Kind::Tower), lettuce.clone(), &[fine("2027-03-08 09:00")], NOW);
+    assert_eq!(garden.task("harvest").due_on, add_days(date(2027, 2, 1), 45));
+    let picked = Garden::new(
+        system(Kind::Tower),
+        lettuce,
+        &[visit("2027-03-20 09:00", done(Check::Harvest))],
+        "2027-03-21 09:00",
+    );
     assert_eq!(picked.task("harvest").due_on, date(2027, 3, 27));
 }
 
@@ -232,9 +311,9 @@ proptest! {
         let first = add_days(date(2027, 3, 9), -gap);
         let act = |when: String| if check == Check::LookIn { fine(&when) } else { visit(&when, done(check)) };
         let mut log = vec![act(format!("{first} 07:00"))];
-        let before = Bench::new(tower(), grown.clone(), &log, NOW).open(&days).task(check.code());
+        let before = Garden::new(tower(), grown.clone(), &log, NOW).open(&days).task(check.code());
         log.push(act("2027-03-09 08:00".to_owned()));
-        let after = Bench::new(tower(), grown, &log, NOW).open(&days).task(check.code());
+        let after = Garden::new(tower(), grown, &log, NOW).open(&days).task(check.code());
         prop_assert!(after.due_on >= before.due_on, "{} then {}", before.due_on, after.due_on);
         prop_assert!(after.due_on > date(2027, 3, 9), "and it is not due again on the day it was done");
     }
@@ -250,7 +329,7 @@ proptest! {
     fn a_thirstier_system_is_never_due_later(a in 1.0..20.0f64, b in 1.0..20.0f64) {
         let margin = |a_day: f64| {
             let log = [visit("2027-03-06 08:30", level(90.0)), visit("2027-03-08 08:30", level(90.0 - 2.0 * a_day))];
-            Bench::new(system(Kind::BucketChain), vec![], &log, NOW).task("level").margin_days
+            Garden::new(system(Kind::BucketChain), vec![], &log, NOW).task("level").margin_days
         };
         let (low, high) = if a < b { (a, b) } else { (b, a) };
         prop_assert!(margin(high) <= margin(low) + 1e-9);
@@ -260,6 +339,6 @@ proptest! {
 #[test]
 fn litres_never_go_below_zero() {
     let log = [visit("2027-01-05 08:30", level(90.0)), visit("2027-01-07 08:30", level(50.0))];
-    let bench = Bench::new(system(Kind::BucketChain), vec![], &log, NOW);
-    assert_eq!(mopsel_core::forecast::volume_now(&bench.state, bench.now.timestamp()), Some(Litres::ZERO));
+    let garden = Garden::new(system(Kind::BucketChain), vec![], &log, NOW);
+    assert_eq!(mopsel_core::forecast::volume_now(&garden.known.tank, garden.now.timestamp()), Some(Litres::ZERO));
 }

@@ -3,14 +3,17 @@
 
 mod common;
 
-use common::{Bench, entry, kit, l, level, ph, planting, system, visit};
+use common::{CHILD, Refused, Said, adult};
+
+use common::{Garden, entry, kit, l, level, ph, planting, system, visit};
 use mopsel_core::crop::Stage;
-use mopsel_core::log::{Body, Correction, Entry, Used, Visit};
-use mopsel_core::mixing::{Amount, Product, ProductKind, products, shipped_id};
-use mopsel_core::ph::{DosePart, DoseSource, JarTest, PhAsk, PhEstimate, estimate};
+use mopsel_core::dosing::{DosePart, DoseSource, JarTest, PhAsk, PhEstimate, estimate};
+use mopsel_core::fact::{Body, Correction, Entry, Used, Visit};
+use mopsel_core::mixing::{Product, ProductKind, products, shipped_id};
+use mopsel_core::quantity::Amount;
 use mopsel_core::quantity::{Name, Ph, PhReading};
-use mopsel_core::refusal::Refusal;
 use mopsel_core::system::{Kind, Measuring, PhMethod};
+use mopsel_core::words::{Reader, RefusalSaid};
 use proptest::prelude::*;
 use uuid::Uuid;
 
@@ -27,24 +30,27 @@ fn up() -> (Uuid, Product) {
 fn dose(when: &str, from: f64, ml: f64, what: ProductKind) -> Entry {
     let product = shipped_id(if what == ProductKind::PhUp { "ph_up" } else { "ph_down" });
     let dosed = Used { product, name: Name::new("pH down").unwrap(), what, amount: Amount::ml(ml) };
-    entry(when, Body::Correction(Correction { from: ph(from), aim: Ph::new(6.0).unwrap(), dosed, litres: l(90.0), note: None }))
+    entry(
+        when,
+        Body::Correction(Correction { from: ph(from), aim: Ph::new(6.0).unwrap(), dosed, litres: l(90.0), note: None }),
+    )
 }
 
 fn read(when: &str, value: f64) -> Entry {
     visit(when, Visit { ph: Some(ph(value)), ..Visit::default() })
 }
 
-fn rails(log: &[Entry], now: &str) -> Bench {
-    Bench::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], log, now)
+fn rails(log: &[Entry], now: &str) -> Garden {
+    Garden::new(system(Kind::FilmChannel), vec![planting("Coriander", (1, 9), Stage::Vegetative)], log, now)
 }
 
 fn ask(reading: PhReading) -> PhAsk {
     PhAsk { ph: reading, aim: None, litres: l(90.0), jar: None }
 }
 
-fn at(bench: &Bench, asked: PhAsk) -> Result<PhEstimate, Refusal> {
+fn at(garden: &Garden, asked: PhAsk) -> Result<PhEstimate<String>, RefusalSaid> {
     let (id, product) = if asked.ph.middle() > 6.0 { down() } else { up() };
-    estimate(asked, (id, &product), Some(&bench.situation()))
+    estimate(asked, (id, &product), Some(&garden.situation())).said()
 }
 
 fn near(found: f64, wanted: f64, within: f64) {
@@ -82,13 +88,23 @@ fn the_sources_come_best_first() {
 #[test]
 fn the_verdict_on_a_visit_says_how_much() {
     let log = [dose("2027-03-01 08:00", 6.8, 9.0, ProductKind::PhDown), read("2027-03-01 08:30", 6.3)];
-    let told = |bench: &Bench, by_child: bool| {
+    let told = |garden: &Garden, by_child: bool| {
         let visit = Visit { ph: Some(ph(6.9)), ..level(90.0) };
-        mopsel_core::verdict::judge_visit(&visit, &bench.situation(), by_child).unwrap().verdicts.into_iter().find(|v| v.subject == mopsel_core::verdict::Subject::Ph).unwrap()
+        mopsel_core::verdict::judge_visit(&visit, &garden.situation())
+            .said_to(if by_child { CHILD } else { Reader::default() })
+            .unwrap()
+            .verdicts
+            .into_iter()
+            .find(|v| v.subject == mopsel_core::fact::Subject::Ph)
+            .unwrap()
     };
     let known = rails(&log, "2027-03-09 08:30");
-    assert!(told(&known, false).next.starts_with("8.10 mL of pH down, half of the estimate"), "{}", told(&known, false).next);
-    assert!(told(&known, false).sure.contains("1 correction"));
+    assert!(
+        told(&known, false).next.starts_with("8.10 mL of pH down, half of the estimate"),
+        "{}",
+        told(&known, false).next
+    );
+    assert!(told(&known, false).sure.unwrap().contains("1 correction"));
     assert!(told(&known, true).next.contains("Tell an adult"));
     let mut by_recipe = rails(&log, "2027-03-09 08:30");
     by_recipe.system.methods.ph = PhMethod::RecipeOnly;
@@ -99,8 +115,8 @@ fn the_verdict_on_a_visit_says_how_much() {
 fn half_first_then_what_the_first_half_taught_is_the_rest() {
     let first = dose("2027-03-09 08:00", 6.9, 6.0, ProductKind::PhDown);
     let too_soon = rails(std::slice::from_ref(&first), "2027-03-09 08:10");
-    let refused = at(&too_soon, ask(ph(6.6))).unwrap_err();
-    assert!(refused.found.contains("10 minutes ago") && refused.mend.contains("10 minutes more"), "{refused}");
+    let refused = at(&too_soon, ask(ph(6.6))).refusal();
+    assert!(refused.found.contains("10 minutes ago") && refused.mend.contains("10 minutes more"), "{refused:?}");
     let rest = at(&rails(&[first, read("2027-03-09 08:25", 6.6)], "2027-03-09 08:30"), ask(ph(6.6))).unwrap();
     assert_eq!((rest.part, rest.source), (DosePart::Rest, DoseSource::History));
     near(rest.now, 6.0 / 0.3 * 0.6, 1e-9);
@@ -111,11 +127,17 @@ fn no_more_than_one_unit_a_day_with_plants_in() {
     let far = at(&rails(&[], "2027-03-09 08:30"), ask(ph(7.6))).unwrap();
     assert!(far.capped);
     near(far.to, 6.6, 1e-9);
-    let moved = rails(&[dose("2027-03-09 08:00", 7.6, 9.0, ProductKind::PhDown), read("2027-03-09 08:25", 6.65)], "2027-03-09 08:30");
-    assert!(at(&moved, ask(ph(6.65))).unwrap_err().mend.contains("tomorrow"));
-    let next_day = rails(&[dose("2027-03-08 08:00", 7.6, 9.0, ProductKind::PhDown), read("2027-03-08 08:25", 6.65)], "2027-03-09 08:30");
+    let moved = rails(
+        &[dose("2027-03-09 08:00", 7.6, 9.0, ProductKind::PhDown), read("2027-03-09 08:25", 6.65)],
+        "2027-03-09 08:30",
+    );
+    assert!(at(&moved, ask(ph(6.65))).refusal().mend.contains("tomorrow"));
+    let next_day = rails(
+        &[dose("2027-03-08 08:00", 7.6, 9.0, ProductKind::PhDown), read("2027-03-08 08:25", 6.65)],
+        "2027-03-09 08:30",
+    );
     assert!(at(&next_day, ask(ph(6.65))).is_ok());
-    let empty = Bench::new(system(Kind::FilmChannel), vec![], &[], "2027-03-09 08:30");
+    let empty = Garden::new(system(Kind::FilmChannel), vec![], &[], "2027-03-09 08:30");
     assert!(!at(&empty, ask(ph(7.6))).unwrap().capped);
 }
 
@@ -131,47 +153,60 @@ fn a_day_is_the_places_own_day_in_summer_time_too() {
 
 #[test]
 fn never_acid_and_base_on_one_day_nor_the_wrong_bottle() {
-    let acid = rails(&[dose("2027-03-09 07:00", 6.9, 9.0, ProductKind::PhDown), read("2027-03-09 07:30", 5.2)], "2027-03-09 08:30");
-    let refused = at(&acid, ask(ph(5.2))).unwrap_err();
-    assert!(refused.found.contains("acid poured today"), "{refused}");
+    let acid = rails(
+        &[dose("2027-03-09 07:00", 6.9, 9.0, ProductKind::PhDown), read("2027-03-09 07:30", 5.2)],
+        "2027-03-09 08:30",
+    );
+    let refused = at(&acid, ask(ph(5.2))).refusal();
+    assert!(refused.found.contains("acid poured today"), "{refused:?}");
     let (id, product) = up();
-    let wrong = estimate(ask(ph(7.2)), (id, &product), None).unwrap_err();
+    let wrong = estimate(ask(ph(7.2)), (id, &product), None).refusal();
     assert!(wrong.allowed.contains("pH down") && wrong.field == "product");
-    let both = mopsel_core::log::Batch {
+    let both = mopsel_core::fact::Batch {
         fresh: l(10.0),
-        used: [ProductKind::PhUp, ProductKind::PhDown].map(|what| Used { product: Uuid::nil(), name: Name::new("bottle").unwrap(), what, amount: Amount::ml(1.0) }).to_vec(),
+        used: [ProductKind::PhUp, ProductKind::PhDown]
+            .map(|what| Used {
+                product: Uuid::nil(),
+                name: Name::new("bottle").unwrap(),
+                what,
+                amount: Amount::ml(1.0),
+            })
+            .to_vec(),
         source_ec: None,
         ec: None,
     };
     let body = Body::Visit(Visit { batch: Some(both), ..level(60.0) });
-    assert!(body.check(&system(Kind::FilmChannel), false).unwrap_err().found.contains("pH up and pH down"));
+    assert!(body.check(&system(Kind::FilmChannel), &adult()).refusal().found.contains("pH up and pH down"));
 }
 
 #[test]
 fn a_kit_that_cannot_tell_is_left_alone_and_a_far_one_is_corrected_from_its_near_end() {
-    let bench = rails(&[], "2027-03-09 08:30");
-    assert!(at(&bench, ask(kit(6.0, 6.5))).unwrap_err().mend.contains("next visit"));
-    assert!(at(&bench, ask(kit(6.5, 7.0))).is_err(), "its edge may be inside");
-    near(at(&bench, ask(kit(7.0, 7.5))).unwrap().from, 7.0, 1e-9);
-    assert!(at(&bench, ask(ph(6.2))).unwrap_err().found.contains("inside"));
-    assert!(at(&bench, ask(ph(12.0))).unwrap_err().mend.contains("buffer"), "a probe that reads nonsense is not dosed by");
+    let garden = rails(&[], "2027-03-09 08:30");
+    assert!(at(&garden, ask(kit(6.0, 6.5))).refusal().mend.contains("next visit"));
+    assert!(at(&garden, ask(kit(6.5, 7.0))).is_err(), "its edge may be inside");
+    near(at(&garden, ask(kit(7.0, 7.5))).unwrap().from, 7.0, 1e-9);
+    assert!(at(&garden, ask(ph(6.2))).refusal().found.contains("inside"));
+    assert!(
+        at(&garden, ask(ph(12.0))).refusal().mend.contains("buffer"),
+        "a probe that reads nonsense is not dosed by"
+    );
     let far = PhAsk { aim: Some(Ph::new(8.0).unwrap()), ..ask(ph(7.2)) };
-    assert_eq!(at(&bench, far).unwrap_err().field, "aim");
+    assert_eq!(at(&garden, far).refusal().field, "aim");
     let mut drops = rails(&[dose("2027-03-09 07:00", 7.2, 2.0, ProductKind::PhDown)], "2027-03-09 12:30");
     drops.system.measuring = Measuring::DropKit;
-    assert!(at(&drops, ask(kit(7.0, 7.5))).unwrap_err().allowed.contains("next visit"));
+    assert!(at(&drops, ask(kit(7.0, 7.5))).refusal().allowed.contains("next visit"));
 }
 
 #[test]
 fn the_method_of_the_system_is_kept_to() {
     for (method, says) in [(PhMethod::RecipeOnly, "left to the recipe"), (PhMethod::AtChange, "at the change only")] {
-        let mut bench = rails(&[], "2027-03-09 08:30");
-        bench.system.methods.ph = method;
-        assert!(at(&bench, ask(ph(7.2))).unwrap_err().found.contains(says));
+        let mut garden = rails(&[], "2027-03-09 08:30");
+        garden.system.methods.ph = method;
+        assert!(at(&garden, ask(ph(7.2))).refusal().found.contains(says));
     }
     let mut raft = system(Kind::AeratedRaft);
     raft.methods.ph = PhMethod::Reservoir;
-    assert!(raft.check().unwrap_err().mend.contains("separate jug"), "nothing moves the concentrate there");
+    assert!(raft.check().refusal().mend.contains("separate jug"), "nothing moves the concentrate there");
     let mut still = rails(&[], "2027-03-09 08:30");
     still.system.traits.circulates = false;
     assert_eq!(at(&still, ask(ph(7.2))).unwrap().wait_minutes, 45);
@@ -181,7 +216,11 @@ fn the_method_of_the_system_is_kept_to() {
 fn a_dose_teaches_only_what_was_measured_within_a_day_and_moved() {
     let history = |log: &[Entry]| at(&rails(log, "2027-03-20 08:30"), ask(ph(6.9))).unwrap().source;
     let poured = || dose("2027-03-01 08:00", 6.8, 9.0, ProductKind::PhDown);
-    assert_eq!(history(&[poured(), read("2027-03-04 08:00", 6.3)]), DoseSource::Trial, "three days later tells of drift");
+    assert_eq!(
+        history(&[poured(), read("2027-03-04 08:00", 6.3)]),
+        DoseSource::Trial,
+        "three days later tells of drift"
+    );
     assert_eq!(history(&[poured(), read("2027-03-01 08:30", 6.85)]), DoseSource::Trial, "it went the other way");
     assert_eq!(history(&[poured(), read("2027-03-01 08:30", 6.3)]), DoseSource::History);
 }

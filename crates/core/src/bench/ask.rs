@@ -1,12 +1,16 @@
 //! What is asked of the bench, and what is on its shelf.
 
-use crate::care::Situation;
 use crate::crop::Stage;
-use crate::log::RootStage;
+use crate::dosing::JarTest;
+use crate::fact::{Actor, RootStage};
+use crate::figures::FIGURES;
+use crate::forecast;
+use crate::message::count;
 use crate::mixing::{Container, Learnt, PrintedRate, Product, Recipe, Tool};
-use crate::ph::JarTest;
-use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Ph, PhReading, Wording};
+use crate::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
+use crate::situation::Situation;
 use crate::system::TopOffMethod;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -189,11 +193,13 @@ impl Ask {
     }
 
     pub(super) fn check(&self) -> Result<(), Refusal> {
-        for (field, count) in [("products", self.products.len()), ("containers", self.containers.as_ref().map_or(0, Vec::len)), ("tools", self.tools.as_ref().map_or(0, Vec::len))]
-        {
-            if count > 20 {
-                return Err(Refusal::new(format!("found {count}"), "allowed are 20", "Keep those that are in use.").at(field));
-            }
+        let listed = [
+            ("products", self.products.len()),
+            ("containers", self.containers.as_ref().map_or(0, Vec::len)),
+            ("tools", self.tools.as_ref().map_or(0, Vec::len)),
+        ];
+        if let Some((field, found)) = listed.into_iter().find(|(_, found)| *found > MOST_LISTED) {
+            return Err(refuse!("too_much_gear", found = count(found), most = count(MOST_LISTED)).at(field));
         }
         for (i, tool) in self.tools.iter().flatten().enumerate() {
             tool.check().at(&format!("tools.{i}"))?;
@@ -207,6 +213,9 @@ impl Ask {
         matches!(self.purpose, Purpose::TopOff { method, .. } if method.unwrap_or(usual) == TopOffMethod::Plain)
     }
 }
+
+/// Products, containers or tools of one ask.
+const MOST_LISTED: usize = 20;
 
 /// What is known around the bench.
 #[derive(Debug)]
@@ -223,42 +232,43 @@ pub struct Shelf<'a> {
     pub containers: &'a [Container],
     /// The tools of the place.
     pub tools: &'a [Tool],
-    /// The reader's units and scale.
-    pub wording: Wording,
-    /// Whether it is a child who asks.
-    pub by_child: bool,
+    /// The EC scale that its reader reads, so that the others can be told beside it.
+    pub scale: EcScale,
+    /// Who asks.
+    pub actor: &'a Actor,
 }
-
-/// EC of a middling tap water, where neither a system nor a reading tells.
-const TAP: f64 = 0.3;
 
 impl Shelf<'_> {
     /// A product.
     pub(super) fn product(&self, id: Uuid) -> Result<&Product, Refusal> {
-        self.products.get(&id).ok_or_else(|| Refusal::new(format!("found the product {id}"), "allowed are the products on the shelf", "Pick one from the list.").at("product"))
+        self.products.get(&id).ok_or_else(|| refuse!("product_not_on_shelf", found = id.to_string()).at("product"))
     }
 
     /// EC of the water that it is made from.
     pub(super) fn source(&self, ask: &Ask) -> Result<Conductivity, Refusal> {
         let given = ask.source_ec.map(|ec| ec.at_25(ask.water_temperature)).transpose().at("source_ec")?;
-        Ok(given.or(self.situation.map(|s| s.system.source_ec)).unwrap_or(Conductivity::nearest(TAP)))
+        let known = given.or(self.situation.map(|s| s.system.source_ec));
+        Ok(known.unwrap_or_else(|| Conductivity::constant(FIGURES.strength.tap)))
     }
 
     /// The volume that stands in the system now.
     pub(super) fn standing(&self, given: Option<Litres>) -> Result<Litres, Refusal> {
-        let known = || self.situation.and_then(|s| crate::forecast::volume_now(s.state, s.now.timestamp()));
-        let litres = given
-            .or_else(known)
-            .ok_or_else(|| Refusal::new("found no volume", "allowed is how much water stands there", "Read the level, or type how much stands there.").at("purpose.litres"))?;
+        let known = || self.situation.and_then(|s| forecast::volume_now(&s.known.tank, s.now.timestamp()));
+        let litres = given.or_else(known).ok_or_else(|| refuse!("standing_unknown").at("purpose.litres"))?;
         if litres <= Litres::ZERO {
-            return Err(Refusal::new("found 0 L", "allowed is more than 0 L", "Type how much water it is.").at("purpose.litres"));
+            return Err(refuse!("nothing_stands_there").at("purpose.litres"));
         }
         Ok(litres)
     }
 
     /// EC of what stands in the system, if it is known.
-    pub(super) fn standing_ec(&self, given: Option<EcReading>, ask: &Ask, field: &str) -> Result<Option<Conductivity>, Refusal> {
+    pub(super) fn standing_ec(
+        &self,
+        given: Option<EcReading>,
+        ask: &Ask,
+        field: &str,
+    ) -> Result<Option<Conductivity>, Refusal> {
         let given = given.map(|ec| ec.at_25(ask.tank_temperature)).transpose().at(field)?;
-        Ok(given.or(self.situation.and_then(|s| s.state.ec).map(|dated| dated.value)))
+        Ok(given.or(self.situation.and_then(|s| s.known.tank.ec).map(|dated| dated.value)))
     }
 }

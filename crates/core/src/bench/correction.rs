@@ -3,89 +3,127 @@
 use super::ask::{Ask, Shelf};
 use super::feed::{Feed, target, usual_target};
 use super::fills::sure;
-use super::plan::{LedgerLine, Plan, expected_ec};
-use super::steps::{batch_of, carry, mix_into, standing_ph, step};
-use crate::log::{Body, TopOff, TopOffWater, Visit};
-use crate::mixing::balance::{POUR_SLOWLY_ABOVE, Water, drain_first};
-use crate::quantity::{Conductivity, EcReading, EcScale, Litres};
+use super::plan::{LedgerLine, Plan, StepKind, expected_ec, step};
+use super::steps::{batch_of, mix_into, standing_ph};
+use crate::fact::{Batch, Body, TopOff, TopOffWater, Visit, WaitFor};
+use crate::figures::FIGURES;
+use crate::message::minutes;
+use crate::mixing::balance::drain_first;
+use crate::mixing::{Container, Water};
+use crate::quantity::{Conductivity, EcReading, Litres, Name};
 use crate::refusal::{AtField, Refusal};
+use crate::reservoir::LevelReading;
+use crate::situation::Situation;
+use crate::{refuse, say};
 
 /// Strength put right at the same level: feed in a jug of the tank's own water, or some of it
 /// swapped for plain water.
-pub(super) fn correction(litres: Option<Litres>, ec: Option<EcReading>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
+pub(super) fn correction(
+    litres: Option<Litres>,
+    ec: Option<EcReading>,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
     let standing = shelf.standing(litres)?;
-    let Some(now) = shelf.standing_ec(ec, ask, "purpose.ec")? else {
-        return Err(Refusal::new("found no EC of the tank", "allowed is a correction where the EC is known", "Measure the EC first.").at("purpose.ec"));
-    };
-    let Some(aim) = target(ask, shelf)?.or_else(|| usual_target(shelf)) else {
-        return Err(Refusal::new("found no strength to aim at", "allowed is a correction towards a target", "Type the EC that is wanted, or enter what grows here.").at("target"));
-    };
-    let read = ec.or(Some(EcReading { value: now.get(), scale: EcScale::MilliSiemens, compensated: true }));
-    if (aim.get() - now.get()).abs() < 0.02 {
-        return Err(Refusal::new(format!("found {} with {} wanted", w.ec(now), w.ec(aim)), "allowed is a target that differs", "Nothing to correct.").at("target"));
+    let now = shelf.standing_ec(ec, ask, "purpose.ec")?;
+    let now = now.ok_or_else(|| refuse!("tank_ec_unknown").at("purpose.ec"))?;
+    let aim = target(ask, shelf)?.or_else(|| usual_target(shelf));
+    let aim = aim.ok_or_else(|| refuse!("no_strength_to_aim_at").at("target"))?;
+    let read = ec.or(Some(EcReading::worked_out(now)));
+    if (aim - now).size().get() < FIGURES.strength.same {
+        return Err(refuse!("strength_is_right", found = now, wanted = aim).at("target"));
     }
-    if aim < now {
-        return weaken(standing, now, aim, read, ask, shelf);
-    }
+    let water = Water::new(standing, now);
+    if aim < now { weaken(water, aim, read, ask, shelf) } else { strengthen(water, aim, litres, read, ask, shelf) }
+}
+
+/// How much of a tank is taken out in a jug, to stir something into.
+fn jug_of(standing: Litres) -> Litres {
+    let bench = &FIGURES.bench;
+    let (least, most) = (Litres::constant(bench.jug_least), Litres::constant(bench.jug_most));
+    (standing * bench.correction_share).max(least).min(most).min(standing)
+}
+
+/// The products go into the tank's own water: their amounts are for the whole of it, so that the tank
+/// rises from where it stands.
+fn strengthen(
+    before: Water,
+    aim: Conductivity,
+    level: Option<Litres>,
+    read: Option<EcReading>,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
+    let (standing, now) = (before.litres, before.ec);
     let (feed, left_out) = Feed::of(ask, shelf)?.feeding_only();
-    let jug = Litres::nearest((standing.get() * 0.05).clamp(1.0, 10.0).min(standing.get()));
-    // The products go into the tank's own water: their amounts are for the whole of it, so that
-    // the tank rises from where it stands.
+    let jug = jug_of(standing);
     let mixed = feed.mix(now, Some(aim), false)?;
-    let mut plan = Plan::new("Stronger, at the same level");
+    let mut plan = Plan::new(say!("bench.stronger_title"));
     plan.warnings.extend(left_out);
-    let whole = Ask { containers: Some(vec![crate::mixing::Container { name: crate::quantity::Name::new("jug")?, holds: standing }]), ..ask.clone() };
-    mix_into(&mut plan, &mixed, standing, &whole, shelf)?;
+    let whole = vec![Container { name: Name::new("jug")?, holds: standing }];
+    mix_into(&mut plan, &mixed, standing, &Ask { containers: Some(whole), ..ask.clone() }, shelf)?;
     plan.shares.clear();
     plan.strength = None;
     plan.batch = Litres::ZERO;
-    let strong = now.get() + (aim.get() - now.get()) * standing.get() / jug.get();
-    plan.steps[0] = step("water", format!("Take {} of the tank's own water in a jug.", w.volume(jug))).why("The level stays, and no root meets the concentrate.");
-    plan.steps.retain(|s| s.code != "mix" && s.code != "ec");
-    plan.steps.push(step("pour", format!("Pour it back slowly{}.", if strong > POUR_SLOWLY_ABOVE { ", in four portions, pump on" } else { ", pump on where there is one" })));
-    if strong > POUR_SLOWLY_ABOVE {
-        plan.warnings.push(format!("The jug is at about {}: in portions, never all at once.", w.ec(Conductivity::nearest(strong))));
-    }
-    let wait = shelf.situation.map_or(45, |s| crate::ph::wait_minutes(&s.system.traits));
-    plan.steps.push(step("mix", format!("Wait {wait} minutes, then measure.")).wait(super::plan::WaitFor::Remeasure, wait));
     plan.batch_ec = None;
-    let (ec, spread) = mixed.ec.unwrap_or((aim.get(), 0.0));
-    let after = Water::new(standing, Conductivity::new(ec).at("target")?);
+    plan.steps[0] = step(StepKind::Water, say!("bench.own_water", jug = jug)).why(say!("bench.own_water_why"));
+    plan.steps.retain(|step| !matches!(step.kind, StepKind::Mix | StepKind::Ec));
+    let strong = now + (aim - now).or_nothing() * (standing / jug);
+    let portions = strong.get() > FIGURES.strength.pour_slowly_above;
+    let back = if portions { say!("bench.pour_back_portions") } else { say!("bench.pour_back") };
+    plan.steps.push(step(StepKind::Pour, back));
+    if portions {
+        plan.warnings.push(say!("bench.jug_is_strong", ec = strong));
+    }
+    let wait = shelf.situation.map_or(FIGURES.bench.correction_wait, Situation::mixes_in);
+    let waiting = say!("bench.wait_then_measure", minutes = minutes(wait));
+    plan.steps.push(step(StepKind::Wait, waiting).wait(WaitFor::Remeasure, wait));
+    let (ec, spread) = mixed.ec.unwrap_or((aim, aim * 0.0));
+    let after = Water::new(standing, ec);
     plan.after = Some(standing);
-    plan.ph = standing_ph(shelf, plan.drain.get() / standing.get());
-    plan.after_ec = Some(expected_ec(ec, spread, w));
-    let before = Water::new(standing, now);
-    plan.ledger = Some(LedgerLine { before: before.salt(), added: after.salt() - before.salt(), drained: 0.0, after: after.salt() });
-    plan.answer = format!("Stir the feed for {} into a jug of its own water: that brings it from {} to {}.", w.volume(standing), w.ec(now), w.ec(aim));
+    plan.ph = standing_ph(shelf, 0.0);
+    plan.after_ec = Some(expected_ec(ec, spread, shelf.scale));
+    let added = (after.salt() - before.salt()).get();
+    let (was, is) = (before.salt().get(), after.salt().get());
+    plan.ledger = Some(LedgerLine { before: was, added, drained: 0.0, after: is });
+    plan.answer = say!("bench.stronger", standing = standing, now = now, aim = aim);
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
-    carry(&mut plan, jug.get(), w);
+    plan.carry(jug);
     plan.entry = shelf.situation.map(|_| {
-        let batch = batch_of(&plan, now).map(|batch| crate::log::Batch { fresh: standing, ..batch });
-        Body::Visit(Visit { level: litres.map(|litres| crate::reservoir::LevelReading::Volume { litres, pump_ran: true }), ec: read, batch, ..Visit::default() })
+        let batch = batch_of(&plan, now).map(|batch| Batch { fresh: standing, ..batch });
+        let level = level.map(|litres| LevelReading::Volume { litres, pump_ran: true });
+        Body::Visit(Visit { level, ec: read, batch, ..Visit::default() })
     });
     Ok(plan)
 }
 
-fn weaken(standing: Litres, now: Conductivity, aim: Conductivity, read: Option<EcReading>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let (w, source) = (shelf.wording, shelf.source(ask)?);
-    let before = Water::new(standing, now);
+fn weaken(
+    before: Water,
+    aim: Conductivity,
+    read: Option<EcReading>,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
+    let source = shelf.source(ask)?;
+    let (standing, now) = (before.litres, before.ec);
     let after = Water::new(standing, aim);
     let drain = drain_first(before, after, source).at("target")?;
-    let mut plan = Plan::new("Weaker, at the same level");
+    let mut plan = Plan::new(say!("bench.weaker_title"));
     plan.drain = drain;
     plan.plain = drain;
-    plan.steps.push(step("drain", format!("Take {} out.", w.volume(drain))).caution("Onto garden or house plants; not into drains that lead to streams."));
-    plan.steps.push(step("hose", format!("Put {} of plain water in its place, at the tank's temperature.", w.volume(drain))));
+    plan.steps.push(step(StepKind::Drain, say!("bench.take_out", litres = drain)).caution(say!("bench.old_water")));
+    plan.steps.push(step(StepKind::Hose, say!("bench.put_in_place", litres = drain)));
     plan.after = Some(standing);
-    plan.ph = standing_ph(shelf, plan.drain.get() / standing.get());
-    plan.after_ec = Some(expected_ec(aim.get(), now.get() * 0.02, w));
-    plan.ledger = Some(LedgerLine::new(Some(before), &[Water::new(drain, source)], Some(Water::new(drain, now)), after));
-    plan.answer = format!("Swap {} for plain water: that brings it from {} to {}.", w.volume(drain), w.ec(now), w.ec(aim));
-    "Mixing is linear in EC to within a few per cent.".clone_into(&mut plan.sure);
-    carry(&mut plan, drain.get(), w);
+    plan.ph = standing_ph(shelf, drain / standing);
+    plan.after_ec = Some(expected_ec(aim, now * FIGURES.strength.meter_error, shelf.scale));
+    plan.ledger =
+        Some(LedgerLine::new(Some(before), &[Water::new(drain, source)], Some(Water::new(drain, now)), after));
+    plan.answer = say!("bench.weaker", litres = drain, now = now, aim = aim);
+    plan.sure = say!("mixing.linear");
+    plan.carry(drain);
+    let top_off = Some(TopOff { litres: drain, water: TopOffWater::Plain });
     plan.entry =
-        shelf.situation.map(|_| Body::Visit(Visit { ec: read, drained: Some(drain), top_off: Some(TopOff { litres: drain, water: TopOffWater::Plain }), ..Visit::default() }));
+        shelf.situation.map(|_| Body::Visit(Visit { ec: read, drained: Some(drain), top_off, ..Visit::default() }));
     Ok(plan)
 }

@@ -2,21 +2,15 @@
 //! s = (EC_target − EC_water − what does not scale) / Σ kᵢ rᵢ.
 
 use super::ask::{Ask, Shelf};
-use crate::crop::{CropGroup, Stage, ec_target};
-use crate::mixing::{Amount, Product, ProductKind, shipped_id};
-use crate::quantity::{Conductivity, EcReading};
+use crate::crop::{CropGroup, Stage};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param, Unit, plain};
+use crate::mixing::{Product, ProductKind, shipped_id};
+use crate::quantity::{Amount, Conductivity, EcReading};
 use crate::refusal::{AtField, Refusal};
 use crate::system::{Measuring, SourceWater};
+use crate::{refuse, say};
 use uuid::Uuid;
-
-/// How far a rise on a label may be off, and a learnt one.
-const LABEL_SPREAD: f64 = 0.10;
-const LEARNT_SPREAD: f64 = 0.04;
-/// Batches from which a learnt rise is trusted over the label's.
-const TRUSTED_FROM: usize = 2;
-/// More than this times the printed rate is said; for a whole filling, more than that is refused.
-const BEYOND_LABEL: f64 = 1.25;
-const MOST_LABELS: f64 = 3.0;
 
 /// One product at its rate for a litre.
 #[derive(Debug, Clone)]
@@ -24,6 +18,7 @@ pub(super) struct FeedLine {
     pub id: Uuid,
     pub product: Product,
     pub rate: Amount,
+    /// EC of 1 mL or 1 g in a litre, in mS/cm.
     pub rise: Option<f64>,
     spread: f64,
 }
@@ -32,7 +27,7 @@ pub(super) struct FeedLine {
 #[derive(Debug, Clone)]
 pub(super) struct Feed {
     pub lines: Vec<FeedLine>,
-    pub label: String,
+    pub label: Message,
 }
 
 /// A feed at a strength: what goes into a litre, and the EC that it comes to.
@@ -41,8 +36,8 @@ pub(super) struct Mixed {
     pub per_litre: Vec<(FeedLine, Amount)>,
     pub strength: f64,
     /// EC and how far it may be off; `None` where a rise is not known.
-    pub ec: Option<(f64, f64)>,
-    pub warnings: Vec<String>,
+    pub ec: Option<(Conductivity, Conductivity)>,
+    pub warnings: Vec<Message>,
 }
 
 impl Feed {
@@ -51,49 +46,53 @@ impl Feed {
         if !ask.products.is_empty() {
             let mut lines = Vec::new();
             for (i, line) in ask.products.iter().enumerate() {
-                let product = shelf.product(line.product).at(&format!("products.{i}"))?;
-                lines.push(feed_line(line.product, product, product.per_litre(line.rate.as_ref()).at(&format!("products.{i}"))?, shelf));
+                let at = format!("products.{i}");
+                let product = shelf.product(line.product).at(&at)?;
+                lines.push(feed_line(line.product, product, product.per_litre(line.rate.as_ref()).at(&at)?, shelf));
             }
-            return Ok(Self { lines, label: "these products".to_owned() }.in_order());
+            return Ok(Self { lines, label: say!("bench.these_products") }.in_order());
         }
-        let id = ask.recipe.or(shelf.situation.and_then(|s| s.system.methods.recipe)).unwrap_or_else(|| usual_recipe(shelf));
-        let recipe =
-            shelf.recipes.get(&id).ok_or_else(|| Refusal::new(format!("found the recipe {id}"), "allowed are the recipes on the shelf", "Pick one from the list.").at("recipe"))?;
+        let own = ask.recipe.or(shelf.situation.and_then(|s| s.system.methods.recipe));
+        let id = own.unwrap_or_else(|| usual_recipe(shelf));
+        let recipe = shelf.recipes.get(&id);
+        let recipe = recipe.ok_or_else(|| refuse!("recipe_not_on_shelf", found = id.to_string()).at("recipe"))?;
         let stage = ask.stage.unwrap_or_else(|| stage_of(shelf));
         let mut lines = Vec::new();
         for line in recipe.lines.iter().filter(|line| line.parts.at(stage) > 0.0) {
             let product = shelf.product(line.product).at("recipe")?;
             let rate = product.per_litre(line.rate.as_ref()).at("recipe")?;
-            lines.push(feed_line(line.product, product, rate.with(rate.value * line.parts.at(stage)), shelf));
+            lines.push(feed_line(line.product, product, rate * line.parts.at(stage), shelf));
         }
         if lines.is_empty() {
-            return Err(Refusal::new(
-                format!("found “{}” for {} plants, which gives nothing", recipe.name.as_str(), stage.say()),
-                "allowed is a recipe with something for that stage",
-                if stage == Stage::Germinating { "Before the first true leaf plain water is right: top off with plain water." } else { "Pick another recipe or another stage." },
-            )
-            .at("stage"));
+            let refusal = if stage == Stage::Germinating {
+                refuse!("recipe_before_first_leaf", recipe = &recipe.name, stage = stage.say())
+            } else {
+                refuse!("recipe_gives_nothing", recipe = &recipe.name, stage = stage.say())
+            };
+            return Err(refusal.at("stage"));
         }
         lines.extend(conditioner(&lines, shelf));
-        Ok(Self { lines, label: format!("{}, {}", recipe.name.as_str(), stage.say()) }.in_order())
+        let label = say!("bench.recipe_at_stage", recipe = &recipe.name, stage = stage.say());
+        Ok(Self { lines, label }.in_order())
     }
 
     /// What the source water asks of the recipe.
-    pub fn water_warning(&self, shelf: &Shelf<'_>) -> Option<String> {
-        let soft = shelf.situation.is_some_and(|s| matches!(s.system.methods.source, SourceWater::Rain | SourceWater::Filtered));
+    pub fn water_warning(&self, shelf: &Shelf<'_>) -> Option<Message> {
+        let soft_source = |source| matches!(source, SourceWater::Rain | SourceWater::Filtered);
+        let soft = shelf.situation.is_some_and(|s| soft_source(s.system.methods.source));
         let fed = |what| self.lines.iter().any(|line| line.product.what == what);
-        (soft && !fed(ProductKind::CalciumMagnesium) && !fed(ProductKind::CalciumNitrate))
-            .then(|| "Rain and filtered water bring no calcium or magnesium along: a recipe with a calcium–magnesium supplement suits them.".to_owned())
+        let calcium = fed(ProductKind::CalciumMagnesium) || fed(ProductKind::CalciumNitrate);
+        (soft && !calcium).then(|| say!("bench.soft_water"))
     }
 
     /// Only what feeds, for water that stands in the tank already or a batch that is meant to be
     /// strong: what has a rate of its own went in with the fresh water, and goes in with the next.
     /// Says what it left out.
-    pub fn feeding_only(mut self) -> (Self, Option<String>) {
-        let left_out: Vec<String> = self.lines.iter().filter(|line| !line.product.what.feeds()).map(|line| line.product.name.as_str().to_owned()).collect();
+    pub fn feeding_only(mut self) -> (Self, Option<Message>) {
+        let named = |line: &FeedLine| say!("bench.name", name = &line.product.name);
+        let left_out: Vec<Message> = self.lines.iter().filter(|line| !line.product.what.feeds()).map(named).collect();
         self.lines.retain(|line| line.product.what.feeds());
-        let said = (!left_out.is_empty())
-            .then(|| format!("Left out here: {}. It goes into fresh water at its own rate, not into a correction or a concentrated batch.", left_out.join(", ")));
+        let said = (!left_out.is_empty()).then(|| say!("bench.left_out", products = left_out));
         (self, said)
     }
 
@@ -113,55 +112,58 @@ impl Feed {
         Ok(asked.filter(|_| known || ask.target.is_some()))
     }
 
+    /// Whether any rise was learnt rather than read off a label.
+    pub fn learnt(&self) -> bool {
+        self.lines.iter().any(|line| line.product.rise != line.rise)
+    }
+
     fn in_order(mut self) -> Self {
         self.lines.sort_by_key(|line| line.product.what);
         self
     }
 
+    /// What those that feed, or the others, add to a litre at their rates, Σ kᵢ rᵢ in mS/cm.
+    fn rise(&self, feeds: bool) -> Option<f64> {
+        let lines = self.lines.iter().filter(|line| line.product.what.feeds() == feeds);
+        lines.map(|line| Some(line.rise? * line.rate.value)).sum()
+    }
+
     /// The feed at a target, or as printed where there is none. `over_label` lets a concentrated
     /// batch be stronger than a label's filling.
     pub fn mix(&self, source: Conductivity, target: Option<Conductivity>, over_label: bool) -> Result<Mixed, Refusal> {
-        let part = |feeds: bool| -> Option<f64> { self.lines.iter().filter(|line| line.product.what.feeds() == feeds).map(|line| Some(line.rise? * line.rate.value)).sum() };
-        let (scaled, fixed) = (part(true), part(false).unwrap_or(0.0));
-        let Some(target) = target else {
-            let ec = scaled.map(|rise| (source.get() + rise + fixed, self.spread() * (rise + fixed)));
-            return Ok(Mixed { per_litre: self.lines.iter().map(|line| (line.clone(), line.rate)).collect(), strength: 1.0, ec, warnings: vec![] });
-        };
-        let wanted = target.get() - source.get() - fixed;
+        let (scaled, fixed) = (self.rise(true), self.rise(false).unwrap_or(0.0));
+        let Some(target) = target else { return self.as_printed(source, scaled, fixed) };
+        let wanted = (target - source).get() - fixed;
         if wanted <= 1e-9 {
-            let with = if fixed > 0.0 { format!(" (and {fixed:.2} from what goes in before the feed)") } else { String::new() };
-            return Err(Refusal::new(
-                format!("found a target of {:.2} mS/cm over source water of {:.2}{with}", target.get(), source.get()),
-                "allowed is a target above the source water's EC",
-                "Use plain water, or a softer source; a weaker solution than the water itself cannot be mixed from it.",
-            )
-            .at("target"));
+            let fixed = Param::Number(fixed, Unit::MilliSiemens);
+            return Err(refuse!("target_below_source", target = target, source = source, fixed = fixed).at("target"));
         }
         let rise = scaled.filter(|rise| *rise > 0.0).ok_or_else(|| {
-            let unknown = self.lines.iter().find(|line| line.rise.is_none()).map_or("a product", |line| line.product.name.as_str());
-            Refusal::new(
-                format!("found a target, and no EC rise known of {unknown}"),
-                "allowed is a target with products whose rise is known, or the recipe as printed",
-                "Mix it as printed once, measure its EC and log it: from then on the rise is known.",
-            )
-            .at("target")
+            let unknown = self.lines.iter().find(|line| line.rise.is_none());
+            let name = unknown.map_or("", |line| line.product.name.as_str());
+            refuse!("rise_unknown", product = name).at("target")
         })?;
         let strength = wanted / rise;
-        if strength > MOST_LABELS && !over_label {
-            return Err(Refusal::new(
-                format!("found a target that takes {strength:.1} times the label's rate"),
-                format!("allowed is up to {MOST_LABELS:.0} times"),
-                "Check the target's scale, and the rates and EC rises of the products.",
-            )
-            .at("target"));
+        let figures = &FIGURES.strength;
+        let times = || Param::Number(strength, Unit::OneDecimal);
+        if strength > figures.most_labels && !over_label {
+            return Err(refuse!("beyond_label", times = times(), most = plain(figures.most_labels)).at("target"));
         }
-        let mut warnings = Vec::new();
-        if strength > BEYOND_LABEL && !over_label {
-            warnings.push(format!("This is {strength:.1} times the label's rate. Check the target and the labels before you pour."));
-        }
+        let beyond = strength > figures.beyond_label && !over_label;
         let scale = |line: &FeedLine| if line.product.what.feeds() { strength } else { 1.0 };
-        let per_litre = self.lines.iter().map(|line| (line.clone(), line.rate.with(line.rate.value * scale(line)))).collect();
-        Ok(Mixed { per_litre, strength, ec: Some((target.get(), self.spread() * (target.get() - source.get()))), warnings })
+        Ok(Mixed {
+            per_litre: self.lines.iter().map(|line| (line.clone(), line.rate * scale(line))).collect(),
+            strength,
+            ec: Some((target, (target - source).or_nothing() * self.spread())),
+            warnings: beyond.then(|| say!("bench.beyond_label", times = times())).into_iter().collect(),
+        })
+    }
+
+    fn as_printed(&self, source: Conductivity, scaled: Option<f64>, fixed: f64) -> Result<Mixed, Refusal> {
+        let rise = scaled.map(|scaled| Conductivity::new(scaled + fixed)).transpose().at("recipe")?;
+        let ec = rise.map(|rise| (source + rise, rise * self.spread()));
+        let per_litre = self.lines.iter().map(|line| (line.clone(), line.rate)).collect();
+        Ok(Mixed { per_litre, strength: 1.0, ec, warnings: vec![] })
     }
 
     fn spread(&self) -> f64 {
@@ -179,9 +181,12 @@ fn conditioner(lines: &[FeedLine], shelf: &Shelf<'_>) -> Option<FeedLine> {
 }
 
 fn feed_line(id: Uuid, product: &Product, rate: Amount, shelf: &Shelf<'_>) -> FeedLine {
-    let learnt = shelf.learnt.get(&id).filter(|learnt| learnt.batches >= TRUSTED_FROM || product.rise.is_none());
+    let figures = &FIGURES.strength;
+    let enough = |batches: usize| batches as f64 >= figures.learnt_from || product.rise.is_none();
+    let learnt = shelf.learnt.get(&id).filter(|learnt| enough(learnt.batches));
     let rise = learnt.map(|learnt| learnt.rise).or(product.rise);
-    FeedLine { id, product: product.clone(), rate, rise, spread: if learnt.is_some() { LEARNT_SPREAD } else { LABEL_SPREAD } }
+    let spread = if learnt.is_some() { figures.learnt_spread } else { figures.label_spread };
+    FeedLine { id, product: product.clone(), rate, rise, spread }
 }
 
 /// Three-part for what fruits, two-part for the rest.
@@ -192,8 +197,8 @@ fn usual_recipe(shelf: &Shelf<'_>) -> Uuid {
 
 /// The least advanced of what grows: its roots take the least.
 fn stage_of(shelf: &Shelf<'_>) -> Stage {
-    let stages = shelf.situation.iter().flat_map(|s| s.plantings).map(|p| p.stage).filter(|stage| *stage != Stage::Done);
-    stages.min().unwrap_or(Stage::Vegetative)
+    let stages = shelf.situation.iter().flat_map(|s| s.plantings).map(|p| p.stage);
+    stages.filter(|stage| *stage != Stage::Done).min().unwrap_or(Stage::Vegetative)
 }
 
 /// The EC that is aimed at: the one asked for, else the middle of the crops' band where EC is
@@ -212,8 +217,7 @@ pub(super) fn target(ask: &Ask, shelf: &Shelf<'_>) -> Result<Option<Conductivity
 /// The middle of the band of what grows, where EC is measured.
 pub(super) fn usual_target(shelf: &Shelf<'_>) -> Option<Conductivity> {
     let s = shelf.situation.filter(|s| s.system.measuring == Measuring::Meter)?;
-    let band = ec_target(s.plantings, s.system.source_ec)?;
-    Some(Conductivity::nearest(f64::midpoint(band.low.get(), band.high.get())))
+    Some(s.ec_target()?.aim())
 }
 
 /// Whether a dose is one of these.

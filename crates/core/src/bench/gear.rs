@@ -1,7 +1,7 @@
 //! What stands on a bench that nobody has described yet.
 
-use crate::mixing::{AmountUnit, Container, TABLESPOON_ML, TEASPOON_ML, Tool};
-use crate::quantity::{Litres, Name, UnitSystem};
+use crate::mixing::{Container, Tool};
+use crate::quantity::{AmountUnit, Litres, Name, TABLESPOON_ML, TEASPOON_ML, UnitSystem};
 
 fn name(text: &str) -> Option<Name> {
     Name::new(text).ok()
@@ -10,10 +10,14 @@ fn name(text: &str) -> Option<Name> {
 /// Two cans and a bucket.
 #[must_use]
 pub fn usual_containers(units: UnitSystem) -> Vec<Container> {
-    let gallon = units.litres_per_unit();
-    let list: &[(&str, f64)] = if units == UnitSystem::Metric { &[("10 L can", 10.0), ("10 L bucket", 10.0)] } else { &[("5 gal bucket", 4.5), ("3 gal can", 3.0)] };
-    let litres = |size: f64| if units == UnitSystem::Metric { size } else { size * gallon };
-    list.iter().filter_map(|(says, size)| Some(Container { name: name(says)?, holds: Litres::nearest(litres(*size)) })).collect()
+    let list: &[(&str, f64)] = match units {
+        UnitSystem::Metric => &[("10 L can", 10.0), ("10 L bucket", 10.0)],
+        UnitSystem::Us | UnitSystem::Imperial => &[("5 gal bucket", 4.5), ("3 gal can", 3.0)],
+    };
+    let container = |(says, size): &(&str, f64)| {
+        Some(Container { name: name(says)?, holds: Litres::new(size * units.litres_per_unit()).ok()? })
+    };
+    list.iter().filter_map(container).collect()
 }
 
 /// Syringes, a cylinder and a scale; with US or imperial units spoons too.
@@ -29,5 +33,6 @@ pub fn usual_tools(units: UnitSystem) -> Vec<Tool> {
         list.push(("teaspoon", AmountUnit::Ml, TEASPOON_ML, TEASPOON_ML / 4.0));
         list.push(("tablespoon", AmountUnit::Ml, TABLESPOON_ML, TABLESPOON_ML / 2.0));
     }
-    list.into_iter().filter_map(|(says, unit, holds, marked_each)| Some(Tool { name: name(says)?, unit, holds, marked_each })).collect()
+    let tool = |(says, unit, holds, marked_each)| Some(Tool { name: name(says)?, unit, holds, marked_each });
+    list.into_iter().filter_map(tool).collect()
 }

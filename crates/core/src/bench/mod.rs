@@ -14,22 +14,18 @@ mod top_off;
 
 pub use ask::{Ask, AskLine, Purpose, Shelf};
 pub use gear::{usual_containers, usual_tools};
-pub use plan::{Dose, Expected, LedgerLine, Plan, PlanStep, Portion, Wait, WaitFor};
+pub use plan::{Dose, Expected, Filling, LedgerLine, Plan, PlanStep, Portion, StepKind};
 
 use crate::refusal::Refusal;
+use crate::refuse;
 
 /// Works out a plan.
 ///
 /// # Errors
 /// A refusal at the field for what cannot be made, with what would be possible instead.
 pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    if shelf.by_child && !ask.plain_water_only(shelf) {
-        return Err(Refusal::new(
-            "found a mix asked for by a child",
-            "allowed for helpers who are children is topping off with plain water",
-            "Let an adult mix it; everything else of the visit is open.",
-        )
-        .at("by"));
+    if shelf.actor.is_child() && !ask.plain_water_only(shelf) {
+        return Err(refuse!("child_asks_for_mix").at(Refusal::ACTOR));
     }
     ask.check()?;
     match &ask.purpose {
@@ -41,7 +37,11 @@ pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         Purpose::Correction { litres, ec } => correction::correction(*litres, *ec, ask, shelf),
         Purpose::PeroxideDose { litres, product } => peroxide::dose(*litres, *product, ask, shelf),
         Purpose::RootBath { litres, product, stage } => peroxide::root_bath(*litres, *product, *stage, ask, shelf),
-        Purpose::Dilution { from_percent, to_percent, litres } => peroxide::dilution(*from_percent, *to_percent, *litres, ask, shelf),
-        Purpose::Ph { litres, ph, aim, product, jar } => ph_plan::correct(ph_plan::Wish { ph: *ph, aim: *aim, jar: *jar, litres: *litres }, *product, ask, shelf),
+        Purpose::Dilution { from_percent, to_percent, litres } => {
+            peroxide::dilution(*from_percent, *to_percent, *litres, ask, shelf)
+        }
+        Purpose::Ph { litres, ph, aim, product, jar } => {
+            ph_plan::correct(ph_plan::Wish { ph: *ph, aim: *aim, jar: *jar, litres: *litres }, *product, ask, shelf)
+        }
     }
 }

@@ -2,151 +2,150 @@
 //! C₁V₁ = C₂V₂ throughout.
 
 use super::ask::{Ask, Shelf};
-use super::plan::{Plan, WaitFor};
-use super::steps::{carry, dose as portioned, only, shares, step, tools};
-use crate::log::{Body, RootStage, Treatment, TreatmentKind};
-use crate::mixing::{Amount, Product, ProductKind, STRONGEST_PEROXIDE, dilute, shipped_id};
-use crate::quantity::{Litres, Millilitres};
+use super::plan::{Plan, StepKind, step};
+use super::steps::{dose as portioned, figure, only, shares, tools};
+use crate::fact::{Body, RootStage, Treatment, TreatmentKind, WaitFor};
+use crate::figures::FIGURES;
+use crate::message::{Message, minutes, percent};
+use crate::mixing::{Product, ProductKind, STRONGEST_PEROXIDE, dilute, shipped_id};
+use crate::quantity::{Amount, Litres, Millilitres};
 use crate::refusal::{AtField, Refusal};
+use crate::{refuse, say};
 use uuid::Uuid;
 
-/// mL of 3 % in a litre of the reservoir.
-const DOSE_ML_PER_LITRE: f64 = 4.0;
-const DOSE_PERCENT: f64 = 3.0;
-/// One part of 3 % to two of water.
-const BATH_PERCENT: f64 = 1.0;
-/// It decays to water, and is given again after so many days.
-const AGAIN_DAYS: &str = "4–6 days";
-const CAUTION: &str = "Over 3 % it burns skin and eyes: gloves, goggles, an adult. Never with bleach or vinegar. Not where living inoculants are in use.";
+fn caution() -> Message {
+    say!("bench.peroxide_caution")
+}
 
+/// The peroxide that is asked for, with its strength, where it is strong enough for a treatment.
 fn peroxide<'a>(id: Option<Uuid>, shelf: &'a Shelf<'_>) -> Result<(Uuid, &'a Product, f64), Refusal> {
     let id = id.unwrap_or_else(|| shipped_id("root_oxygen_3"));
     let product = shelf.product(id).at("purpose")?;
-    match (product.what, product.percent) {
-        (ProductKind::Peroxide, Some(percent)) => Ok((id, product, percent)),
-        _ => {
-            Err(Refusal::new(format!("found “{}”, {}", product.name.as_str(), product.what.say()), "allowed is a peroxide", "Pick a peroxide from the shelf.")
-                .at("purpose.product"))
-        }
+    let (ProductKind::Peroxide, Some(found)) = (product.what, product.percent) else {
+        return Err(refuse!("no_peroxide", name = &product.name, found = product.what).at("purpose.product"));
+    };
+    let wanted = FIGURES.roots.dose_percent;
+    if found < wanted {
+        let (found, wanted) = (percent(found), percent(wanted));
+        let refusal = refuse!("peroxide_too_weak", name = &product.name, found = found, wanted = wanted);
+        return Err(refusal.at("purpose.product"));
     }
+    Ok((id, product, found))
 }
 
-fn weaker(product: &Product, percent: f64, wanted: f64) -> Refusal {
-    Refusal::new(
-        format!("found “{}” of {percent} %, weaker than the {wanted} % wanted", product.name.as_str()),
-        format!("allowed is {wanted} % or stronger"),
-        "Get a fresh bottle: an old one weakens by itself. A weaker one only thins the water.",
-    )
-    .at("purpose.product")
-}
-
-pub(super) fn dose(litres: Option<Litres>, product: Option<Uuid>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
-    let (id, product, percent) = peroxide(product, shelf)?;
-    if percent < DOSE_PERCENT {
-        return Err(weaker(product, percent, DOSE_PERCENT));
-    }
+pub(super) fn dose(
+    litres: Option<Litres>,
+    product: Option<Uuid>,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
+    let figures = &FIGURES.roots;
+    let (id, product, found) = peroxide(product, shelf)?;
     let litres = shelf.standing(litres)?;
-    let per_litre = Amount::ml(DOSE_ML_PER_LITRE * DOSE_PERCENT / percent);
-    let whole = per_litre.with(per_litre.value * litres.get());
-    let mut plan = Plan::new("Peroxide dose");
-    let jug = only("jug of tank water", Litres::nearest(1.0), w);
-    plan.doses.push(portioned(id, product, per_litre, whole, &[jug], tools(ask, shelf), w));
-    plan.answer = format!("{} of {} into {}.", plan.doses[0].said, product.name.as_str(), w.volume(litres));
+    let per_litre = Amount::ml(figures.dose_per_litre * figures.dose_percent / found);
+    let whole = per_litre * litres;
+    let mut plan = Plan::new(say!("bench.peroxide_title"));
+    let jug = Litres::constant(FIGURES.bench.dose_jug);
+    plan.doses.push(portioned(id, product, per_litre, whole, &[only("jug of tank water", jug)], tools(ask, shelf)));
     let measured = plan.doses[0].portions[0].measured.clone();
-    let pour = step("dose_0", format!("{}: {measured}. Stir it into a jug of tank water, pour slowly, pump and air on.", plan.doses[0].said))
-        .why(format!("4 mL of 3 % for each litre; it decays to water, so again in {AGAIN_DAYS}."))
-        .caution(CAUTION)
-        .dosing(0, "Stir it into a jug of tank water, pour slowly, pump and air on.");
-    plan.steps.push(pour);
-    plan.steps.push(step("look", "Look at the roots at 2, 4 and 7 days; two sound looks close the case."));
+    plan.answer = say!("bench.dose_into", amount = whole, name = &product.name, litres = litres);
+    let handling = say!("bench.peroxide_handling");
+    let pour = say!("bench.peroxide_dose", amount = whole, measured = measured, handling = handling.clone());
+    plan.steps
+        .push(step(StepKind::Dose, pour).why(say!("bench.peroxide_dose_why")).caution(caution()).dosing(0, handling));
+    plan.steps.push(step(StepKind::Look, say!("bench.peroxide_look")));
     plan.after = Some(litres);
-    "A usual dose; the bottle weakens with age and light.".clone_into(&mut plan.sure);
-    carry(&mut plan, 1.0, w);
-    plan.entry = treatment(shelf, TreatmentKind::PeroxideDose, whole.value)?;
+    plan.sure = say!("bench.peroxide_sure");
+    plan.carry(jug);
+    plan.entry = treatment(shelf, TreatmentKind::PeroxideDose, whole)?;
     Ok(plan)
 }
 
-fn treatment(shelf: &Shelf<'_>, what: TreatmentKind, ml: f64) -> Result<Option<Body>, Refusal> {
+fn treatment(shelf: &Shelf<'_>, what: TreatmentKind, whole: Amount) -> Result<Option<Body>, Refusal> {
     let Some(_) = shelf.situation else { return Ok(None) };
-    Ok(Some(Body::Treatment(Treatment { what, amount_ml: Some(Millilitres::new(ml).at("purpose.litres")?), ports: None, note: None })))
+    let amount_ml = Some(Millilitres::new(whole.value).at("purpose.litres")?);
+    Ok(Some(Body::Treatment(Treatment { what, amount_ml, ports: None, note: None })))
 }
 
-/// Minutes in the bath, 7 to 15 by how far the roots have gone.
-fn bath_minutes(stage: RootStage) -> Result<u32, Refusal> {
+/// Minutes in the bath, by how far the roots have gone.
+fn bath_minutes(stage: RootStage) -> Result<f64, Refusal> {
     match stage {
-        RootStage::Sound => {
-            Err(Refusal::new("found sound roots", "allowed is a bath for roots that clump or carry a film", "Leave sound roots alone: peroxide costs them their fine hairs.")
-                .at("purpose.stage"))
-        }
-        RootStage::Clumping => Ok(7),
-        RootStage::Film => Ok(12),
-        RootStage::Rotted => {
-            Err(Refusal::new("found rotted roots, stage 3", "allowed is a bath for stages 1 and 2", "Take the plant out and reset the system: no bath brings these roots back.")
-                .at("purpose.stage"))
-        }
+        RootStage::Sound => Err(refuse!("bath_for_sound_roots").at("purpose.stage")),
+        RootStage::Clumping => Ok(FIGURES.roots.bath_clumping),
+        RootStage::Film => Ok(FIGURES.roots.bath_film),
+        RootStage::Rotted => Err(refuse!("bath_for_rotted_roots").at("purpose.stage")),
     }
 }
 
-pub(super) fn root_bath(litres: Litres, product: Option<Uuid>, stage: Option<RootStage>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
-    let (id, product, percent) = peroxide(product, shelf)?;
-    if percent < DOSE_PERCENT {
-        return Err(weaker(product, percent, DOSE_PERCENT));
-    }
-    let known = shelf.situation.and_then(|s| s.state.root_case).map(|case| case.value);
-    let minutes = bath_minutes(stage.or(known).unwrap_or(RootStage::Film))?;
-    let mixed = dilute(percent, BATH_PERCENT, litres).at("purpose")?;
-    let whole = Amount::ml(mixed.concentrate.get() * 1000.0);
-    let mut plan = Plan::new("Root bath");
+pub(super) fn root_bath(
+    litres: Litres,
+    product: Option<Uuid>,
+    stage: Option<RootStage>,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
+    let bath = FIGURES.roots.bath_percent;
+    let (id, product, found) = peroxide(product, shelf)?;
+    let known = shelf.situation.and_then(|s| s.known.cases.root_rot()).map(|case| case.stage);
+    let time = bath_minutes(stage.or(known).unwrap_or(RootStage::Film))?;
+    let mixed = dilute(found, bath, litres).at("purpose")?;
+    let whole = millilitres(mixed.concentrate);
+    let mut plan = Plan::new(say!("bench.bath_title"));
     plan.plain = mixed.water;
-    let basin = only("basin", litres, w);
-    plan.doses.push(portioned(id, product, Amount::ml(1000.0 * BATH_PERCENT / percent), whole, &[basin], tools(ask, shelf), w));
-    plan.answer = format!("{} of {} and {} of water, for {minutes} minutes.", plan.doses[0].said, product.name.as_str(), w.volume(mixed.water));
-    plan.steps.push(step("water", format!("{} of plain water at the tank's temperature into a basin.", w.volume(mixed.water))));
+    let per_litre = Amount::ml(1000.0 * bath / found);
+    plan.doses.push(portioned(id, product, per_litre, whole, &[only("basin", litres)], tools(ask, shelf)));
     let measured = plan.doses[0].portions[0].measured.clone();
-    let pour = step("dose_0", format!("{}: {measured}. Into the water, stir.", plan.doses[0].said))
-        .why("One part of 3 % to two of water.")
-        .caution(CAUTION)
-        .dosing(0, "Into the water, stir.");
-    plan.steps.push(pour);
+    let (water, for_minutes) = (mixed.water, minutes(time));
+    plan.answer = say!("bench.bath", amount = whole, name = &product.name, water = water, minutes = for_minutes);
+    plan.steps.push(step(StepKind::Water, say!("bench.bath_water", water = mixed.water)));
+    let handling = say!("bench.bath_handling");
+    let pour = say!("bench.peroxide_dose", amount = whole, measured = measured, handling = handling.clone());
+    plan.steps.push(step(StepKind::Dose, pour).why(say!("bench.bath_why")).caution(caution()).dosing(0, handling));
     plan.steps.push(
-        step("bath", format!("Roots in, leaves out, {minutes} minutes; lift them once or twice."))
-            .why("By how far the roots have gone, 7 to 15 minutes.")
-            .wait(WaitFor::RootBath, minutes),
+        step(StepKind::Bath, say!("bench.roots_in", minutes = minutes(time)))
+            .why(say!("bench.roots_in_why"))
+            .wait(WaitFor::RootBath, time),
     );
-    plan.steps.push(step("rinse", "Rinse the roots with plain water, and put them into the fresh solution, not into the old one."));
-    "The usual method; where growers differ, the label decides.".clone_into(&mut plan.sure);
-    carry(&mut plan, litres.get(), w);
-    plan.entry = treatment(shelf, TreatmentKind::RootBath, whole.value)?;
+    plan.steps.push(step(StepKind::Rinse, say!("bench.roots_out")));
+    plan.sure = say!("bench.bath_sure");
+    plan.carry(litres);
+    plan.entry = treatment(shelf, TreatmentKind::RootBath, whole)?;
     Ok(plan)
+}
+
+/// A volume of concentrate as an amount.
+fn millilitres(litres: Litres) -> Amount {
+    Amount::ml(litres.get() * 1000.0)
 }
 
 pub(super) fn dilution(from: f64, to: f64, litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
     if from > STRONGEST_PEROXIDE {
-        return Err(Refusal::new(
-            format!("found a peroxide of {from} %"),
-            format!("allowed is up to {STRONGEST_PEROXIDE} %"),
-            "A stronger one sets fire to wood and cloth: leave it to those who are trained for it, and get a weaker bottle.",
-        )
-        .at("purpose.from_percent"));
+        let (found, most) = (percent(from), percent(STRONGEST_PEROXIDE));
+        return Err(refuse!("peroxide_too_strong", found = found, most = most).at("purpose.from_percent"));
     }
     let mixed = dilute(from, to, litres).at("purpose")?;
-    let mut plan = Plan::new("Weaken a peroxide");
+    let mut plan = Plan::new(say!("bench.weaken_title"));
     plan.plain = mixed.water;
     plan.shares = shares(litres, ask, shelf)?;
-    let parts = (mixed.parts_water * 100.0).round() / 100.0;
-    let concentrate = w.amount(Amount::ml(mixed.concentrate.get() * 1000.0));
-    plan.answer = format!("{concentrate} of the {from} % and {} of water make {} of {to} %: 1 part and {parts} of water.", w.volume(mixed.water), w.volume(litres));
-    plan.steps.push(step("water", format!("{} of water into a clean, dark bottle.", w.volume(mixed.water))).why("Water first: what splashes is then the weak one."));
-    plan.steps.push(step("concentrate", format!("{concentrate} of the {from} % into it, slowly.")).caution(if from > DOSE_PERCENT {
-        CAUTION
-    } else {
-        "Never with bleach or vinegar."
-    }));
-    plan.steps.push(step("label", format!("Write “peroxide {to} %” and the date on it; keep it dark, cool and away from children.")));
-    "C₁V₁ = C₂V₂. The strength on an old label may be less than it says.".clone_into(&mut plan.sure);
-    carry(&mut plan, litres.get(), w);
+    let concentrate = millilitres(mixed.concentrate);
+    plan.answer = say!(
+        "bench.weaken",
+        amount = concentrate,
+        from = percent(from),
+        water = mixed.water,
+        litres = litres,
+        to = percent(to),
+        parts = figure(mixed.parts_water)
+    );
+    let bottle = say!("bench.weaken_water", water = mixed.water);
+    plan.steps.push(step(StepKind::Water, bottle).why(say!("bench.weaken_water_why")));
+    let strong = from > FIGURES.roots.dose_percent;
+    plan.steps.push(
+        step(StepKind::Concentrate, say!("bench.weaken_concentrate", amount = concentrate, from = percent(from)))
+            .caution(if strong { caution() } else { say!("bench.never_with_bleach") }),
+    );
+    plan.steps.push(step(StepKind::Label, say!("bench.weaken_label", to = percent(to))));
+    plan.sure = say!("bench.weaken_sure");
+    plan.carry(litres);
     Ok(plan)
 }

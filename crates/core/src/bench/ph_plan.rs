@@ -1,18 +1,18 @@
 //! A pH correction as a plan: half first, wait, measure, then the rest.
 
 use super::ask::{Ask, Shelf};
-use super::plan::{Expected, Plan, WaitFor};
-use super::steps::{carry, dose as portioned, only, step, tools};
-use crate::log::{Body, Correction, Used};
-use crate::mixing::{Amount, shipped_id};
-use crate::ph::{DosePart, JarTest, PhAsk, estimate};
-use crate::quantity::{Litres, Name, Ph, PhReading};
+use super::plan::{Expected, Plan, StepKind, step};
+use super::steps::{dose as portioned, only, tools};
+use crate::dosing::{DosePart, JarTest, PhAsk, estimate};
+use crate::fact::{Body, Correction, Used, WaitFor};
+use crate::figures::FIGURES;
+use crate::message::{minutes, ph, term};
+use crate::mixing::shipped_id;
+use crate::quantity::{Amount, Litres, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
+use crate::say;
 use crate::system::PhMethod;
 use uuid::Uuid;
-
-/// The dose goes into at least this share of the tank, in a jug of its own.
-const JUG_SHARE: f64 = 0.03;
 
 /// What is wished for, as far as it was said.
 pub(super) struct Wish {
@@ -23,66 +23,71 @@ pub(super) struct Wish {
 }
 
 pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
+    let figures = &FIGURES.ph;
     let litres = shelf.standing(wanted.litres)?;
-    let up = wanted.ph.middle() < wanted.aim.map_or(6.0, Ph::get);
+    let aim = wanted.aim.map_or(f64::midpoint(figures.aim_low, figures.aim_high), Ph::get);
+    let up = wanted.ph.middle() < aim;
     let id = product.unwrap_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }));
     let product = shelf.product(id).at("purpose")?;
-    let found = estimate(PhAsk { ph: wanted.ph, aim: wanted.aim, litres, jar: wanted.jar }, (id, product), shelf.situation).at("purpose")?;
+    let asked = PhAsk { ph: wanted.ph, aim: wanted.aim, litres, jar: wanted.jar };
+    let found = estimate(asked, (id, product), shelf.situation).at("purpose")?;
     let now = Amount { value: found.now, unit: product.unit };
-    let jug = Litres::nearest((litres.get() * JUG_SHARE).clamp(0.5, 5.0).min(litres.get()));
-    let mut plan = Plan::new("pH correction");
-    let share = only("jug of tank water", jug, w);
-    plan.doses.push(portioned(id, product, now.with(found.now / litres.get()), now, &[share], tools(ask, shelf), w));
-    let part = match found.part {
-        DosePart::Half => "half of the estimate first",
-        DosePart::Rest => "the rest",
-        DosePart::Trial => "a small trial first",
-    };
-    plan.answer = format!("{} of {}, {part}; then wait {} minutes and measure.", plan.doses[0].said, product.name.as_str(), found.wait_minutes);
+    let (least, most) = (Litres::constant(figures.jug_least), Litres::constant(figures.jug_most));
+    let jug = (litres * figures.jug_share).max(least).min(most).min(litres);
+    let mut plan = Plan::new(say!("bench.ph_title"));
+    let per_litre = now.with(found.now / litres.get());
+    plan.doses.push(portioned(id, product, per_litre, now, &[only("jug of tank water", jug)], tools(ask, shelf)));
     let measured = plan.doses[0].portions[0].measured.clone();
+    let part = term(match found.part {
+        DosePart::Half => "dose.half_first",
+        DosePart::Rest => "dose.rest",
+        DosePart::Trial => "dose.trial_first",
+    });
+    let wait = minutes(found.wait_minutes);
+    let name = &product.name;
+    plan.answer = say!("bench.ph_answer", amount = now, name = name, part = part, minutes = wait.clone());
     let straight = shelf.situation.is_some_and(|s| s.system.methods.ph == PhMethod::Reservoir);
     if !straight {
-        plan.steps.push(step("water", format!("Take {} of the tank's water in a jug.", w.volume(jug))).why("No root meets the concentrate."));
+        plan.steps.push(step(StepKind::Water, say!("bench.ph_jug", jug = jug)).why(say!("bench.ph_jug_why")));
     }
-    let into = if straight { "Into the stream at the pump, drop by drop" } else { "Into the jug, stir" };
-    let pour = step("dose_0", format!("{} {}: {measured}. {into}.", plan.doses[0].said, product.name.as_str()))
-        .why(found.sure.clone())
-        .caution("Gloves and goggles. Into water, never water into it. Never acid and base on one visit.")
-        .dosing(0, &format!("{into}."));
-    plan.steps.push(pour);
+    let handling = if straight { say!("bench.ph_at_pump") } else { say!("bench.ph_into_jug") };
+    let pour = say!("bench.ph_dose", amount = now, name = name, measured = measured, handling = handling.clone());
+    plan.steps.push(
+        step(StepKind::Dose, pour)
+            .why(found.sure.clone())
+            .caution(say!("bench.acid_and_base_caution"))
+            .dosing(0, handling),
+    );
     if !straight {
-        plan.steps.push(step("pour", "Pour the jug back slowly, pump or air on."));
+        plan.steps.push(step(StepKind::Pour, say!("bench.ph_pour_back")));
     }
     plan.steps.push(
-        step("wait", format!("Wait {} minutes.", found.wait_minutes)).why("A reading before it has mixed leads to a dose too many.").wait(WaitFor::Remeasure, found.wait_minutes),
+        step(StepKind::Wait, say!("bench.ph_wait", minutes = wait))
+            .why(say!("bench.ph_wait_why"))
+            .wait(WaitFor::Remeasure, found.wait_minutes.into()),
     );
-    plan.steps.push(step("measure", "Measure: air off for a moment, swirl, read before particles settle. Then ask again: the rest is worked out from what this dose did."));
+    plan.steps.push(step(StepKind::Measure, say!("bench.ph_measure")));
     if found.capped {
-        plan.warnings.push(format!("Today to {:.1} at most: pH is moved by 1.0 a day and no more while plants are in.", found.to));
+        plan.warnings.push(say!("bench.ph_capped", to = ph(found.to), most = ph(figures.most_a_day)));
     }
-    let half_way = if found.part == DosePart::Half { f64::midpoint(found.from, found.to) } else { found.to };
-    let (low, high) = (half_way.min(found.to), half_way.max(found.from.min(found.to)));
+    let half = found.part == DosePart::Half;
+    let after = if half { f64::midpoint(found.from, found.to) } else { found.to };
+    let (low, high) = (after.min(found.to), after.max(found.from.min(found.to)));
     plan.ph = Some(Expected {
-        value: half_way,
-        low: low - 0.15,
-        high: high.max(half_way) + 0.15,
-        said: format!("about {half_way:.1} after this dose, {:.1} in the end", found.to),
+        value: after,
+        low: low - figures.after_dose_spread,
+        high: high.max(after) + figures.after_dose_spread,
+        said: say!("bench.ph_after", after = ph(after), end = ph(found.to)),
         also: vec![],
     });
     plan.after = Some(litres);
-    plan.sure.clone_from(&found.sure);
-    carry(&mut plan, jug.get(), w);
-    plan.entry = match shelf.situation {
-        None => None,
-        Some(_) => Some(Body::Correction(Correction {
-            from: wanted.ph,
-            aim: Ph::new(found.to).at("purpose.aim")?,
-            dosed: Used { product: id, name: Name::new(product.name.as_str())?, what: product.what, amount: now },
-            litres,
-            note: None,
-        })),
-    };
+    plan.sure = found.sure.clone();
+    plan.carry(jug);
+    if shelf.situation.is_some() {
+        let dosed = Used { product: id, name: product.name.clone(), what: product.what, amount: now };
+        let aim = Ph::new(found.to).at("purpose.aim")?;
+        plan.entry = Some(Body::Correction(Correction { from: wanted.ph, aim, dosed, litres, note: None }));
+    }
     plan.ph_estimate = Some(found);
     Ok(plan)
 }

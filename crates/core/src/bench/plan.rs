@@ -1,16 +1,17 @@
 //! A plan, as it is shown, ticked off, printed and logged.
 
-use crate::log::Body;
-use crate::mixing::balance::Water;
-use crate::mixing::{Amount, MeasuringPlan, ProductKind, Share};
-use crate::ph::PhEstimate;
-use crate::quantity::{Conductivity, Litres};
+use crate::dosing::PhEstimate;
+use crate::fact::{Body, Wait, WaitFor};
+use crate::message::{Message, Param, Unit};
+use crate::mixing::{MeasuringPlan, ProductKind, Share, Water};
+use crate::quantity::{Amount, Conductivity, EcScale, Litres, Salt};
+use crate::say;
 use serde::Serialize;
 use uuid::Uuid;
 
 /// A value that is expected, with its range.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Expected {
+pub struct Expected<W = Message> {
     /// The middle.
     pub value: f64,
     /// From here.
@@ -18,29 +19,55 @@ pub struct Expected {
     /// To here.
     pub high: f64,
     /// In words, with its unit.
-    pub said: String,
+    pub said: W,
     /// The same on the other scales of pocket meters, for an EC.
-    pub also: Vec<String>,
+    pub also: Vec<W>,
+}
+
+/// An EC with its range, on the reader's scale and on the others.
+pub(super) fn expected_ec(value: Conductivity, spread: Conductivity, scale: EcScale) -> Expected {
+    let (low, high) = ((value - spread).or_nothing(), value + spread);
+    let others = EcScale::ALL.iter().map(|(scale, _)| *scale).filter(|other| *other != scale);
+    let also = others.map(|other| say!("bench.on_scale", ec = Param::Number(value.get(), fixed(other)))).collect();
+    let said = if spread.get() > A_HAIR {
+        say!("bench.ec_range", ec = value, range = crate::quantity::band(low, high))
+    } else {
+        say!("bench.ec", ec = value)
+    };
+    Expected { value: value.get(), low: low.get(), high: high.get(), said, also }
+}
+
+/// A range narrower than this is none, in mS/cm.
+const A_HAIR: f64 = 0.004;
+
+/// A scale that a figure is written on whoever reads it.
+fn fixed(scale: EcScale) -> Unit {
+    match scale {
+        EcScale::MilliSiemens => Unit::OnMilliSiemens,
+        EcScale::Ppm500 => Unit::OnPpm500,
+        EcScale::Ppm640 => Unit::OnPpm640,
+        EcScale::Ppm700 => Unit::OnPpm700,
+    }
 }
 
 /// A product's share for one filling of one container.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Portion {
+pub struct Portion<W = Message> {
     /// Into which container.
     pub container: String,
     /// How much.
     pub amount: Amount,
     /// In words.
-    pub said: String,
+    pub said: W,
     /// How it is measured with the tools at hand.
     pub measuring: Option<MeasuringPlan>,
     /// The same in words, with the rounding error.
-    pub measured: String,
+    pub measured: W,
 }
 
 /// A product in a plan.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Dose {
+pub struct Dose<W = Message> {
     /// Which.
     pub product: Uuid,
     /// Its name.
@@ -50,81 +77,92 @@ pub struct Dose {
     /// How much in all.
     pub amount: Amount,
     /// In words.
-    pub said: String,
+    pub said: W,
     /// For each litre of fresh water.
     pub per_litre: Amount,
     /// Why it comes at this place in the order.
-    pub reason: String,
+    pub reason: W,
     /// Its share for each filling.
-    pub portions: Vec<Portion>,
+    pub portions: Vec<Portion<W>>,
 }
 
-/// What is waited for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, serde::Deserialize, utoipa::ToSchema)]
+/// One filling of one container, in words.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct Filling<W = Message> {
+    /// The filling.
+    #[serde(flatten)]
+    pub share: Share,
+    /// The water in words.
+    pub said: W,
+}
+
+/// Which step of a plan. Steps that put a product in carry the number of its dose.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum WaitFor {
-    /// Until it has mixed.
+#[allow(missing_docs, reason = "the names say it")]
+pub enum StepKind {
+    Water,
+    Dose,
+    BackTo7,
     Mix,
-    /// Until a dose can be measured.
-    Remeasure,
-    /// While roots stand in the bath.
-    RootBath,
-    /// While clean water runs through the channels.
-    Flush,
-    /// While a sanitiser acts.
-    Soak,
-}
-
-impl WaitFor {
-    /// What is to be done once it is over.
-    #[must_use]
-    pub fn then(self) -> &'static str {
-        match self {
-            Self::Mix => "The batch has mixed",
-            Self::Remeasure => "Measure again",
-            Self::RootBath => "Roots out of the bath",
-            Self::Flush => "Channels are flushed: drain again",
-            Self::Soak => "The sanitiser has acted: rinse",
-        }
-    }
-}
-
-/// A wait.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, utoipa::ToSchema)]
-pub struct Wait {
-    /// For what.
-    pub what: WaitFor,
-    /// So long.
-    pub minutes: u32,
-    /// What is to be done once it is over, in words.
-    pub then: String,
-}
-
-impl Wait {
-    /// A wait of so many minutes.
-    #[must_use]
-    pub fn new(what: WaitFor, minutes: u32) -> Self {
-        Self { what, minutes, then: what.then().to_owned() }
-    }
+    Ec,
+    Ph,
+    Pour,
+    Drain,
+    Hose,
+    Keep,
+    Lean,
+    Stir,
+    Wait,
+    Measure,
+    Look,
+    Bath,
+    Rinse,
+    Concentrate,
+    Label,
 }
 
 /// A step of a plan.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct PlanStep {
-    /// Stable within a plan.
-    pub code: String,
+pub struct PlanStep<W = Message> {
+    /// Which.
+    pub kind: StepKind,
     /// What to do.
-    pub say: String,
+    pub say: W,
     /// Why.
-    pub why: Option<String>,
+    pub why: Option<W>,
     /// The caution that belongs here.
-    pub caution: Option<String>,
+    pub caution: Option<W>,
     /// Which of the doses it is about.
     pub dose: Option<usize>,
     /// How that dose is handled, without its amounts.
-    pub handling: Option<String>,
+    pub handling: Option<W>,
     /// A wait.
-    pub wait: Option<Wait>,
+    pub wait: Option<Wait<W>>,
+}
+
+pub(super) fn step(kind: StepKind, say: Message) -> PlanStep {
+    PlanStep { kind, say, why: None, caution: None, dose: None, handling: None, wait: None }
+}
+
+impl PlanStep {
+    pub(super) fn why(mut self, why: Message) -> Self {
+        self.why = Some(why);
+        self
+    }
+    pub(super) fn caution(mut self, caution: Message) -> Self {
+        self.caution = Some(caution);
+        self
+    }
+    pub(super) fn dosing(mut self, dose: usize, handling: Message) -> Self {
+        self.dose = Some(dose);
+        self.handling = Some(handling);
+        self
+    }
+    pub(super) fn wait(mut self, what: WaitFor, minutes: f64) -> Self {
+        self.wait = Some(Wait::new(what, minutes));
+        self
+    }
 }
 
 /// The salt balance of a plan, S = EC · V: before + added − drained = after.
@@ -142,18 +180,19 @@ pub struct LedgerLine {
 
 impl LedgerLine {
     pub(super) fn new(before: Option<Water>, added: &[Water], drained: Option<Water>, after: Water) -> Self {
-        let salt = |water: Option<Water>| water.map_or(0.0, Water::salt);
-        Self { before: salt(before), added: added.iter().map(|water| water.salt()).sum(), drained: salt(drained), after: after.salt() }
+        let salt = |water: Option<Water>| water.map_or(Salt::NONE, Water::salt).get();
+        let added: Salt = added.iter().map(|water| water.salt()).sum();
+        Self { before: salt(before), added: added.get(), drained: salt(drained), after: after.salt().get() }
     }
 }
 
 /// A plan.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Plan {
+pub struct Plan<W = Message> {
     /// What it makes, in a few words.
-    pub title: String,
+    pub title: W,
     /// The answer in a sentence.
-    pub answer: String,
+    pub answer: W,
     /// To be drained first.
     pub drain: Litres,
     /// Plain water, by the hose or the can.
@@ -161,42 +200,45 @@ pub struct Plan {
     /// Water to be mixed with products.
     pub batch: Litres,
     /// Strength of that batch.
-    pub batch_ec: Option<Expected>,
-    /// What stands in the vessel at the end.
+    pub batch_ec: Option<Expected<W>>,
+    /// What stands there afterwards.
     pub after: Option<Litres>,
-    /// Its strength then.
-    pub after_ec: Option<Expected>,
-    /// Its pH then.
-    pub ph: Option<Expected>,
-    /// How much of the recipe's printed rate: 1 is the label.
+    /// Its strength.
+    pub after_ec: Option<Expected<W>>,
+    /// The pH that is expected.
+    pub ph: Option<Expected<W>>,
+    /// How much of the label's rate: 1 is all of it.
     pub strength: Option<f64>,
-    /// Products in mixing order.
-    pub doses: Vec<Dose>,
-    /// The batch over the containers at hand.
-    pub shares: Vec<Share>,
-    /// What it all weighs, in kg.
+    /// The products in the order of mixing.
+    pub doses: Vec<Dose<W>>,
+    /// The fillings.
+    pub shares: Vec<Filling<W>>,
+    /// To carry, in kg.
     pub carry_kg: f64,
     /// The same in words.
-    pub carry: String,
-    /// Steps in order.
-    pub steps: Vec<PlanStep>,
-    /// What to mind.
-    pub warnings: Vec<String>,
-    /// How sure it is, and from what.
-    pub sure: String,
+    pub carry: W,
+    /// The steps.
+    pub steps: Vec<PlanStep<W>>,
+    /// What is to be looked at before anything is poured.
+    pub warnings: Vec<W>,
+    /// How sure this is.
+    pub sure: W,
     /// The salt balance, where strengths are known.
     pub ledger: Option<LedgerLine>,
     /// The pH estimate, where that is what it is for.
-    pub ph_estimate: Option<PhEstimate>,
+    pub ph_estimate: Option<PhEstimate<W>>,
     /// What is logged when it was done as planned; absent where no log is kept.
     pub entry: Option<Body>,
 }
 
 impl Plan {
-    pub(super) fn new(title: impl Into<String>) -> Self {
+    /// A plan that says nothing but its title yet.
+    pub(super) fn new(title: Message) -> Self {
         Self {
-            title: title.into(),
-            answer: String::new(),
+            answer: title.clone(),
+            carry: title.clone(),
+            sure: title.clone(),
+            title,
             drain: Litres::ZERO,
             plain: Litres::ZERO,
             batch: Litres::ZERO,
@@ -208,23 +250,89 @@ impl Plan {
             doses: vec![],
             shares: vec![],
             carry_kg: 0.0,
-            carry: String::new(),
             steps: vec![],
             warnings: vec![],
-            sure: String::new(),
             ledger: None,
             ph_estimate: None,
             entry: None,
         }
     }
+
+    /// What there is to carry, in all: 1 L is 1 kg.
+    pub(super) fn carry(&mut self, litres: Litres) {
+        self.carry_kg = litres.get();
+        self.carry = say!("bench.carry", weight = Param::Number(litres.get(), Unit::Kilograms));
+    }
 }
 
-/// An EC with its range, on the reader's scale and on the others.
-pub(super) fn expected_ec(value: f64, spread: f64, w: crate::quantity::Wording) -> Expected {
-    use crate::quantity::{EcScale, Wording};
-    let (low, high) = ((value - spread).max(0.0), value + spread);
-    let ec = |v: f64| Conductivity::nearest(v);
-    let also = EcScale::ALL.iter().map(|(scale, _)| *scale).filter(|scale| *scale != w.ec).map(|scale| Wording { ec: scale, ..w }.ec(ec(value))).collect();
-    let said = if spread > 0.004 { format!("{}, {}", w.ec(ec(value)), w.ec_band(ec(low), ec(high))) } else { w.ec(ec(value)) };
-    Expected { value, low, high, said, also }
+impl<W> Expected<W> {
+    fn map<V>(self, say: &impl Fn(W) -> V) -> Expected<V> {
+        let Self { value, low, high, said, also } = self;
+        Expected { value, low, high, said: say(said), also: also.into_iter().map(say).collect() }
+    }
+}
+
+impl<W> Dose<W> {
+    fn map<V>(self, say: &impl Fn(W) -> V) -> Dose<V> {
+        let portion = |portion: Portion<W>| Portion {
+            container: portion.container,
+            amount: portion.amount,
+            said: say(portion.said),
+            measuring: portion.measuring,
+            measured: say(portion.measured),
+        };
+        Dose {
+            product: self.product,
+            name: self.name,
+            what: self.what,
+            amount: self.amount,
+            said: say(self.said),
+            per_litre: self.per_litre,
+            reason: say(self.reason),
+            portions: self.portions.into_iter().map(portion).collect(),
+        }
+    }
+}
+
+impl<W> PlanStep<W> {
+    fn map<V>(self, say: &impl Fn(W) -> V) -> PlanStep<V> {
+        PlanStep {
+            kind: self.kind,
+            say: say(self.say),
+            why: self.why.map(say),
+            caution: self.caution.map(say),
+            dose: self.dose,
+            handling: self.handling.map(say),
+            wait: self.wait.map(|wait| wait.map(say)),
+        }
+    }
+}
+
+impl<W> Plan<W> {
+    /// The same in words.
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Plan<V> {
+        let filling = |filling: Filling<W>| Filling { share: filling.share, said: say(filling.said) };
+        Plan {
+            title: say(self.title),
+            answer: say(self.answer),
+            drain: self.drain,
+            plain: self.plain,
+            batch: self.batch,
+            batch_ec: self.batch_ec.map(|ec| ec.map(say)),
+            after: self.after,
+            after_ec: self.after_ec.map(|ec| ec.map(say)),
+            ph: self.ph.map(|ph| ph.map(say)),
+            strength: self.strength,
+            doses: self.doses.into_iter().map(|dose| dose.map(say)).collect(),
+            shares: self.shares.into_iter().map(filling).collect(),
+            carry_kg: self.carry_kg,
+            carry: say(self.carry),
+            steps: self.steps.into_iter().map(|step| step.map(say)).collect(),
+            warnings: self.warnings.into_iter().map(say).collect(),
+            sure: say(self.sure),
+            ledger: self.ledger,
+            ph_estimate: self.ph_estimate.map(|estimate| estimate.map(say)),
+            entry: self.entry,
+        }
+    }
 }

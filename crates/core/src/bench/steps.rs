@@ -2,42 +2,16 @@
 
 use super::ask::{Ask, Shelf};
 use super::feed::{Mixed, holds};
-use super::plan::{Dose, Expected, Plan, PlanStep, Portion, Wait, WaitFor, expected_ec};
-use crate::changing::TEMPER_WARNS;
-use crate::log::{Batch, Used};
-use crate::mixing::{Amount, AmountUnit, Product, ProductKind, Share, Tool, into_litres, measure, shares_of, split};
-use crate::quantity::{Celsius, Conductivity, Litres, Wording};
+use super::plan::{Dose, Expected, Filling, Plan, PlanStep, Portion, StepKind, expected_ec, step};
+use crate::fact::{Batch, Used, WaitFor};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param, Unit, count, degrees, minutes, plain, term};
+use crate::mixing::{Product, ProductKind, Share, Tool, measure, shares_of, split};
+use crate::quantity::{Amount, AmountUnit, Celsius, Conductivity, Litres, Name};
 use crate::refusal::{AtField, Refusal};
+use crate::say;
+use crate::statistics::median;
 use uuid::Uuid;
-
-/// Minutes a fresh batch is left before it is measured.
-const MIX_MINUTES: u32 = 15;
-/// Fresh feed settles here when nothing is known of the system.
-const FRESH_PH: (f64, f64) = (5.5, 6.5);
-
-pub(super) fn step(code: &str, say: impl Into<String>) -> PlanStep {
-    PlanStep { code: code.to_owned(), say: say.into(), why: None, caution: None, dose: None, handling: None, wait: None }
-}
-
-impl PlanStep {
-    pub(super) fn why(mut self, why: impl Into<String>) -> Self {
-        self.why = Some(why.into());
-        self
-    }
-    pub(super) fn caution(mut self, caution: impl Into<String>) -> Self {
-        self.caution = Some(caution.into());
-        self
-    }
-    pub(super) fn dosing(mut self, dose: usize, handling: &str) -> Self {
-        self.dose = Some(dose);
-        self.handling = Some(handling.to_owned());
-        self
-    }
-    pub(super) fn wait(mut self, what: WaitFor, minutes: u32) -> Self {
-        self.wait = Some(Wait::new(what, minutes));
-        self
-    }
-}
 
 /// The tools at hand.
 pub(super) fn tools<'a>(ask: &'a Ask, shelf: &'a Shelf<'_>) -> &'a [Tool] {
@@ -45,151 +19,211 @@ pub(super) fn tools<'a>(ask: &'a Ask, shelf: &'a Shelf<'_>) -> &'a [Tool] {
 }
 
 /// A batch over the containers at hand.
-pub(super) fn shares(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Vec<Share>, Refusal> {
-    let mut shares = split(litres, ask.containers.as_deref().unwrap_or(shelf.containers)).at("containers")?;
-    for share in &mut shares {
-        share.said = shelf.wording.volume(share.litres);
-    }
-    Ok(shares)
+pub(super) fn shares(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Vec<Filling>, Refusal> {
+    let shares = split(litres, ask.containers.as_deref().unwrap_or(shelf.containers)).at("containers")?;
+    Ok(shares.into_iter().map(filling).collect())
+}
+
+fn filling(share: Share) -> Filling {
+    Filling { said: say!("bench.water", litres = share.litres), share }
 }
 
 /// One vessel that takes all of it: a jug, a basin.
-pub(super) fn only(container: &str, litres: Litres, w: Wording) -> Share {
-    Share { container: container.to_owned(), litres, part: 1.0, kilograms: litres.get(), said: w.volume(litres) }
+pub(super) fn only(container: &str, litres: Litres) -> Filling {
+    filling(Share { container: container.to_owned(), litres, part: 1.0, kilograms: litres.get() })
 }
 
 /// One product with its portions.
-pub(super) fn dose(id: Uuid, product: &Product, per_litre: Amount, whole: Amount, shares: &[Share], tools: &[Tool], w: Wording) -> Dose {
-    let portions = shares_of(whole.value, shares).into_iter().zip(shares).map(|(value, share)| portion(whole.with(value), share.container.clone(), product, tools, w)).collect();
+pub(super) fn dose(
+    id: Uuid,
+    product: &Product,
+    per_litre: Amount,
+    whole: Amount,
+    fillings: &[Filling],
+    tools: &[Tool],
+) -> Dose {
+    let shares: Vec<Share> = fillings.iter().map(|filling| filling.share.clone()).collect();
+    let parts = shares_of(whole.value, &shares).into_iter().zip(shares);
     Dose {
         product: id,
         name: product.name.as_str().to_owned(),
         what: product.what,
         amount: whole,
-        said: w.amount(whole),
+        said: say!("bench.amount", amount = whole),
         per_litre,
-        reason: product.what.reason().to_owned(),
-        portions,
+        reason: product.what.reason(),
+        portions: parts.map(|(value, share)| portion(whole.with(value), share.container, product, tools)).collect(),
     }
 }
 
-fn portion(amount: Amount, container: String, product: &Product, tools: &[Tool], w: Wording) -> Portion {
+fn portion(amount: Amount, container: String, product: &Product, tools: &[Tool]) -> Portion {
     let measuring = measure(amount, tools).ok();
     let measured = match &measuring {
+        Some(plan) if (plan.error * 100.0).abs() < 0.05 => say!("bench.measured_exactly", plan = plan.say()),
         Some(plan) => {
-            let error = plan.error * 100.0;
-            let error = if error.abs() < 0.05 { "exactly".to_owned() } else { format!("{error:+.1} %") };
-            format!("{} ({error})", plan.say(amount.unit))
+            let error = Param::Number(plan.error * 100.0, Unit::SignedPercent);
+            say!("bench.measured", plan = plan.say(), error = error)
         }
-        None => format!("no {} at hand is of the right size", if amount.unit == AmountUnit::Ml { "syringe or cylinder" } else { "scale" }),
+        None if amount.unit == AmountUnit::Ml => say!("bench.no_syringe"),
+        None => say!("bench.no_scale"),
     };
-    let own = product.measures.first().map_or(String::new(), |own| format!(", or {:.1} × {}", amount.value / own.holds, own.name.as_str()));
-    Portion { container, said: w.amount(amount), amount, measuring, measured: format!("{measured}{own}") }
+    let measured = match product.measures.first() {
+        Some(own) => {
+            let times = Param::Number(amount.value / own.holds, Unit::OneDecimal);
+            say!("bench.or_own_measure", measured = measured, times = times, measure = &own.name)
+        }
+        None => measured,
+    };
+    Portion { container, said: say!("bench.amount", amount = amount), amount, measuring, measured }
 }
 
 /// Puts a mixed batch on a plan: doses, containers, what it is expected to come to, and the steps
 /// up to the measured batch.
-pub(super) fn mix_into(plan: &mut Plan, mixed: &Mixed, litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<(), Refusal> {
-    let w = shelf.wording;
+pub(super) fn mix_into(
+    plan: &mut Plan,
+    mixed: &Mixed,
+    litres: Litres,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<(), Refusal> {
     plan.batch = litres;
     plan.shares = shares(litres, ask, shelf)?;
     plan.strength = Some(mixed.strength);
-    plan.batch_ec = mixed.ec.map(|(ec, spread)| expected_ec(ec, spread, w));
+    plan.batch_ec = mixed.ec.map(|(ec, spread)| expected_ec(ec, spread, shelf.scale));
     plan.warnings.extend(mixed.warnings.clone());
     for (line, per_litre) in &mixed.per_litre {
-        plan.doses.push(dose(line.id, &line.product, *per_litre, into_litres(*per_litre, litres), &plan.shares, tools(ask, shelf), w));
+        let whole = *per_litre * litres;
+        plan.doses.push(dose(line.id, &line.product, *per_litre, whole, &plan.shares, tools(ask, shelf)));
     }
-    let coarse = plan.doses.iter().flat_map(|d| d.portions.iter().map(move |p| (d, p))).find(|(_, p)| p.measuring.as_ref().is_none_or(|m| m.error.abs() > 0.05));
-    if let Some((dose, portion)) = coarse {
-        plan.warnings.push(format!("{} of {} cannot be measured to 5 % with the tools at hand: {}.", portion.said, dose.name, portion.measured));
-    }
+    plan.warnings.extend(coarse(&plan.doses));
     plan.steps.push(water_step(plan, ask, shelf));
-    if let Some(warning) = temper(ask, w) {
-        plan.warnings.push(warning);
-    }
+    plan.warnings.extend(temper(ask));
     dose_steps(plan, mixed);
-    plan.steps.push(step("mix", format!("Stir, and let it mix for {MIX_MINUTES} minutes.")).wait(WaitFor::Mix, MIX_MINUTES));
+    let mix = FIGURES.bench.mix_minutes;
+    plan.steps.push(step(StepKind::Mix, say!("bench.mix", minutes = minutes(mix))).wait(WaitFor::Mix, mix));
     if let Some(ec) = &plan.batch_ec {
-        plan.steps.push(step("ec", format!("Measure EC: {} is expected.", ec.said)).why("A batch that is far off is one that was measured wrongly: look before you pour."));
+        let expected = say!("bench.measure_ec", ec = ec.said.clone());
+        plan.steps.push(step(StepKind::Ec, expected).why(say!("bench.measure_ec_why")));
     }
     Ok(())
 }
 
+/// A warning of the first portion that cannot be measured well with the tools at hand.
+fn coarse(doses: &[Dose]) -> Option<Message> {
+    let badly = |portion: &Portion| {
+        portion.measuring.as_ref().is_none_or(|measuring| measuring.error.abs() > FIGURES.bench.coarse)
+    };
+    let (dose, portion) = doses.iter().find_map(|dose| Some((dose, dose.portions.iter().find(|p| badly(p))?)))?;
+    let (said, measured) = (portion.said.clone(), portion.measured.clone());
+    Some(say!("bench.coarse", amount = said, name = dose.name.as_str(), measured = measured))
+}
+
 fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
-    let w = shelf.wording;
-    let mut cans: Vec<(String, u32)> = Vec::new();
-    for share in &plan.shares {
-        let filling = format!("{} into the {}", share.said, share.container);
-        match cans.iter_mut().find(|(said, _)| *said == filling) {
+    let mut cans: Vec<(&Filling, u32)> = Vec::new();
+    for filling in &plan.shares {
+        let same = |other: &Filling| {
+            other.share.container == filling.share.container && other.share.litres == filling.share.litres
+        };
+        match cans.iter_mut().find(|(known, _)| same(known)) {
             Some((_, times)) => *times += 1,
             None => cans.push((filling, 1)),
         }
     }
-    let cans: Vec<String> = cans.into_iter().map(|(said, times)| if times > 1 { format!("{said} ×{times}") } else { said }).collect();
-    let warm = ask.tank_temperature.map_or("the tank's temperature".to_owned(), |t| w.temperature(t));
-    let source = shelf.situation.map_or("water", |s| s.system.methods.source.say());
-    let heavy = plan.shares.iter().map(|share| share.kilograms).fold(0.0, f64::max);
-    let water = step("water", format!("{}: {source} within {} of {warm}.", sentence(&cans.join(", ")), w.degrees(TEMPER_WARNS)))
-        .why("Water first; products into water, never water onto products. Never over the plants.");
-    if heavy >= 12.0 { water.caution(format!("The heaviest can weighs {}: lift with the knees, or fill it less.", w.weight(heavy))) } else { water }
+    let can = |(filling, times): &(&Filling, u32)| {
+        let (litres, container) = (filling.share.litres, filling.share.container.as_str());
+        if *times > 1 {
+            say!("bench.into_can_times", litres = litres, container = container, times = count(*times))
+        } else {
+            say!("bench.into_can", litres = litres, container = container)
+        }
+    };
+    let cans: Vec<Message> = cans.iter().map(can).collect();
+    let warm = match ask.tank_temperature {
+        Some(temperature) => Param::from(temperature),
+        None => term("bench.tank_temperature"),
+    };
+    let source = shelf.situation.map_or_else(|| term("bench.any_water"), |s| s.system.methods.source.say());
+    let within = degrees(FIGURES.change.temper_warns);
+    let heaviest = plan.shares.iter().map(|filling| filling.share.kilograms).fold(0.0, f64::max);
+    let water = say!("bench.fill_cans", cans = cans, source = source, within = within, warm = warm);
+    let water = step(StepKind::Water, water).why(say!("bench.fill_cans_why"));
+    if heaviest < FIGURES.bench.heavy_can {
+        return water;
+    }
+    water.caution(say!("bench.heavy_can", weight = Param::Number(heaviest, Unit::Kilograms)))
 }
 
-fn temper(ask: &Ask, w: Wording) -> Option<String> {
-    let apart = ask.water_temperature?.get() - ask.tank_temperature?.get();
-    let side = if apart < 0.0 { "colder" } else { "warmer" };
-    (apart.abs() > TEMPER_WARNS)
-        .then(|| format!("The fresh water is {} {side} than the tank: let it stand, for roots are shocked by more than {}.", w.degrees(apart.abs()), w.degrees(TEMPER_WARNS)))
+fn temper(ask: &Ask) -> Option<Message> {
+    let apart = ask.water_temperature? - ask.tank_temperature?;
+    let most = FIGURES.change.temper_warns;
+    let side = term(if apart < 0.0 { "temper.colder" } else { "temper.warmer" });
+    let (gap, within) = (degrees(apart.abs()), degrees(most));
+    (apart.abs() > most).then(|| say!("bench.temper", apart = gap, side = side, most = within))
 }
 
 fn dose_steps(plan: &mut Plan, mixed: &Mixed) {
     let silica_alone = holds(mixed, ProductKind::Silica) && plan.doses.len() == 1;
     for (index, dose) in plan.doses.iter().enumerate() {
-        let each = if dose.portions.len() == 1 {
-            format!("{}: {}", dose.said, dose.portions[0].measured)
-        } else {
-            let parts: Vec<String> = dose.portions.iter().map(|p| format!("{} into the {}", p.said, p.container)).collect();
-            format!("{} in all: {}", dose.said, parts.join(", "))
+        let (name, said) = (dose.name.as_str(), dose.said.clone());
+        let handling = match dose.amount.unit {
+            AmountUnit::Ml => say!("bench.stir_in"),
+            AmountUnit::G => say!("bench.dissolve"),
         };
-        let verb = if dose.amount.unit == AmountUnit::Ml { "Shake, pour, stir in" } else { "Weigh, stir until it is dissolved" };
-        let mut made = step(&format!("dose_{index}"), format!("{}, {each}. {verb}.", dose.name)).why(dose.reason.clone()).dosing(index, &format!("{verb}."));
-        made.caution = dose.what.caution().map(str::to_owned);
+        let put_in = match dose.portions.as_slice() {
+            [one] => {
+                let measured = one.measured.clone();
+                say!("bench.dose", name = name, amount = said, measured = measured, handling = handling.clone())
+            }
+            many => {
+                let each =
+                    |p: &Portion| say!("bench.portion", amount = p.said.clone(), container = p.container.as_str());
+                let portions: Vec<Message> = many.iter().map(each).collect();
+                say!("bench.doses", name = name, amount = said, portions = portions, handling = handling.clone())
+            }
+        };
+        let mut made = step(StepKind::Dose, put_in).why(dose.reason.clone()).dosing(index, handling);
+        made.caution = dose.what.caution();
         plan.steps.push(made);
         if dose.what == ProductKind::Silica && silica_alone {
-            plan.steps.push(
-                step("back_to_7", "Bring the pH back to about 7 with a few drops of pH down.")
-                    .why("Silica is alkaline, and no feed follows that would lower it.")
-                    .caution("Gloves and goggles; into water."),
-            );
+            let back = step(StepKind::BackTo7, say!("bench.back_to_7")).why(say!("bench.back_to_7_why"));
+            plan.steps.push(back.caution(say!("bench.gloves")));
         }
     }
+}
+
+fn expected_ph(value: f64, low: f64, high: f64, said: fn(Param) -> Message) -> Expected {
+    Expected { value, low, high, said: said(Param::Band(low, high, Unit::Ph)), also: vec![] }
 }
 
 /// What the pH of a fresh filling is expected to be: what this system's last ones were, or the usual
 /// band of fresh feed.
 pub(super) fn fresh_ph(shelf: &Shelf<'_>) -> Expected {
-    let known = shelf.situation.map_or(&[] as &[f64], |s| &s.state.fresh_ph);
-    let (value, low, high, from) = match crate::robust::median(known) {
-        Some(usual) => (usual, usual - 0.2, usual + 0.2, "as at the last fillings"),
-        None => (6.0, FRESH_PH.0, FRESH_PH.1, "as fresh feed usually falls to"),
-    };
-    Expected { value, low, high, said: format!("{low:.1}–{high:.1}, {from}"), also: vec![] }
+    let figures = &FIGURES.ph;
+    let known = shelf.situation.map_or(&[] as &[f64], |s| &s.known.lessons.fresh_ph);
+    match median(known) {
+        Some(usual) => {
+            let (low, high) = (usual - figures.fresh_spread, usual + figures.fresh_spread);
+            expected_ph(usual, low, high, |range| say!("bench.ph_as_before", range = range))
+        }
+        None => {
+            let (low, high) = (figures.fresh_low, figures.fresh_high);
+            expected_ph(figures.fresh_usual, low, high, |range| say!("bench.ph_as_usual", range = range))
+        }
+    }
 }
-
-/// Parts of the tank that may be new water before its pH is said to be open.
-const MOVES_LITTLE: f64 = 0.3;
 
 /// What the pH is expected to be after so much new water in the tank: about where it stands, for a
 /// buffered solution is moved little by a top-off. `None` where nobody has read it.
 pub(super) fn standing_ph(shelf: &Shelf<'_>, new_part: f64) -> Option<Expected> {
-    let now = shelf.situation?.state.ph?.value.middle();
-    let spread = if new_part <= MOVES_LITTLE { 0.3 } else { 0.6 };
-    let (low, high) = (now - spread, now + spread);
-    Some(Expected { value: now, low, high, said: format!("{low:.1}–{high:.1}, about where it stands"), also: vec![] })
+    let figures = &FIGURES.ph;
+    let now = shelf.situation?.known.readings.ph?.value.middle();
+    let spread = if new_part <= figures.new_water_little { figures.spread_little } else { figures.spread_much };
+    Some(expected_ph(now, now - spread, now + spread, |range| say!("bench.ph_as_it_stands", range = range)))
 }
 
 /// The step that looks at pH, once everything is in.
 pub(super) fn ph_step(expected: &Expected) -> PlanStep {
-    step("ph", format!("Measure pH: {}.", expected.said)).why("Only now: fresh feed lowers pH by itself, so nothing is corrected before it is all in and mixed.")
+    step(StepKind::Ph, say!("bench.measure_ph", ph = expected.said.clone())).why(say!("bench.measure_ph_why"))
 }
 
 /// What was mixed, as it is logged.
@@ -197,27 +231,21 @@ pub(super) fn batch_of(plan: &Plan, source: Conductivity) -> Option<Batch> {
     if plan.doses.is_empty() {
         return None;
     }
-    let used = plan
-        .doses
-        .iter()
-        .filter_map(|dose| Some(Used { product: dose.product, name: crate::quantity::Name::new(&dose.name).ok()?, what: dose.what, amount: dose.amount }))
-        .collect();
+    let used = |dose: &Dose| {
+        let name = Name::new(&dose.name).ok()?;
+        Some(Used { product: dose.product, name, what: dose.what, amount: dose.amount })
+    };
+    let used = plan.doses.iter().filter_map(used).collect();
     Some(Batch { fresh: plan.batch, used, source_ec: Some(source), ec: None })
-}
-
-/// Adds what there is to carry, in all.
-pub(super) fn carry(plan: &mut Plan, litres: f64, w: Wording) {
-    plan.carry_kg = litres;
-    plan.carry = format!("{} to carry", w.weight(litres));
-}
-
-/// With a capital first letter.
-pub(super) fn sentence(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or(String::new(), |first| first.to_uppercase().chain(letters).collect())
 }
 
 /// The temperature that is known of the tank.
 pub(super) fn tank_temperature(ask: &Ask, shelf: &Shelf<'_>) -> Option<Celsius> {
-    ask.tank_temperature.or(shelf.situation.and_then(|s| s.state.temperature).map(|dated| dated.value))
+    let read = || shelf.situation.and_then(|s| s.known.readings.temperature).map(|dated| dated.value);
+    ask.tank_temperature.or_else(read)
+}
+
+/// A bare figure with up to two decimals.
+pub(super) fn figure(value: f64) -> Param {
+    plain((value * 100.0).round() / 100.0)
 }

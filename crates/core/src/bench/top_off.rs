@@ -2,23 +2,22 @@
 
 use super::ask::{Ask, Purpose, Shelf};
 use super::feed::{Feed, target};
-use super::fills::{first, sure, taken_up};
-use super::plan::{LedgerLine, Plan, expected_ec};
-use super::steps::{batch_of, carry, mix_into, standing_ph, step};
-use crate::care::Situation;
+use super::fills::{sure, taken_up};
+use super::plan::{LedgerLine, Plan, StepKind, expected_ec, step};
+use super::steps::{batch_of, mix_into, standing_ph};
 use crate::care::top_off::top_off_advice;
-use crate::log::{Body, TopOff, TopOffWater, Visit};
-use crate::mixing::balance::{POUR_SLOWLY_ABOVE, Water, batch_after_hose, drain_first};
-use crate::quantity::{Conductivity, EcReading, Litres, Wording};
+use crate::fact::{Body, TopOff, TopOffWater, Visit};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param, count};
+use crate::mixing::Water;
+use crate::mixing::balance::{batch_after_hose, drain_first};
+use crate::quantity::{Conductivity, EcReading, Litres, Salt, middle};
+use crate::refill::limit_from;
 use crate::refusal::{AtField, Refusal};
-use crate::reservoir::{RefillMethod, refills_needed};
+use crate::reservoir::{LevelReading, RefillMethod, refills_needed};
+use crate::situation::Situation;
 use crate::system::TopOffMethod;
-use crate::verdict::limit_from;
-
-/// Less than this is no top-off.
-const LEAST: f64 = 0.05;
-/// A measured batch takes a jug of this share of the room, where nobody says how much.
-const JUG_SHARE: f64 = 0.15;
+use crate::{refuse, say};
 
 /// Where the water stands, and where it shall stand.
 struct Room {
@@ -30,153 +29,150 @@ struct Room {
 
 /// Refuses a level that covers air roots, with the number of refills that it would take.
 pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> Result<(), Refusal> {
-    let w = s.wording;
     let reservoir = &s.system.reservoir;
-    if after > reservoir.maximum {
-        return Err(Refusal::new(
-            format!("found a top-off to {}", w.volume(after)),
-            format!("allowed is up to the maximum, {}", w.volume(reservoir.maximum)),
-            format!("Add {} at most.", w.volume(Litres::nearest(reservoir.maximum.get() - before.get()))),
-        ));
+    let most = reservoir.maximum;
+    if after > most {
+        let room = (most - before).or_nothing();
+        return Err(refuse!("top_off_over_maximum", found = after, most = most, room = room));
     }
     let limit = limit_from(before, s);
     if s.system.refill == RefillMethod::NoLimit || after.get() <= limit.up_to.get() + 1e-6 {
         return Ok(());
     }
-    let now = if limit.litres.get() < LEAST { "Add nothing now.".to_owned() } else { format!("Add {} now.", w.volume(limit.litres)) };
-    let mend = match s.system.refill {
+    let now = if limit.litres.get() < FIGURES.bench.least_top_off {
+        say!("bench.add_nothing_now")
+    } else {
+        say!("bench.add_now", litres = limit.litres)
+    };
+    let way = match s.system.refill {
         RefillMethod::OneInch => {
-            let count = refills_needed(reservoir, before, after)?;
-            let refills = if count == 1 { "1 refill".to_owned() } else { format!("{count} refills, seven days apart") };
-            format!("To {} it takes {refills}. {now}", w.volume(after))
+            let refills = count(refills_needed(reservoir, before, after)?);
+            say!("bench.refills_needed", after = after, refills = refills, now = now)
         }
-        RefillMethod::HoldTheLine => format!("No number of refills leads there: this method never raises the line. {now}"),
+        RefillMethod::HoldTheLine => say!("bench.never_raised", now = now),
         RefillMethod::QuarterToHalf | RefillMethod::NoLimit => {
-            let full = reservoir.shape.capacity().get();
-            format!("Wait until {} are left; 1 refill then fills it to {}.", w.volume(Litres::nearest(full / 4.0)), w.volume(Litres::nearest(full / 2.0)))
+            let full = reservoir.shape.capacity();
+            let (quarter, half) = (full * FIGURES.refill.act_at, full * FIGURES.refill.fill_to);
+            say!("bench.wait_for_quarter", quarter = quarter, half = half)
         }
     };
-    Err(Refusal::new(
-        format!("found a refill from {} to {}", w.volume(before), w.volume(after)),
-        format!("allowed is up to {}", w.volume(limit.up_to)),
-        format!("{mend} {}", limit.reason),
-    ))
+    let (up_to, reason) = (limit.up_to, limit.reason);
+    Err(refuse!("refill_past_limit", before = before, found = after, most = up_to, way = way, reason = reason))
 }
 
 fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<Room, Refusal> {
-    let before = shelf.standing(from).map_err(|r| Refusal { field: "purpose.from".to_owned(), ..r })?;
-    let after = match (to, shelf.situation) {
-        (Some(to), _) => to,
-        (None, Some(s)) => limit_from(before, s).up_to,
-        (None, None) => {
-            return Err(Refusal::new("found no volume to fill up to", "allowed is a volume above what stands there", "Type how much it shall hold.").at("purpose.to"));
-        }
-    };
+    let before = shelf.standing(from).map_err(|refusal| Refusal { field: "purpose.from".to_owned(), ..refusal })?;
+    let limit = shelf.situation.map(|s| limit_from(before, s));
+    let after = to.or_else(|| limit.as_ref().map(|limit| limit.up_to));
+    let after = after.ok_or_else(|| refuse!("no_volume_to_fill_to").at("purpose.to"))?;
     if let Some(s) = shelf.situation {
         within_limit(before, after, s).at("purpose.to")?;
     }
-    if after.get() - before.get() < LEAST {
-        let why = shelf.situation.map(|s| limit_from(before, s).reason).filter(|_| to.is_none());
-        return Err(Refusal::new(
-            format!("found {} standing, {} wanted", shelf.wording.volume(before), shelf.wording.volume(after)),
-            "allowed is a wanted volume above what stands there",
-            why.unwrap_or_else(|| "Nothing can be added.".to_owned()),
-        )
-        .at("purpose.to"));
+    let litres = (after - before).or_nothing();
+    if litres.get() < FIGURES.bench.least_top_off {
+        let refusal = match limit.filter(|_| to.is_none()) {
+            Some(limit) => {
+                refuse!("nothing_to_add_by_limit", standing = before, wanted = after, reason = limit.reason)
+            }
+            None => refuse!("nothing_to_add", standing = before, wanted = after),
+        };
+        return Err(refusal.at("purpose.to"));
     }
-    Ok(Room { before, after, litres: Litres::nearest(after.get() - before.get()), measured: from.is_some() })
+    Ok(Room { before, after, litres, measured: from.is_some() })
 }
 
 pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let Purpose::TopOff { from, to, ec, method, batch } = ask.purpose else {
-        return Err(Refusal::new("found another purpose", "allowed is a top-off", "Ask for a top-off."));
+        return Err(refuse!("not_a_top_off"));
     };
     let room = room(from, to, shelf)?;
     let method = method.or(shelf.situation.map(|s| s.system.methods.top_off)).unwrap_or_default();
     let before_ec = shelf.standing_ec(ec, ask, "purpose.ec")?;
     let source = shelf.source(ask)?;
     let aim = target(ask, shelf)?;
-    let w = shelf.wording;
     let mut plan = match method {
-        TopOffMethod::Plain => plain(&room, source, w),
+        TopOffMethod::Plain => plain(&room, source, shelf),
         TopOffMethod::LightFeed => light(&room, source, ask, shelf)?,
         TopOffMethod::SameStrength => same(&room, source, ask, shelf)?,
         // Where the plants drink no stronger than the source, plain water is what they take up.
-        TopOffMethod::Reservoir if ask.target.is_none() && taken_up(shelf).is_some_and(|ec| ec <= source) => plain(&room, source, w),
+        TopOffMethod::Reservoir if ask.target.is_none() && taken_up(shelf).is_some_and(|ec| ec <= source) => {
+            plain(&room, source, shelf)
+        }
         TopOffMethod::Reservoir => {
-            fed(&room, if ask.target.is_some() { aim } else { taken_up(shelf) }, Feed::of(ask, shelf)?, "Feed at the strength that is taken up", source, ask, shelf)?
+            let strength = if ask.target.is_some() { aim } else { taken_up(shelf) };
+            fed(&room, strength, &Feed::of(ask, shelf)?, say!("bench.taken_up_title"), source, ask, shelf)?
         }
         TopOffMethod::Premixed => premixed(&room, shelf)?,
         TopOffMethod::Measured => measured(&room, before_ec, aim, batch, source, ask, shelf)?,
     };
     finish(&mut plan, &room, before_ec, source, ec, method, shelf);
-    if let Some(advice) = shelf.situation.filter(|s| s.system.methods.top_off == method).and_then(top_off_advice).filter(|advice| advice.drifting) {
-        plan.warnings.push(format!("{}. {}", advice.finding, advice.next));
+    let chosen = shelf.situation.filter(|s| s.system.methods.top_off == method);
+    if let Some(advice) = chosen.and_then(top_off_advice).filter(|advice| advice.drifting) {
+        plan.warnings.push(say!("follow_up.reason", finding = advice.finding, why = advice.next));
     }
     Ok(plan)
 }
 
 fn same(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let feed = Feed::of(ask, shelf)?;
-    fed(room, feed.target(ask, shelf)?, feed, "Feed at the target", source, ask, shelf)
+    fed(room, feed.target(ask, shelf)?, &feed, say!("bench.at_target_title"), source, ask, shelf)
 }
 
 /// Halfway between the source and the target; where nothing is aimed at, the recipe at half its rate.
 fn light(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let feed = Feed::of(ask, shelf)?;
+    let title = say!("bench.light_title");
     let Some(aim) = feed.target(ask, shelf)? else {
-        let mut plan = fed(room, None, feed.at_part(0.5), "Light feed", source, ask, shelf)?;
-        plan.strength = Some(0.5);
+        let mut plan = fed(room, None, &feed.at_part(HALF), title, source, ask, shelf)?;
+        plan.strength = Some(HALF);
         return Ok(plan);
     };
-    fed(room, Some(halfway(source, aim)), feed, "Light feed", source, ask, shelf)
+    fed(room, Some(middle(source, aim)), &feed, title, source, ask, shelf)
 }
 
-fn halfway(source: Conductivity, aim: Conductivity) -> Conductivity {
-    Conductivity::nearest(f64::midpoint(source.get(), aim.get()))
-}
+/// Light feed is half of the target's.
+const HALF: f64 = 0.5;
 
-fn plain(room: &Room, source: Conductivity, w: Wording) -> Plan {
-    let mut plan = Plan::new("Top-off with plain water");
+fn plain(room: &Room, source: Conductivity, shelf: &Shelf<'_>) -> Plan {
+    let mut plan = Plan::new(say!("bench.plain_title"));
     plan.plain = room.litres;
-    plan.batch_ec = Some(expected_ec(source.get(), 0.0, w));
-    plan.steps.push(step("pour", format!("{} of plain water at the tank's temperature, slowly, away from the stems.", w.volume(room.litres))));
-    "Mixing is linear in EC to within a few per cent.".clone_into(&mut plan.sure);
+    plan.batch_ec = Some(expected_ec(source, source * 0.0, shelf.scale));
+    plan.steps.push(step(StepKind::Pour, say!("bench.pour_plain", litres = room.litres)));
+    plan.sure = say!("mixing.linear");
     plan
 }
 
-fn fed(room: &Room, aim: Option<Conductivity>, feed: Feed, title: &str, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+fn fed(
+    room: &Room,
+    aim: Option<Conductivity>,
+    feed: &Feed,
+    title: Message,
+    source: Conductivity,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<Plan, Refusal> {
     let mixed = feed.mix(source, aim, false)?;
     let mut plan = Plan::new(title);
     mix_into(&mut plan, &mixed, room.litres, ask, shelf)?;
-    plan.steps.push(step("pour", format!("Pour the {} slowly, away from the stems.", shelf.wording.volume(room.litres))));
+    plan.steps.push(step(StepKind::Pour, say!("bench.pour_slowly", litres = room.litres)));
     plan.warnings.extend(feed.water_warning(shelf));
-    plan.sure = sure(&feed);
+    plan.sure = sure(feed);
     Ok(plan)
 }
 
 fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
-    let ready = shelf.situation.and_then(|s| s.state.premixed).ok_or_else(|| {
-        Refusal::new("found no feed mixed ahead", "allowed is drawing from a jug or barrel that was logged", "Mix a jug on the bench and log it; until then choose another method.")
-            .at("purpose.method")
-    })?;
-    if ready.value.litres < room.litres {
-        return Err(Refusal::new(
-            format!("found {} left of the feed mixed ahead", w.volume(ready.value.litres)),
-            format!("allowed is a top-off of that or less; {} are wanted", w.volume(room.litres)),
-            "Mix a new jug first, or fill up less far.",
-        )
-        .at("purpose.to"));
-    }
-    let mut plan = Plan::new("Top-off from the feed mixed ahead");
-    plan.batch_ec = ready.value.ec.map(|ec| expected_ec(ec.get(), ec.get() * 0.02, w));
-    plan.steps.push(step("stir", "Stir the feed up from the bottom before you draw.").why("What stood has settled."));
-    plan.steps.push(step(
-        "pour",
-        format!("Draw {} and pour slowly; {} stay in the jug.", w.volume(room.litres), w.volume(Litres::nearest(ready.value.litres.get() - room.litres.get()))),
-    ));
-    "By the EC that was measured when it was mixed.".clone_into(&mut plan.sure);
+    let ready = shelf.situation.and_then(|s| s.known.lessons.premixed);
+    let ready = ready.ok_or_else(|| refuse!("nothing_mixed_ahead").at("purpose.method"))?.value;
+    let Some(stays) = (ready.litres - room.litres).positive().or((ready.litres == room.litres).then_some(Litres::ZERO))
+    else {
+        let (found, wanted) = (ready.litres, room.litres);
+        return Err(refuse!("too_little_mixed_ahead", found = found, wanted = wanted).at("purpose.to"));
+    };
+    let mut plan = Plan::new(say!("bench.premixed_title"));
+    plan.batch_ec = ready.ec.map(|ec| expected_ec(ec, ec * FIGURES.strength.meter_error, shelf.scale));
+    plan.steps.push(step(StepKind::Stir, say!("bench.stir_up")).why(say!("bench.stir_up_why")));
+    plan.steps.push(step(StepKind::Pour, say!("bench.draw", litres = room.litres, stays = stays)));
+    plan.sure = say!("bench.premixed_sure");
     Ok(plan)
 }
 
@@ -191,144 +187,154 @@ fn measured(
     ask: &Ask,
     shelf: &Shelf<'_>,
 ) -> Result<Plan, Refusal> {
-    let w = shelf.wording;
-    let Some(ec) = before_ec else {
-        return Err(
-            Refusal::new("found no EC of the tank", "allowed is a measured batch where the EC is known", "Measure the EC first, or top off with plain water.").at("purpose.ec")
-        );
-    };
-    let Some(aim) = aim else {
-        return Err(
-            Refusal::new("found no strength to aim at", "allowed is a measured batch towards a target", "Type the EC that is wanted, or enter what grows here.").at("target")
-        );
-    };
+    let ec = before_ec.ok_or_else(|| refuse!("tank_ec_unknown").at("purpose.ec"))?;
+    let aim = aim.ok_or_else(|| refuse!("no_strength_to_aim_at").at("target"))?;
     let (standing, wanted) = (Water::new(room.before, ec), Water::new(room.after, aim));
-    if standing.salt() + source.get() * room.litres.get() > wanted.salt() + 1e-9 {
-        let drain = drain_first(standing, wanted, source).at("target")?;
-        let mut plan = Plan::new("Drain first, then plain water");
-        plan.drain = drain;
-        plan.plain = Litres::nearest(room.litres.get() + drain.get());
-        plan.steps.push(
-            step("drain", format!("Drain {}.", w.volume(drain)))
-                .why("It is too strong: plain water alone would not weaken it enough.")
-                .caution("Onto garden or house plants; not into drains that lead to streams."),
-        );
-        plan.steps.push(step("hose", format!("Fill up with {} of plain water.", w.volume(plan.plain))));
-        "Mixing is linear in EC to within a few per cent.".clone_into(&mut plan.sure);
-        return Ok(plan);
+    let filled_up = standing.salt() + source * room.litres;
+    if (filled_up - wanted.salt()).get() > 1e-9 {
+        return Ok(drained_first(room, drain_first(standing, wanted, source).at("target")?));
     }
-    let usual = Litres::nearest((room.litres.get() * JUG_SHARE).clamp(1.0, 10.0).min(room.litres.get()));
-    let batch = jug.unwrap_or(usual);
+    let bench = &FIGURES.bench;
+    let (least, most) = (Litres::constant(bench.jug_least), Litres::constant(bench.jug_most));
+    let batch = jug.unwrap_or_else(|| (room.litres * bench.jug_share).max(least).min(most).min(room.litres));
     if batch > room.litres || batch <= Litres::ZERO {
-        return Err(Refusal::new(
-            format!("found a batch of {}", w.volume(batch)),
-            format!("allowed is more than 0, up to the room of {}", w.volume(room.litres)),
-            "Take a smaller jug.",
-        )
-        .at("purpose.batch"));
+        return Err(refuse!("batch_larger_than_room", found = batch, most = room.litres).at("purpose.batch"));
     }
-    let hose = Litres::nearest(room.litres.get() - batch.get());
+    let hose = (room.litres - batch).or_nothing();
     let hosed = standing.with(Water::new(hose, source));
-    let salt = aim.get() * room.after.get() - hosed.salt();
-    if salt > Conductivity::MAX * batch.get() {
-        let least = Litres::nearest((salt / Conductivity::MAX).ceil());
-        return Err(Refusal::new(
-            format!("found a batch of {} that would be at {:.0} mS/cm", w.volume(batch), salt / batch.get()),
-            format!("allowed is up to {:.0} mS/cm", Conductivity::MAX),
-            format!("Take a larger batch: {} or more.", w.volume(least)),
-        )
-        .at("purpose.batch"));
-    }
     let strong = batch_after_hose(hosed, batch, aim, source).at("purpose.batch")?;
     let (feed, left_out) = Feed::of(ask, shelf)?.feeding_only();
-    let mut plan = Plan::new("The hose first, then a measured batch");
+    let mut plan = Plan::new(say!("bench.measured_title"));
     plan.warnings.extend(left_out);
     plan.plain = hose;
-    if hose.get() > 0.0 {
-        plan.steps.push(
-            step("hose", format!("Run in {} of plain water by the hose; that makes {}.", w.volume(hose), w.volume(Litres::nearest(hosed.litres.get()))))
-                .why("Water by hose is light work; only the batch is carried."),
-        );
+    if hose > Litres::ZERO {
+        let by_hose = say!("bench.by_hose", litres = hose, makes = hosed.litres);
+        plan.steps.push(step(StepKind::Hose, by_hose).why(say!("bench.by_hose_why")));
     }
-    if strong.ec.get() - source.get() > 0.005 {
-        let mixed = feed.mix(source, Some(strong.ec), true)?;
-        mix_into(&mut plan, &mixed, batch, ask, shelf)?;
-        // A batch that is meant to be concentrated says nothing by its share of the label's rate.
-        plan.strength = None;
-        plan.warnings.extend(feed.water_warning(shelf));
-        plan.sure = sure(&feed);
-        let pour = step(
-            "pour",
-            format!(
-                "Pour the {} in{}.",
-                w.volume(batch),
-                if strong.ec.get() > POUR_SLOWLY_ABOVE { " four portions, a minute apart, pump on, where the stream is strongest" } else { " slowly, pump on" }
-            ),
-        );
-        plan.steps.push(pour);
-        if strong.ec.get() > POUR_SLOWLY_ABOVE {
-            plan.warnings.push(format!("The batch is at {}, more than roots should meet at once: in portions, pump on. A larger jug makes it milder.", w.ec(strong.ec)));
-        }
-        if strong.ec.get() > 6.0 {
-            plan.warnings.push("Calcium and sulfate come close in a batch this strong: dissolve each product fully before the next, and pour it the same hour.".to_owned());
-        }
+    if (strong.ec - source).get() > 0.005 {
+        pour_strong(&mut plan, strong, &feed, source, ask, shelf)?;
     } else {
         plan.plain = room.litres;
-        "Plain water alone brings it there.".clone_into(&mut plan.sure);
+        plan.sure = say!("bench.plain_is_enough");
     }
     Ok(plan)
 }
 
+fn drained_first(room: &Room, drain: Litres) -> Plan {
+    let mut plan = Plan::new(say!("bench.drain_title"));
+    plan.drain = drain;
+    plan.plain = room.litres + drain;
+    plan.steps.push(
+        step(StepKind::Drain, say!("bench.drain", litres = drain))
+            .why(say!("bench.drain_why"))
+            .caution(say!("bench.old_water")),
+    );
+    plan.steps.push(step(StepKind::Hose, say!("bench.fill_up", litres = plan.plain)));
+    plan.sure = say!("mixing.linear");
+    plan
+}
+
+/// The concentrated batch: how it is mixed, and how it is poured so that roots do not meet it at once.
+fn pour_strong(
+    plan: &mut Plan,
+    strong: Water,
+    feed: &Feed,
+    source: Conductivity,
+    ask: &Ask,
+    shelf: &Shelf<'_>,
+) -> Result<(), Refusal> {
+    let mixed = feed.mix(source, Some(strong.ec), true)?;
+    mix_into(plan, &mixed, strong.litres, ask, shelf)?;
+    // A batch that is meant to be concentrated says nothing by its share of the label's rate.
+    plan.strength = None;
+    plan.warnings.extend(feed.water_warning(shelf));
+    plan.sure = sure(feed);
+    if strong.ec.get() > FIGURES.strength.pour_slowly_above {
+        plan.steps.push(step(StepKind::Pour, say!("bench.pour_portions", litres = strong.litres)));
+        plan.warnings.push(say!("bench.strong_batch", ec = strong.ec));
+    } else {
+        plan.steps.push(step(StepKind::Pour, say!("bench.pour_pump_on", litres = strong.litres)));
+    }
+    if strong.ec.get() > FIGURES.strength.drops_out_above {
+        plan.warnings.push(say!("bench.may_drop_out"));
+    }
+    Ok(())
+}
+
 /// The strength afterwards, the balance, the words and the entry.
-fn finish(plan: &mut Plan, room: &Room, before_ec: Option<Conductivity>, source: Conductivity, read: Option<EcReading>, method: TopOffMethod, shelf: &Shelf<'_>) {
-    let w = shelf.wording;
+fn finish(
+    plan: &mut Plan,
+    room: &Room,
+    before_ec: Option<Conductivity>,
+    source: Conductivity,
+    read: Option<EcReading>,
+    method: TopOffMethod,
+    shelf: &Shelf<'_>,
+) {
+    let poured = room.litres + plan.drain;
+    let mixed = (poured - plan.plain).or_nothing();
     plan.after = Some(room.after);
-    plan.ph = standing_ph(shelf, (room.litres.get() + plan.drain.get()) / room.after.get());
-    let mixed_litres = Litres::nearest(room.litres.get() + plan.drain.get() - plan.plain.get());
-    let poured = plan.batch_ec.as_ref().filter(|_| plan.plain < room.litres || method == TopOffMethod::Plain).map(|ec| Conductivity::nearest(ec.value));
+    plan.ph = standing_ph(shelf, poured / room.after);
+    let batch_ec = plan.batch_ec.as_ref().and_then(|ec| Conductivity::new(ec.value).ok());
     let hose = Water::new(plan.plain, source);
-    let added = match poured {
-        Some(ec) if mixed_litres > Litres::ZERO => vec![hose, Water::new(mixed_litres, ec)],
-        _ if mixed_litres > Litres::ZERO => vec![],
+    let added = match batch_ec {
+        Some(ec) if mixed > Litres::ZERO => vec![hose, Water::new(mixed, ec)],
+        None if mixed > Litres::ZERO => vec![],
         _ => vec![hose],
     };
-    let added_ec = (!added.is_empty()).then(|| added.iter().skip(1).fold(added[0], |sum, water| sum.with(*water)).ec);
-    if let (Some(ec), false) = (before_ec, added.is_empty()) {
-        let standing = Water::new(room.before, ec);
-        let drained = Water::new(plan.drain, ec);
-        let salt = standing.salt() - drained.salt() + added.iter().map(|water| water.salt()).sum::<f64>();
-        let after = Water::new(room.after, Conductivity::nearest(salt / room.after.get()));
-        let spread = plan.batch_ec.as_ref().map_or(0.0, |e| e.high - e.value) * mixed_litres.get() / room.after.get();
-        plan.after_ec = Some(expected_ec(after.ec.get(), spread + ec.get() * 0.02, w));
-        plan.ledger = Some(LedgerLine::new(Some(standing), &added, (plan.drain > Litres::ZERO).then_some(drained), after));
-    }
-    let what = if plan.drain > Litres::ZERO {
-        format!("Drain {}, then add {} of plain water", w.volume(plan.drain), w.volume(plan.plain))
-    } else if plan.plain > Litres::ZERO && mixed_litres > Litres::ZERO {
-        format!("{} by the hose, then a batch of {} at {}", w.volume(plan.plain), w.volume(mixed_litres), plan.batch_ec.as_ref().map_or("full strength", |ec| first(&ec.said)))
-    } else if mixed_litres > Litres::ZERO {
-        format!("Add {} at {}", w.volume(mixed_litres), plan.batch_ec.as_ref().map_or("the recipe's strength", |ec| first(&ec.said)))
-    } else {
-        format!("Add {} of plain water", w.volume(room.litres))
-    };
-    plan.answer = match &plan.after_ec {
-        Some(ec) => format!("{what}: that makes {} at {}.", w.volume(room.after), first(&ec.said)),
-        None => format!("{what}: that makes {}.", w.volume(room.after)),
-    };
-    carry(plan, if mixed_litres > Litres::ZERO { mixed_litres.get() } else { plan.plain.get() }, w);
+    let added_ec = added.iter().copied().reduce(Water::with).map(|water| water.ec);
+    let after = before_ec.filter(|_| !added.is_empty()).map(|ec| {
+        let (standing, drained) = (Water::new(room.before, ec), Water::new(plan.drain, ec));
+        let salt = standing.salt() - drained.salt() + added.iter().map(|water| water.salt()).sum::<Salt>();
+        let after = Water::new(room.after, (salt / room.after).or_nothing());
+        let spread = plan.batch_ec.as_ref().and_then(|e| Conductivity::new(e.high - e.value).ok());
+        let spread = spread.map_or(ec * 0.0, |spread| spread * (mixed / room.after));
+        plan.after_ec = Some(expected_ec(after.ec, spread + ec * FIGURES.strength.meter_error, shelf.scale));
+        let drained = (plan.drain > Litres::ZERO).then_some(drained);
+        plan.ledger = Some(LedgerLine::new(Some(standing), &added, drained, after));
+        after.ec
+    });
+    plan.answer = answer(plan, room, mixed, batch_ec, after);
+    plan.carry(if mixed > Litres::ZERO { mixed } else { plan.plain });
     plan.entry = shelf.situation.map(|_| {
-        let water = match (method, mixed_litres > Litres::ZERO) {
+        let water = match (method, mixed > Litres::ZERO) {
             (TopOffMethod::Premixed, _) => TopOffWater::Premixed {},
             (_, true) => TopOffWater::Feed { ec: added_ec },
             (_, false) => TopOffWater::Plain,
         };
+        let level = LevelReading::Volume { litres: room.before, pump_ran: true };
         Body::Visit(Visit {
-            level: room.measured.then_some(crate::reservoir::LevelReading::Volume { litres: room.before, pump_ran: true }),
+            level: room.measured.then_some(level),
             ec: read,
             drained: (plan.drain > Litres::ZERO).then_some(plan.drain),
-            top_off: Some(TopOff { litres: Litres::nearest(room.litres.get() + plan.drain.get()), water }),
+            top_off: Some(TopOff { litres: poured, water }),
             batch: batch_of(plan, source),
             ..Visit::default()
         })
     });
+}
+
+/// What is poured, and what that makes.
+fn answer(
+    plan: &Plan,
+    room: &Room,
+    mixed: Litres,
+    batch_ec: Option<Conductivity>,
+    after: Option<Conductivity>,
+) -> Message {
+    let (plain, hosed) = (plan.plain, plan.plain > Litres::ZERO);
+    let strength = || batch_ec.map_or_else(|| crate::message::term("bench.recipe_strength"), Param::from);
+    let what = if plan.drain > Litres::ZERO {
+        say!("bench.drain_then_add", drain = plan.drain, plain = plain)
+    } else if hosed && mixed > Litres::ZERO {
+        say!("bench.hose_then_batch", plain = plain, batch = mixed, ec = strength())
+    } else if mixed > Litres::ZERO {
+        say!("bench.add_at", litres = mixed, ec = strength())
+    } else {
+        say!("bench.add_plain", litres = room.litres)
+    };
+    match after {
+        Some(ec) => say!("bench.makes_at", what = what, litres = room.after, ec = ec),
+        None => say!("bench.makes", what = what, litres = room.after),
+    }
 }

@@ -1,15 +1,15 @@
 //! When a reservoir change is due: at the earliest of several rules. The answer says which rule
 //! made it due, and when the others would.
 
-use super::Situation;
-use crate::calendar::{add_days, local_date, say_date, say_days};
-use crate::crop::ec_target;
+use crate::calendar::{add_days, add_whole_days, day};
+use crate::fact::{Clarity, Smell};
+use crate::figures::FIGURES;
 use crate::forecast;
-use crate::log::{Clarity, Smell};
+use crate::message::{Message, days};
+use crate::quantity::{Conductivity, Litres};
+use crate::say;
+use crate::situation::Situation;
 use jiff::civil::Date;
-
-/// At and above this temperature the days between changes are halved.
-pub const VERY_WARM: f64 = 26.7;
 
 /// A rule that makes a change due.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -34,83 +34,86 @@ pub struct ChangeDue {
     /// The rule that came first.
     pub rule: Rule,
     /// Why, in a sentence, with what the other rules say.
-    pub reason: String,
+    pub reason: Message,
 }
+
+/// What one rule says: the day, and the words for it.
+type Due = (Date, Rule, Message);
 
 /// The earliest of all rules.
 #[must_use]
 pub fn change_due(s: &Situation<'_>) -> ChangeDue {
-    let today = s.now.date();
+    let today = s.today();
     let mut rules = vec![by_days(s)];
     rules.extend(by_turnover(s));
     rules.extend(by_signs(s));
     rules.extend(by_disease(s));
-    if s.state.first_at.is_none() {
+    if s.known.done.first_at.is_none() {
         // What was done before Mopsel came is not known, and so not late.
         rules[0].0 = rules[0].0.max(today);
     }
     rules.sort_by_key(|(on, ..)| *on);
-    let (on, rule, first) = rules[0].clone();
-    let others: Vec<String> = rules[1..].iter().map(|(on, _, words)| format!("{words} {}", say_date(*on, today))).collect();
-    let first = first.replacen("by ", "By ", 1);
-    let reason = if others.is_empty() { format!("{first}.") } else { format!("{first}; otherwise {}.", others.join(", ")) };
+    let (on, rule, first) = rules.remove(0);
+    let other = |(on, _, words): Due| say!("change_due.other", rule = words, day = day(on, today));
+    let others: Vec<Message> = rules.into_iter().map(other).collect();
+    let reason = if others.is_empty() {
+        say!("change_due.alone", rule = first)
+    } else {
+        say!("change_due.first", rule = first, others = others)
+    };
     ChangeDue { on, rule, reason }
 }
 
-type Due = (Date, Rule, String);
-
 fn by_days(s: &Situation<'_>) -> Due {
-    let from = s.state.last_change.map_or_else(|| s.began(), |at| local_date(at, s.now));
-    let days = i64::from(s.system.change_days);
-    let since = |days: i64| format!("the {} rule", if days == 1 { "daily".to_owned() } else { format!("{days}-day") });
-    if s.state.temperature.is_some_and(|t| t.value.get() >= VERY_WARM) {
-        let halved = (days / 2).max(1);
-        let warm = s.state.temperature.map(|t| s.wording.temperature(t.value)).unwrap_or_default();
-        return (add_days(from, halved), Rule::WarmDays, format!("by {}, halved to {} as the water is at {warm}", since(days), say_days(halved)));
+    let from = s.known.tank.last_change.map_or_else(|| s.began(), |at| s.date(at));
+    let every = i64::from(s.system.change_days);
+    let warm = s.known.readings.temperature.map(|t| t.value).filter(|t| t.get() >= FIGURES.water.very_warm);
+    if let Some(warm) = warm {
+        let halved = ((every as f64 * FIGURES.change.warm_share).floor() as i64).max(1);
+        let words =
+            say!("change_due.warm", every = days(every as f64), halved = days(halved as f64), temperature = warm);
+        return (add_days(from, halved), Rule::WarmDays, words);
     }
-    (add_days(from, days), Rule::Days, format!("by {}", since(days)))
+    (add_days(from, every), Rule::Days, say!("change_due.days", every = days(every as f64)))
 }
 
 /// Top-offs replace what is drunk and leave what is not: once they add up to a whole filling, what
 /// was left behind has had its time to gather.
 fn by_turnover(s: &Situation<'_>) -> Option<Due> {
-    let (working, so_far) = (s.system.reservoir.working.get(), s.state.topped_off_since_change);
-    if so_far >= working {
-        let on = local_date(s.state.last_refill()?, s.now);
-        return Some((on, Rule::Turnover, "by turnover: top-offs since the last change add up to a whole filling".to_owned()));
-    }
-    let a_day = forecast::uptake(s.state)?.a_day;
-    if a_day < working / 200.0 {
+    let tank = &s.known.tank;
+    let whole = s.system.reservoir.working * FIGURES.change.turnover;
+    let so_far = tank.topped_off_since_change.unwrap_or(Litres::ZERO);
+    let Some(left) = (whole - so_far).positive() else {
+        return Some((s.date(tank.last_refill()?), Rule::Turnover, say!("change_due.turned_over")));
+    };
+    let a_day = forecast::uptake(tank)?.a_day;
+    if a_day < s.system.reservoir.working * FIGURES.change.turnover_least {
         return None;
     }
-    let on = add_days(s.now.date(), ((working - so_far) / a_day).ceil() as i64);
-    Some((on, Rule::Turnover, "by turnover".to_owned()))
+    Some((add_whole_days(s.today(), (left / a_day).ceil()), Rule::Turnover, say!("change_due.turnover")))
 }
 
 fn by_signs(s: &Situation<'_>) -> Option<Due> {
-    if let Some(glass) = s.state.glass {
-        let what = match (glass.value.clarity, glass.value.smell) {
-            (_, Some(Smell::Foul)) => Some("a foul smell"),
-            (Clarity::WhiteCloud, _) => Some("a white cloud in the water"),
-            (Clarity::Green, _) => Some("green water"),
-            (Clarity::Brown, _) => Some("brown water"),
+    if let Some(glass) = s.known.readings.glass {
+        let sign = match (glass.value.clarity, glass.value.smell) {
+            (_, Some(Smell::Foul)) => Some(say!("change_due.foul")),
+            (Clarity::WhiteCloud, _) => Some(say!("change_due.cloud")),
+            (Clarity::Green, _) => Some(say!("change_due.green")),
+            (Clarity::Brown, _) => Some(say!("change_due.brown")),
             _ => None,
         };
-        if let Some(what) = what {
-            return Some((local_date(glass.at, s.now), Rule::Signs, format!("by signs: {what}")));
+        if let Some(sign) = sign {
+            return Some((s.date(glass.at), Rule::Signs, sign));
         }
     }
-    let ec = s.state.ec?;
-    let target = ec_target(s.plantings, s.system.source_ec)?;
-    let near_source = s.system.source_ec.get() + 0.2;
-    (ec.value.get() <= near_source && target.low.get() > near_source).then(|| {
-        let words = format!("by signs: spent, EC {} is near the source water's", s.wording.ec(ec.value));
-        (local_date(ec.at, s.now), Rule::Signs, words)
-    })
+    let ec = s.known.tank.ec?;
+    let near_source = s.system.source_ec + Conductivity::constant(FIGURES.strength.spent_within);
+    let spent = ec.value <= near_source && s.ec_target()?.low > near_source;
+    spent.then(|| (s.date(ec.at), Rule::Signs, say!("change_due.spent", ec = ec.value)))
 }
 
 fn by_disease(s: &Situation<'_>) -> Option<Due> {
-    let case = s.state.root_case?;
-    let changed_since = s.state.last_change.is_some_and(|at| at >= case.at);
-    (!changed_since).then(|| (local_date(case.at, s.now), Rule::Disease, "by disease: root rot is open and the old water still stands".to_owned()))
+    let case = s.known.cases.root_rot()?;
+    let changed_since = s.known.tank.last_change.is_some_and(|at| at >= case.opened);
+    (!changed_since).then(|| (s.date(case.opened), Rule::Disease, say!("change_due.disease")))
 }

@@ -1,99 +1,98 @@
 //! What the last findings call for: a reading out of its band, a fault, a sign, an open case of
 //! root rot. Each stays until a later look finds it mended.
 
+use super::Task;
 use super::margin::shorten;
-use super::{Situation, Task};
-use crate::calendar::{add_days, end_of, local_date, say_date};
-use crate::log::RootStage;
-use crate::verdict::{Subject, judge_state};
+use crate::calendar::{add_whole_days, day, end_of};
+use crate::fact::{RootStage, Subject};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param, count};
+use crate::projection::Case;
+use crate::say;
+use crate::situation::Situation;
+use crate::verdict::{Verdict, judge_state};
 use jiff::Timestamp;
 use jiff::civil::Date;
-use std::borrow::Cow;
-
-/// Peroxide decays to water: it is given again after this many days, 4–6 in practice.
-const PEROXIDE_EVERY: i64 = 5;
-/// Roots under treatment are looked at this many days after the case was opened.
-const ROOT_LOOKS: [i64; 3] = [2, 4, 7];
 
 /// Every task that the last findings call for.
 #[must_use]
 pub fn follow_ups(s: &Situation<'_>) -> Vec<Task> {
-    let mut tasks: Vec<Task> = judge_state(s)
-        .into_iter()
-        .filter_map(|(at, verdict)| {
-            let todo = verdict.todo.clone()?;
-            let sensitive = matches!(verdict.subject, Subject::Running | Subject::Level);
-            let slack = shorten(verdict.slack_days, sensitive, s.system, s.state, s.plants(), s.wording).days;
-            let reason = format!("{}. {}", verdict.finding, verdict.why);
-            Some(found(verdict.subject.code(), verdict.subject, todo, verdict.next.clone(), at, slack, reason, s))
-        })
-        .collect();
-    tasks.extend(root_case(s));
+    let mut tasks: Vec<Task> =
+        judge_state(s).into_iter().filter_map(|(at, verdict)| called_for(at, verdict, s)).collect();
+    if let Some(case) = s.known.cases.root_rot() {
+        tasks.extend(root_case(case, s));
+    }
     tasks
 }
 
-/// A task that stands from the moment of the finding.
-#[allow(clippy::too_many_arguments, reason = "the parts of one task, named at the only two call sites")]
-fn found(
-    code: &'static str,
-    subject: Subject,
-    name: impl Into<Cow<'static, str>>,
-    doing: impl Into<Cow<'static, str>>,
-    at: Timestamp,
-    slack: f64,
-    reason: String,
-    s: &Situation<'_>,
-) -> Task {
-    let on = local_date(at, s.now);
-    Task::new(code, name, doing, on, end_of(on, s.now.time_zone()), slack, reason, s).about(subject)
+/// The task that a verdict calls for, from the moment of the finding.
+fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task> {
+    let todo = verdict.todo?;
+    let sensitive = matches!(verdict.subject, Subject::Running | Subject::Level);
+    let reason = say!("follow_up.reason", finding = verdict.finding, why = verdict.why);
+    let slack = shorten(verdict.slack_days, sensitive, s).days;
+    let on = s.date(at);
+    let task = Task::new(verdict.subject.code(), todo, verdict.next, reason, on, end_of(on, s.now.time_zone()), s);
+    Some(task.slack(slack).about(verdict.subject).caused_by(verdict.code))
 }
 
-fn root_case(s: &Situation<'_>) -> Vec<Task> {
-    let Some(case) = s.state.root_case else { return vec![] };
-    let stage = case.value;
-    let slack = |days: f64| shorten(days, true, s.system, s.state, s.plants(), s.wording).days;
-    let ports = s.state.roots.map_or(0, |r| r.value.1);
-    let place = match ports {
-        0 => String::new(),
-        1 => " in 1 port".to_owned(),
-        n => format!(" in {n} ports"),
-    };
-    let began = say_date(local_date(case.at, s.now), s.now.date());
+/// A task of a case, moved off the closed days.
+fn of_case(code: &'static str, on: Date, slack: f64, reason: Message, s: &Situation<'_>) -> Task {
+    let slack = shorten(slack, true, s).days;
+    let on = s.calendar.settle(on, slack);
+    let (name, doing) = (Message::of("case_task", code, "name"), Message::of("case_task", code, "doing"));
+    let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
+    task.slack(slack).about(Subject::Roots)
+}
+
+/// The same for what should have been done when the case was found: that day is not moved.
+fn at_once(code: &'static str, case: &Case, slack: f64, reason: Message, s: &Situation<'_>) -> Task {
+    let on = s.date(case.opened);
+    let (name, doing) = (Message::of("case_task", code, "name"), Message::of("case_task", code, "doing"));
+    let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
+    task.slack(shorten(slack, true, s).days).about(Subject::Roots).adult()
+}
+
+fn root_case(case: &Case, s: &Situation<'_>) -> Vec<Task> {
+    let figures = &FIGURES.roots;
+    let ports = s.known.readings.roots.map_or(0, |roots| roots.value.1);
+    let place =
+        || -> Param { if ports == 0 { Param::from("") } else { say!("case.in_ports", ports = count(ports)).into() } };
+    let (opened, today, stage) = (s.date(case.opened), s.today(), case.stage);
+    let began = || day(opened, today);
     let mut tasks = Vec::new();
     if stage == RootStage::Rotted {
-        let reason = format!("Root rot stage 3{place}, found {began}; it seeds the rest of the water.");
-        tasks.push(found("root_remove", Subject::Roots, "Remove the rotted plant", "Take it out, throw it away, then reset the system", case.at, slack(0.5), reason, s).adult());
+        let reason = say!("case.rotted", place = place(), began = began());
+        tasks.push(at_once("root_remove", case, figures.remove_slack, reason, s));
     }
-    match s.state.treated.filter(|at| *at >= case.at) {
+    match case.treated {
         None => {
-            let reason = format!("Root rot stage {}{place}, found {began}, not treated yet.", stage.number());
-            tasks.push(found("root_treat", Subject::Roots, "Treat the roots", "Root bath, full change, clean, first peroxide dose", case.at, slack(1.0), reason, s).adult());
+            let reason = say!("case.untreated", stage = stage.say(), place = place(), began = began());
+            tasks.push(at_once("root_treat", case, figures.treat_slack, reason, s));
         }
         Some(treated) => {
-            let on = add_days(local_date(treated, s.now), PEROXIDE_EVERY);
-            let reason = format!(
-                "Root rot stage {}{place} since {began}. The last dose was {}; peroxide decays to water in 4–6 days.",
-                stage.number(),
-                say_date(local_date(treated, s.now), s.now.date())
-            );
-            tasks.push(dated("peroxide", "Next peroxide dose", "4 mL of 3 % peroxide for each litre, pump on; gloves and goggles", on, slack(1.0), reason, s).adult());
+            let dosed = s.date(treated);
+            let on = add_whole_days(dosed, figures.peroxide_every);
+            let dosed = day(dosed, today);
+            let reason = say!("case.treated", stage = stage.say(), place = place(), began = began(), dosed = dosed);
+            tasks.push(of_case("peroxide", on, figures.treat_slack, reason, s).adult());
         }
     }
-    let on = next_root_look(s, case.at);
-    let reason =
-        format!("Root rot since {began}: looked at after 2, 4 and 7 days, closed after two sound looks{}.", if s.state.sound_since_case == 1 { ", one of them seen" } else { "" });
-    tasks.push(dated("root_look", "Look at the roots again", "Lift the lid and look at every root; wash hands after", on, slack(1.0), reason, s));
+    let reason = if case.sound_looks == 1 {
+        say!("case.one_sound_look", began = began())
+    } else {
+        say!("case.looks", began = began())
+    };
+    tasks.push(of_case("root_look", next_root_look(case, s), figures.treat_slack, reason, s));
     tasks
 }
 
-fn dated(code: &'static str, name: &'static str, doing: &'static str, on: Date, slack: f64, reason: String, s: &Situation<'_>) -> Task {
-    let on = s.calendar.settle(on, slack);
-    Task::new(code, name, doing, on, end_of(on, s.now.time_zone()), slack, reason, s).about(Subject::Roots)
-}
-
-/// The next of the three looks that has not been made; after them every four days.
-fn next_root_look(s: &Situation<'_>, began: Timestamp) -> Date {
-    let began = local_date(began, s.now);
-    let last = s.state.roots.map_or(began, |r| local_date(r.at, s.now));
-    ROOT_LOOKS.iter().map(|days| add_days(began, *days)).find(|on| *on > last).unwrap_or_else(|| add_days(last, 4))
+/// The next of the three looks that has not been made; after them every few days.
+fn next_root_look(case: &Case, s: &Situation<'_>) -> Date {
+    let figures = &FIGURES.roots;
+    let began = s.date(case.opened);
+    let last = s.known.readings.roots.map_or(began, |roots| s.date(roots.at));
+    let looks = [figures.first_look, figures.second_look, figures.third_look];
+    let next = looks.iter().map(|days| add_whole_days(began, *days)).find(|on| *on > last);
+    next.unwrap_or_else(|| add_whole_days(last, figures.later_looks))
 }

@@ -1,13 +1,11 @@
 //! When each thing is due, why, and how much lateness costs: one file a rule.
 
 pub mod change;
-mod check;
 pub mod follow_up;
 mod margin;
 pub mod routine;
 mod task;
 pub mod top_off;
 
-pub use check::{Check, CheckFacts, checks};
 pub use margin::{Slack, slack};
-pub use task::{Situation, Standing, Task, Urgency, pressing, tasks};
+pub use task::{Standing, Task, Urgency, pressing, tasks};

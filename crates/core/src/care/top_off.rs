@@ -3,98 +3,136 @@
 //! With V litres that lose w a day and are topped off at c while the plants take up u, EC moves by
 //! (c − u) · w / V a day. At c = u it stays level.
 
-use super::Situation;
-use crate::crop::ec_target;
-use crate::quantity::Conductivity;
+use crate::figures::FIGURES;
+use crate::message::{Message, count};
+use crate::quantity::{Conductivity, middle};
+use crate::say;
+use crate::situation::Situation;
 use crate::system::TopOffMethod;
 use serde::Serialize;
 
-/// More than this in a week is drift, in mS/cm; less is within what a meter tells apart.
-const DRIFTS: f64 = 0.15;
-
 /// What a method does to the tank.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct MethodDrift {
+pub struct MethodDrift<W = Message> {
     /// Which method.
     pub method: TopOffMethod,
     /// As it is said.
-    pub name: String,
+    pub name: W,
     /// The strength it pours.
     pub strength: Conductivity,
     /// EC a week, in mS/cm.
     pub ec_a_week: f64,
     /// In words.
-    pub said: String,
+    pub said: W,
 }
 
 /// What topping off does here.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct TopOffAdvice {
+pub struct TopOffAdvice<W = Message> {
     /// What the chosen method does, in a sentence.
-    pub finding: String,
+    pub finding: W,
     /// What to do about it.
-    pub next: String,
+    pub next: W,
     /// Whether it drifts the tank.
     pub drifting: bool,
     /// The strength that holds EC level.
     pub hold_at: Conductivity,
     /// The chosen method first, then the others from the least drift on.
-    pub methods: Vec<MethodDrift>,
+    pub methods: Vec<MethodDrift<W>>,
     /// From how many stretches this is known.
-    pub sure: String,
+    pub sure: W,
+}
+
+impl<W> TopOffAdvice<W> {
+    /// The same in words.
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> TopOffAdvice<V> {
+        let method = |drift: MethodDrift<W>| MethodDrift {
+            method: drift.method,
+            name: say(drift.name),
+            strength: drift.strength,
+            ec_a_week: drift.ec_a_week,
+            said: say(drift.said),
+        };
+        TopOffAdvice {
+            finding: say(self.finding),
+            next: say(self.next),
+            drifting: self.drifting,
+            hold_at: self.hold_at,
+            methods: self.methods.into_iter().map(method).collect(),
+            sure: say(self.sure),
+        }
+    }
+}
+
+/// The strengths that the methods pour, and what they come to.
+struct Pouring {
+    source: Conductivity,
+    aim: Conductivity,
+    uptake: Conductivity,
+    ready: Option<Conductivity>,
+    fillings_a_week: f64,
+}
+
+impl Pouring {
+    fn drift(&self, method: TopOffMethod) -> MethodDrift {
+        let strength = match method {
+            TopOffMethod::Plain => self.source,
+            TopOffMethod::LightFeed => middle(self.source, self.aim),
+            TopOffMethod::SameStrength => self.aim,
+            TopOffMethod::Measured => self.uptake,
+            TopOffMethod::Premixed => self.ready.unwrap_or(self.aim),
+            TopOffMethod::Reservoir => self.ready.unwrap_or(self.uptake),
+        };
+        let over = strength - self.uptake;
+        let ec_a_week = over.get() * self.fillings_a_week;
+        let by = over.size() * self.fillings_a_week;
+        let said = if ec_a_week.abs() < FIGURES.strength.drifts {
+            say!("top_off_drift.holds")
+        } else if ec_a_week > 0.0 {
+            say!("top_off_drift.rises", by = by)
+        } else {
+            say!("top_off_drift.falls", by = by)
+        };
+        MethodDrift { method, name: say!("top_off_drift.method", method = method.say()), strength, ec_a_week, said }
+    }
 }
 
 /// The advice, once two stretches of uptake are known.
 #[must_use]
 pub fn top_off_advice(s: &Situation<'_>) -> Option<TopOffAdvice> {
-    let ledger = &s.state.ledger;
+    let ledger = &s.known.lessons.ledger;
     let (uptake, a_day) = (ledger.uptake_concentration()?, ledger.water_a_day()?);
-    let band = ec_target(s.plantings, s.system.source_ec)?;
-    let aim = f64::midpoint(band.low.get(), band.high.get());
-    let source = s.system.source_ec.get();
-    let ready = s.state.premixed.and_then(|premixed| premixed.value.ec).map(Conductivity::get);
-    let turnover = a_day * 7.0 / s.system.reservoir.working.get();
-    let w = s.wording;
-    let drift = |method: TopOffMethod| {
-        let strength = match method {
-            TopOffMethod::Plain => source,
-            TopOffMethod::LightFeed => f64::midpoint(source, aim),
-            TopOffMethod::SameStrength => aim,
-            TopOffMethod::Measured => uptake.get(),
-            TopOffMethod::Premixed => ready.unwrap_or(aim),
-            TopOffMethod::Reservoir => ready.unwrap_or(uptake.get()),
-        };
-        let ec_a_week = (strength - uptake.get()) * turnover;
-        let said = if ec_a_week.abs() < DRIFTS {
-            "holds the EC".to_owned()
-        } else {
-            format!("{} by {} a week", if ec_a_week > 0.0 { "EC rises" } else { "EC falls" }, w.ec(Conductivity::nearest(ec_a_week.abs())))
-        };
-        MethodDrift { method, name: method.say().to_owned(), strength: Conductivity::nearest(strength), ec_a_week, said }
+    let pouring = Pouring {
+        source: s.system.source_ec,
+        aim: s.ec_target()?.aim(),
+        uptake,
+        ready: s.known.lessons.premixed.and_then(|premixed| premixed.value.ec),
+        fillings_a_week: a_day * 7.0 / s.system.reservoir.working,
     };
-    let chosen = drift(s.system.methods.top_off);
+    let chosen = pouring.drift(s.system.methods.top_off);
     let open = |method: &TopOffMethod| match method {
         TopOffMethod::Reservoir => s.system.traits.top_off_reservoir,
-        TopOffMethod::Premixed => ready.is_some(),
+        TopOffMethod::Premixed => pouring.ready.is_some(),
         _ => true,
     };
-    let mut others: Vec<MethodDrift> = TopOffMethod::ALL.into_iter().filter(|method| *method != chosen.method && open(method)).map(drift).collect();
+    let others = TopOffMethod::ALL.into_iter().filter(|method| *method != chosen.method && open(method));
+    let mut others: Vec<MethodDrift> = others.map(|method| pouring.drift(method)).collect();
     others.sort_by(|a, b| a.ec_a_week.abs().total_cmp(&b.ec_a_week.abs()));
-    let drifting = chosen.ec_a_week.abs() >= DRIFTS;
-    let hold = w.ec(uptake);
+    let drifting = chosen.ec_a_week.abs() >= FIGURES.strength.drifts;
     let next = match others.first().filter(|_| drifting) {
-        Some(best) => format!("Top off at {hold} and it stays level; {} {}.", best.name, best.said),
-        None => "Go on.".to_owned(),
+        Some(best) => {
+            let (method, said) = (best.name.clone(), best.said.clone());
+            say!("top_off_drift.hold_at", ec = uptake, method = method, said = said)
+        }
+        None => say!("top_off_drift.go_on"),
     };
-    let intervals = ledger.intervals.len();
-    let mut methods = vec![chosen.clone()];
-    methods.extend(others);
-    Some(TopOffAdvice {
-        finding: format!("With {}, {}", chosen.name, if drifting { chosen.said } else { "the EC holds".to_owned() }),
-        next,
-        drifting,
-        hold_at: uptake,
-        methods,
-        sure: format!("The plants take up water at {hold}, from the salt ledger of {intervals} stretches."),
-    })
+    let (name, said) = (chosen.name.clone(), chosen.said.clone());
+    let finding = if drifting {
+        say!("top_off_drift.drifts", method = name, said = said)
+    } else {
+        say!("top_off_drift.even", method = name)
+    };
+    let methods = std::iter::once(chosen).chain(others).collect();
+    let sure = say!("top_off_drift.sure", ec = uptake, stretches = count(ledger.stretches.len()));
+    Some(TopOffAdvice { finding, next, drifting, hold_at: uptake, methods, sure })
 }

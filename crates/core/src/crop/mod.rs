@@ -4,8 +4,9 @@ mod planting;
 mod targets;
 
 pub use planting::{Planting, Stage};
-pub use targets::{EcTarget, PH_AIM, PH_BAND, PH_BLOCKED, ec_target};
+pub use targets::{EcTarget, ec_target};
 
+use crate::quantity::Conductivity;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -44,7 +45,7 @@ pub struct Crop {
 #[derive(Deserialize)]
 struct File {
     crop: Vec<Crop>,
-    targets: BTreeMap<CropGroup, BTreeMap<Stage, [f64; 2]>>,
+    targets: BTreeMap<CropGroup, BTreeMap<Stage, [Conductivity; 2]>>,
 }
 
 static FILE: LazyLock<File> = LazyLock::new(|| {

@@ -1,8 +1,10 @@
 //! What stands in which ports.
 
 use super::{Crop, CropGroup, crop};
-use crate::Refusal;
+use crate::message::{Param, member};
 use crate::quantity::{Name, Note};
+use crate::refusal::Refusal;
+use crate::refuse;
 use crate::system::PortSet;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -30,16 +32,19 @@ pub enum Stage {
 impl Stage {
     /// As it is said.
     #[must_use]
-    pub fn say(self) -> &'static str {
-        match self {
-            Self::Germinating => "germinating",
-            Self::Seedling => "seedling",
-            Self::Vegetative => "vegetative",
-            Self::Flowering => "flowering",
-            Self::Fruiting => "fruiting",
-            Self::Ripening => "ripening",
-            Self::Done => "done",
-        }
+    pub fn say(self) -> Param {
+        member(
+            "stage",
+            match self {
+                Self::Germinating => "germinating",
+                Self::Seedling => "seedling",
+                Self::Vegetative => "vegetative",
+                Self::Flowering => "flowering",
+                Self::Fruiting => "fruiting",
+                Self::Ripening => "ripening",
+                Self::Done => "done",
+            },
+        )
     }
 }
 
@@ -73,21 +78,10 @@ impl Planting {
     /// # Errors
     /// A refusal at the field.
     pub fn check(&self, ports: u16) -> Result<(), Refusal> {
-        if self.ports.highest() > ports {
-            return Err(Refusal::new(
-                format!("found port {}", self.ports.highest()),
-                format!("allowed are the ports 1 to {ports}"),
-                "Choose ports that the system has, or give the system more ports.",
-            )
-            .at("ports"));
-        }
+        self.ports.check(ports).map_err(|refusal| refusal.at("ports"))?;
         if let Some(sown) = self.sown_on.filter(|sown| *sown > self.planted_on) {
-            return Err(Refusal::new(
-                format!("found sown on {sown}, after it was planted on"),
-                format!("allowed is {} or before", self.planted_on),
-                "Swap the two dates, or leave the sowing out.",
-            )
-            .at("sown_on"));
+            let (found, most) = (sown.to_string(), self.planted_on.to_string());
+            return Err(refuse!("sown_after_planting", found = found, most = most).at("sown_on"));
         }
         Ok(())
     }

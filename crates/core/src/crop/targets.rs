@@ -1,96 +1,87 @@
 //! The bands that readings are held against.
 
-use super::{CropGroup, FILE, Planting, Stage};
-use crate::quantity::Conductivity;
+use super::{FILE, Planting, Stage};
+use crate::figures::FIGURES;
+use crate::message::{Message, count};
+use crate::quantity::{Conductivity, middle};
+use crate::say;
 use serde::Serialize;
-
-/// The pH band in which nutrients can be taken up.
-pub const PH_BAND: (f64, f64) = (5.5, 6.5);
-/// What a correction aims at.
-pub const PH_AIM: (f64, f64) = (5.8, 6.2);
-/// Below the first and above the second, uptake is blocked.
-pub const PH_BLOCKED: (f64, f64) = (5.0, 7.0);
 
 /// The strength that suits everything that grows on one water.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct EcTarget {
+pub struct EcTarget<W = Message> {
     /// Lower end of the band.
     pub low: Conductivity,
     /// Upper end of the band.
     pub high: Conductivity,
     /// Which crops and stages made it.
-    pub reason: String,
+    pub reason: W,
     /// Set when the crops' own bands do not meet.
-    pub warning: Option<String>,
+    pub warning: Option<W>,
 }
 
-/// The band of one planting. Before the first true leaf the water stays plain, read as up to
-/// 0.4 mS/cm above the source. `None` once it is done.
-fn band(planting: &Planting, source: Conductivity) -> Option<(f64, f64)> {
+impl<W> EcTarget<W> {
+    /// The same in words.
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> EcTarget<V> {
+        let Self { low, high, reason, warning } = self;
+        EcTarget { low, high, reason: say(reason), warning: warning.map(say) }
+    }
+
+    /// The middle of the band: what is aimed at.
+    #[must_use]
+    pub fn aim(&self) -> Conductivity {
+        middle(self.low, self.high)
+    }
+}
+
+type Band = (Conductivity, Conductivity);
+
+/// The band of one planting. Before the first true leaf the water stays plain, read as a little above
+/// the source. `None` once it is done.
+fn band(planting: &Planting, source: Conductivity) -> Option<Band> {
     if planting.stage == Stage::Done {
         return None;
     }
     if planting.stage == Stage::Germinating {
-        return Some((0.0, source.get() + 0.4));
+        let plain = source + Conductivity::constant(FIGURES.strength.plain_over_source);
+        return Some((Conductivity::constant(0.0), plain));
     }
     let stages = FILE.targets.get(&planting.group)?;
     let full = |stage: Stage| stages.range(..=stage).next_back().map(|(_, band)| (band[0], band[1]));
-    if planting.stage == Stage::Seedling && planting.facts().is_some_and(|crop| crop.fast) {
-        return full(Stage::Vegetative).map(|(_, high)| (full(Stage::Seedling).map_or(0.8, |b| b.0), high));
-    }
-    full(planting.stage)
+    let (low, high) = full(planting.stage)?;
+    let fast = planting.stage == Stage::Seedling && planting.facts().is_some_and(|crop| crop.fast);
+    let high = if fast { full(Stage::Vegetative).map_or(high, |grown| grown.1) } else { high };
+    Some((low, high))
 }
 
 /// The overlap of all bands; where there is none, the band of the crop that wants least, with a
 /// warning. `None` when nothing grows.
 #[must_use]
-pub fn ec_target(plantings: &[Planting], source: Conductivity) -> Option<EcTarget> {
-    let bands: Vec<(&Planting, (f64, f64))> = plantings.iter().filter_map(|p| band(p, source).map(|b| (p, b))).collect();
-    let lowest = bands.iter().min_by(|a, b| a.1.1.total_cmp(&b.1.1))?;
-    let low = bands.iter().map(|b| b.1.0).fold(f64::MIN, f64::max);
-    let high = lowest.1.1;
-    let make = |low: f64, high: f64| (Conductivity::nearest(low), Conductivity::nearest(high));
-    if low < high {
-        let ((low, high), reason) = (make(low, high), say_crops(&bands));
-        return Some(EcTarget { low, high, reason, warning: None });
+pub fn ec_target<'a>(plantings: impl IntoIterator<Item = &'a Planting>, source: Conductivity) -> Option<EcTarget> {
+    let bands: Vec<(&Planting, Band)> =
+        plantings.into_iter().filter_map(|planting| Some((planting, band(planting, source)?))).collect();
+    let (modest, lowest) = bands.iter().min_by(|a, b| a.1.1.get().total_cmp(&b.1.1.get()))?;
+    let (hungry, hungriest) = bands.iter().max_by(|a, b| a.1.0.get().total_cmp(&b.1.0.get()))?;
+    if hungriest.0 < lowest.1 {
+        return Some(EcTarget { low: hungriest.0, high: lowest.1, reason: for_crops(&bands), warning: None });
     }
-    let hungriest = bands.iter().max_by(|a, b| a.1.0.total_cmp(&b.1.0))?;
-    let (low, high) = make(lowest.1.0, high);
+    let (modest, hungry) = (one(modest), one(hungry));
     Some(EcTarget {
-        low,
-        high,
-        reason: format!("the lower band, for {}", say_one(lowest.0)),
-        warning: Some(format!(
-            "{} and {} want different water: at one strength the first gets tip burn or the second goes hungry. Move one of them.",
-            say_one(lowest.0),
-            say_one(hungriest.0)
-        )),
+        low: lowest.0,
+        high: lowest.1,
+        reason: say!("crop.lower_band", crop = modest.clone()),
+        warning: Some(say!("crop.bands_apart", modest = modest, hungry = hungry)),
     })
 }
 
-fn say_one(planting: &Planting) -> String {
-    format!("{} ({})", planting.crop.as_str().to_lowercase(), planting.stage.say())
+fn one(planting: &Planting) -> Message {
+    say!("crop.at_stage", crop = planting.crop.as_str().to_lowercase(), stage = planting.stage.say())
 }
 
-fn say_crops(bands: &[(&Planting, (f64, f64))]) -> String {
-    let mut names: Vec<String> = bands.iter().map(|(p, _)| say_one(p)).collect();
-    names.dedup();
-    let more = names.len().saturating_sub(3);
-    names.truncate(3);
-    let list = names.join(", ");
-    if more > 0 { format!("for {list} and {more} more") } else { format!("for {list}") }
-}
-
-/// The group's plain name.
-impl CropGroup {
-    /// As it is said.
-    #[must_use]
-    pub fn say(self) -> &'static str {
-        match self {
-            Self::Leafy => "leafy greens",
-            Self::Herb => "herbs",
-            Self::Fruiting => "fruiting crops",
-            Self::Flower => "flowers",
-        }
-    }
+fn for_crops(bands: &[(&Planting, Band)]) -> Message {
+    let mut crops: Vec<Message> = bands.iter().map(|(planting, _)| one(planting)).collect();
+    crops.dedup();
+    let more = crops.len().saturating_sub(3);
+    crops.truncate(3);
+    if more > 0 { say!("crop.for_more", crops = crops, more = count(more)) } else { say!("crop.for", crops = crops) }
 }

@@ -1,7 +1,9 @@
 //! A batch too large for one container, split over those at hand.
 
-use crate::Refusal;
-use crate::quantity::{Litres, Name};
+use crate::figures::FIGURES;
+use crate::message::count;
+use crate::quantity::{Litres, Name, Quantity};
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 
 /// Something to mix and carry in.
@@ -25,12 +27,7 @@ pub struct Share {
     pub part: f64,
     /// What it weighs to carry: 1 L is 1 kg.
     pub kilograms: f64,
-    /// The water in words, in the reader's units; empty until a plan puts it into words.
-    pub said: String,
 }
-
-/// Fillings beyond this are another job than a person's with cans.
-const MOST_FILLINGS: usize = 40;
 
 /// Fills the largest containers first, and again as often as needed; the rest goes into the smallest
 /// one that takes it.
@@ -40,28 +37,33 @@ const MOST_FILLINGS: usize = 40;
 pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refusal> {
     let mut sorted: Vec<&Container> = containers.iter().filter(|c| c.holds > Litres::ZERO).collect();
     sorted.sort_by(|a, b| b.holds.get().total_cmp(&a.holds.get()));
-    let round: f64 = sorted.iter().map(|c| c.holds.get()).sum();
-    if total <= Litres::ZERO || round <= 0.0 || total.get() / round * sorted.len() as f64 > MOST_FILLINGS as f64 {
-        return Err(Refusal::new(
-            format!("found {:.1} L for containers of {round:.1} L in all", total.get()),
-            format!("allowed is more than 0 L in at most {MOST_FILLINGS} fillings"),
-            "Name larger containers, or mix in the reservoir with no plants in it.",
-        ));
+    let in_all: Litres = sorted.iter().map(|container| container.holds).sum();
+    let most = FIGURES.bench.most_fillings;
+    if total <= Litres::ZERO || in_all <= Litres::ZERO || total / in_all * sorted.len() as f64 > most {
+        return Err(refuse!("batch_beyond_containers", found = total, holds = in_all, most = count(most as u64)));
     }
     let mut shares: Vec<Share> = Vec::new();
     let mut rest = total.get();
     for next in sorted.iter().cycle() {
-        let fits = sorted.iter().rev().find(|container| container.holds.get() >= rest - 1e-9);
+        let fits = sorted.iter().rev().find(|container| container.holds.get() >= rest - A_DROP);
         let container = fits.unwrap_or(next);
         let litres = rest.min(container.holds.get());
-        shares.push(Share { container: container.name.as_str().to_owned(), litres: Litres::nearest(litres), part: litres / total.get(), kilograms: litres, said: String::new() });
+        shares.push(Share {
+            container: container.name.as_str().to_owned(),
+            litres: Litres::calculated(litres),
+            part: litres / total.get(),
+            kilograms: litres,
+        });
         rest -= litres;
-        if rest <= 1e-9 {
+        if rest <= A_DROP {
             break;
         }
     }
     Ok(shares)
 }
+
+/// Less is nothing left to fill: what sums are off by in their last places, in litres.
+const A_DROP: f64 = 1e-9;
 
 /// Shares of an amount that add up to it exactly, to the last bit.
 ///

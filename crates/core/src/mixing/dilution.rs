@@ -1,7 +1,8 @@
 //! Weakening a stronger solution: C₁V₁ = C₂V₂.
 
-use crate::Refusal;
+use crate::message::percent;
 use crate::quantity::Litres;
+use crate::{Refusal, refuse};
 
 /// How much of the stronger one, how much water.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -21,19 +22,13 @@ pub struct Dilution {
 pub fn dilute(from_percent: f64, to_percent: f64, total: Litres) -> Result<Dilution, Refusal> {
     let known = |p: f64| p.is_finite() && p > 0.0 && p <= 100.0;
     if !known(from_percent) || !known(to_percent) || total <= Litres::ZERO {
-        return Err(Refusal::new(
-            format!("found {from_percent} % to {to_percent} %, {:.2} L", total.get()),
-            "allowed are strengths above 0 up to 100 %, and more than 0 L",
-            "Read the strength off the label.",
-        ));
+        let (from, to) = (percent(from_percent), percent(to_percent));
+        return Err(refuse!("dilution_figures", from = from, to = to, litres = total));
     }
     if from_percent < to_percent {
-        return Err(Refusal::new(
-            format!("found {from_percent} %, weaker than the {to_percent} % wanted"),
-            format!("allowed is {to_percent} % or stronger"),
-            format!("Use it as it is where {from_percent} % is enough, or get a stronger one."),
-        ));
+        return Err(refuse!("dilution_upwards", from = percent(from_percent), to = percent(to_percent)));
     }
-    let concentrate = total.get() * to_percent / from_percent;
-    Ok(Dilution { concentrate: Litres::nearest(concentrate), water: Litres::nearest(total.get() - concentrate), parts_water: from_percent / to_percent - 1.0 })
+    let concentrate = total * (to_percent / from_percent);
+    let water = (total - concentrate).or_nothing();
+    Ok(Dilution { concentrate, water, parts_water: from_percent / to_percent - 1.0 })
 }

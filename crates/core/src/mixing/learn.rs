@@ -1,6 +1,6 @@
 //! EC rises learnt from batches that were mixed and measured.
 
-use crate::robust::median;
+use crate::statistics::median;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 

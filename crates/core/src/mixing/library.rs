@@ -46,11 +46,16 @@ struct Library {
 
 static LIBRARY: LazyLock<Library> = LazyLock::new(|| {
     #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
-    let file: File = toml::from_str(include_str!("../../data/products.toml")).expect("data/products.toml is well formed");
+    let file: File =
+        toml::from_str(include_str!("../../data/products.toml")).expect("data/products.toml is well formed");
     let line = |line: KeyedLine| RecipeLine { product: shipped_id(&line.product), parts: line.parts, rate: None };
+    let recipe = |recipe: KeyedRecipe| {
+        let lines = recipe.lines.into_iter().map(line).collect();
+        (shipped_id(&recipe.key), Recipe { name: recipe.name, note: recipe.note, lines })
+    };
     Library {
         products: file.product.into_iter().map(|p| (shipped_id(&p.key), p.label)).collect(),
-        recipes: file.recipe.into_iter().map(|r| (shipped_id(&r.key), Recipe { name: r.name, note: r.note, lines: r.lines.into_iter().map(line).collect() })).collect(),
+        recipes: file.recipe.into_iter().map(recipe).collect(),
     }
 });
 

@@ -15,6 +15,7 @@ mod recipe;
 mod sanitiser;
 
 pub use alkalinity::acid_for;
+pub use balance::Water;
 pub use containers::{Container, Share, shares_of, split};
 pub use dilution::{Dilution, dilute};
 pub use learn::{BatchPoint, Learnt, learnt_rise};
@@ -22,6 +23,6 @@ pub use library::{products, recipes, shipped_id};
 pub use measure::{MeasuringPlan, Tool, measure};
 pub use order::{ProductKind, mixing_order};
 pub use product::{OwnMeasure, Product, STRONGEST_PEROXIDE};
-pub use rate::{Amount, AmountUnit, CUP_ML, FLUID_OUNCE_ML, OUNCE_G, PrintedRate, RateAmount, RateVolume, TABLESPOON_ML, TEASPOON_ML, into_litres};
+pub use rate::{PrintedRate, RateAmount, RateVolume};
 pub use recipe::{Recipe, RecipeLine, StageParts};
 pub use sanitiser::{Sanitiser, check_together};

@@ -1,8 +1,10 @@
 //! What is stirred into the water: liquids by the millilitre, salts by the gram.
 
-use super::{Amount, AmountUnit, PrintedRate, ProductKind};
-use crate::quantity::{Name, Note};
+use super::{PrintedRate, ProductKind};
+use crate::message::{count, plain, term};
+use crate::quantity::{Amount, AmountUnit, Name, Note};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
 use serde::{Deserialize, Serialize};
 
 /// A cap, spoon or scoop of one's own: "my cap = 4 mL", "blue scoop = 2.5 g".
@@ -52,14 +54,18 @@ pub struct Product {
 /// A stronger peroxide sets fire to what it touches: not for a bench.
 pub const STRONGEST_PEROXIDE: f64 = 35.0;
 
-fn inside(found: Option<f64>, low: f64, high: f64, field: &str, what: &str) -> Result<(), Refusal> {
+fn inside(found: Option<f64>, low: f64, high: f64, field: &'static str, wanted: &'static str) -> Result<(), Refusal> {
     match found {
         Some(value) if !(value.is_finite() && value > low && value <= high) => {
-            Err(Refusal::new(format!("found {value}"), format!("allowed is above {low}, up to {high}"), format!("Give {what}, or leave it empty.")).at(field))
+            let (found, low, high) = (plain(value), plain(low), plain(high));
+            Err(refuse!("label_figure", found = found, low = low, high = high, wanted = term(wanted)).at(field))
         }
         _ => Ok(()),
     }
 }
+
+/// Caps and scoops of one product.
+const MOST_MEASURES: usize = 10;
 
 impl Product {
     /// Checks the numbers of the label, and that the rate can be read.
@@ -67,24 +73,20 @@ impl Product {
     /// # Errors
     /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
-        inside(self.density, 0.3, 3.0, "density", "the grams in a millilitre")?;
+        inside(self.density, 0.3, 3.0, "density", "label.density")?;
         // What does not feed has a rise of 0.
-        inside(self.rise.filter(|rise| *rise != 0.0), 0.0, 10.0, "rise", "the EC rise of 1 mL or 1 g in a litre, in mS/cm")?;
-        inside(self.percent, 0.0, STRONGEST_PEROXIDE, "percent", "the strength on the label, in per cent")?;
-        inside(self.meq, 0.0, 40.0, "meq", "the acid or base in one mL or g, in meq")?;
-        if self.measures.len() > 10 {
-            return Err(Refusal::new(format!("found {} measures", self.measures.len()), "allowed are 10", "Keep the ones that are in use.").at("measures"));
+        inside(self.rise.filter(|rise| *rise != 0.0), 0.0, 10.0, "rise", "label.rise")?;
+        inside(self.percent, 0.0, STRONGEST_PEROXIDE, "percent", "label.percent")?;
+        inside(self.meq, 0.0, 40.0, "meq", "label.meq")?;
+        if self.measures.len() > MOST_MEASURES {
+            let (found, most) = (count(self.measures.len()), count(MOST_MEASURES));
+            return Err(refuse!("too_many_measures", found = found, most = most).at("measures"));
         }
         for own in &self.measures {
-            inside(Some(own.holds), 0.0, 1000.0, "measures", "what the cap or scoop holds")?;
+            inside(Some(own.holds), 0.0, 1000.0, "measures", "label.measure")?;
         }
         if self.what == ProductKind::Peroxide && self.percent.is_none() {
-            return Err(Refusal::new(
-                "found a peroxide without its strength",
-                "allowed is a peroxide with its per cent",
-                "Read the per cent off the label: 3 % and 12 % are usual.",
-            )
-            .at("percent"));
+            return Err(refuse!("peroxide_without_strength").at("percent"));
         }
         if self.rate.is_some() { self.per_litre(None).map(|_| ()) } else { Ok(()) }
     }
@@ -94,14 +96,8 @@ impl Product {
     /// # Errors
     /// A refusal at `rate` when there is none or it cannot be read.
     pub fn per_litre(&self, own: Option<&PrintedRate>) -> Result<Amount, Refusal> {
-        let rate = own.or(self.rate.as_ref()).ok_or_else(|| {
-            Refusal::new(
-                format!("found “{}” without a rate", self.name.as_str()),
-                "allowed is a product with the rate printed on its label",
-                "Add the rate to the product under Set-up: so much per litre or per gallon.",
-            )
-            .at("rate")
-        })?;
+        let rate = own.or(self.rate.as_ref());
+        let rate = rate.ok_or_else(|| refuse!("product_without_rate", name = &self.name).at("rate"))?;
         rate.per_litre(self.unit, self.density, &self.measures).at("rate")
     }
 }

@@ -1,8 +1,10 @@
 //! Rates as they are printed on labels, and what they come to in one litre.
 
 use super::product::OwnMeasure;
-use crate::Refusal;
-use crate::quantity::{Litres, Name, factors};
+use crate::message::{Message, Param, count, member, plain, term};
+use crate::quantity::{Amount, AmountUnit, FLUID_OUNCE_ML, Name, OUNCE_G, TABLESPOON_ML, TEASPOON_ML, factors};
+use crate::refusal::Refusal;
+use crate::{refuse, say};
 use serde::{Deserialize, Serialize};
 
 /// What a printed rate counts.
@@ -65,75 +67,6 @@ fn one() -> u16 {
     1
 }
 
-/// What amounts of a product are counted in: liquids by volume, salts by weight.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum AmountUnit {
-    /// Millilitres.
-    Ml,
-    /// Grams.
-    G,
-}
-
-/// An amount of product.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(try_from = "WireAmount")]
-pub struct Amount {
-    /// How much, 0 to 100 000.
-    #[schema(minimum = 0, maximum = 100_000)]
-    pub value: f64,
-    /// Of what.
-    pub unit: AmountUnit,
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct WireAmount {
-    value: f64,
-    unit: AmountUnit,
-}
-
-impl TryFrom<WireAmount> for Amount {
-    type Error = Refusal;
-    fn try_from(wire: WireAmount) -> Result<Self, Refusal> {
-        if (0.0..=100_000.0).contains(&wire.value) {
-            return Ok(Self { value: wire.value, unit: wire.unit });
-        }
-        Err(Refusal::new(format!("found an amount of {}", wire.value), "allowed is 0 to 100000 mL or g", "Check the number and its unit."))
-    }
-}
-
-impl Amount {
-    /// So many millilitres.
-    #[must_use]
-    pub fn ml(value: f64) -> Self {
-        Self { value, unit: AmountUnit::Ml }
-    }
-
-    /// So many grams.
-    #[must_use]
-    pub fn grams(value: f64) -> Self {
-        Self { value, unit: AmountUnit::G }
-    }
-
-    /// The same unit with another number.
-    #[must_use]
-    pub fn with(self, value: f64) -> Self {
-        Self { value, ..self }
-    }
-}
-
-/// Millilitres in a US fluid ounce, teaspoon, tablespoon and cup; grams in an ounce.
-pub const FLUID_OUNCE_ML: f64 = 29.573_529_562_5;
-/// A sixth of a fluid ounce.
-pub const TEASPOON_ML: f64 = FLUID_OUNCE_ML / 6.0;
-/// Half a fluid ounce.
-pub const TABLESPOON_ML: f64 = FLUID_OUNCE_ML / 2.0;
-/// Eight fluid ounces.
-pub const CUP_ML: f64 = FLUID_OUNCE_ML * 8.0;
-/// An avoirdupois ounce.
-pub const OUNCE_G: f64 = 28.349_523_125;
-
 /// The most of a feed that is believed in one litre.
 const MOST_PER_LITRE: f64 = 200.0;
 
@@ -144,7 +77,12 @@ impl PrintedRate {
     /// # Errors
     /// No rate, a negative one, one beyond 200 mL or g a litre, per 0 of a volume; an own measure that
     /// is not named; a liquid by weight or a salt by the spoon without a density.
-    pub fn per_litre(&self, unit: AmountUnit, density: Option<f64>, measures: &[OwnMeasure]) -> Result<Amount, Refusal> {
+    pub fn per_litre(
+        &self,
+        unit: AmountUnit,
+        density: Option<f64>,
+        measures: &[OwnMeasure],
+    ) -> Result<Amount, Refusal> {
         let litres = f64::from(self.per) * self.volume.litres();
         let (size, of) = self.one(unit, measures)?;
         let rate = self.value * size / litres;
@@ -152,27 +90,12 @@ impl PrintedRate {
             (a, b, _) if a == b => rate,
             (AmountUnit::G, AmountUnit::Ml, Some(density)) => rate / density,
             (AmountUnit::Ml, AmountUnit::G, Some(density)) => rate * density,
-            (AmountUnit::G, ..) => {
-                return Err(Refusal::new(
-                    "found a liquid with a rate by weight, and no density",
-                    "allowed is a rate in mL, fl oz or spoons, or a density in g/mL",
-                    "Weigh 100 mL of it: the grams over 100 are its density.",
-                ));
-            }
-            (AmountUnit::Ml, ..) => {
-                return Err(Refusal::new(
-                    "found a salt with a rate by volume, and no density",
-                    "allowed is a rate in g or oz, or the grams in a millilitre of it",
-                    "Weigh ten level spoons: the grams over their millilitres are its density.",
-                ));
-            }
+            (AmountUnit::G, ..) => return Err(refuse!("liquid_by_weight")),
+            (AmountUnit::Ml, ..) => return Err(refuse!("salt_by_volume")),
         };
         if !(rate.is_finite() && rate > 0.0 && rate <= MOST_PER_LITRE) {
-            return Err(Refusal::new(
-                if rate.abs() < 1e6 { format!("found a rate of {} that comes to {rate:.2} a litre", self.value) } else { format!("found a rate that comes to {rate:.1e} a litre") },
-                format!("allowed is more than 0, up to {MOST_PER_LITRE} mL or g a litre"),
-                "Read the label again: per litre, per gallon, per 5 or per 100 gallons?",
-            ));
+            let found = plain(self.value);
+            return Err(refuse!("rate_unlikely", found = found, rate = plain(rate), most = plain(MOST_PER_LITRE)));
         }
         Ok(Amount { value: rate, unit })
     }
@@ -189,14 +112,9 @@ impl PrintedRate {
             RateAmount::OwnMeasure => {
                 let found = measures.iter().find(|own| Some(&own.name) == self.measure.as_ref());
                 let own = found.ok_or_else(|| {
-                    let names: Vec<&str> = measures.iter().map(|own| own.name.as_str()).collect();
-                    let known = if names.is_empty() { "none yet".to_owned() } else { names.join(", ") };
-                    Refusal::new(
-                        format!("found the measure “{}”", self.measure.as_ref().map_or("", |name| name.as_str())),
-                        format!("allowed are the product's own measures: {known}"),
-                        "Add the cap or scoop to the product, with what it holds.",
-                    )
-                    .at("measure")
+                    let asked = self.measure.as_ref().map_or("", Name::as_str);
+                    let known: Vec<&str> = measures.iter().map(|own| own.name.as_str()).collect();
+                    refuse!("own_measure_unknown", found = asked, known = known.join(", ")).at("measure")
                 })?;
                 (own.holds, unit)
             }
@@ -205,28 +123,29 @@ impl PrintedRate {
 
     /// As it is printed: "8.5 oz per 100 US gal".
     #[must_use]
-    pub fn say(&self) -> String {
-        let amount = match self.amount {
-            RateAmount::Millilitres => "mL",
-            RateAmount::FluidOunces => "fl oz",
-            RateAmount::Teaspoons => "tsp",
-            RateAmount::Tablespoons => "tbsp",
-            RateAmount::Grams => "g",
-            RateAmount::Ounces => "oz",
-            RateAmount::OwnMeasure => self.measure.as_ref().map_or("measure", |name| name.as_str()),
+    pub fn say(&self) -> Message {
+        let amount = match (self.amount, &self.measure) {
+            (RateAmount::Millilitres, _) => term("rate.millilitres"),
+            (RateAmount::FluidOunces, _) => term("rate.fluid_ounces"),
+            (RateAmount::Teaspoons, _) => term("rate.teaspoons"),
+            (RateAmount::Tablespoons, _) => term("rate.tablespoons"),
+            (RateAmount::Grams, _) => term("rate.grams"),
+            (RateAmount::Ounces, _) => term("rate.ounces"),
+            (RateAmount::OwnMeasure, Some(name)) => Param::from(name),
+            (RateAmount::OwnMeasure, None) => term("rate.own_measure"),
         };
-        let volume = match self.volume {
-            RateVolume::Litre => "L",
-            RateVolume::UsGallon => "US gal",
-            RateVolume::ImperialGallon => "imp gal",
-        };
-        let per = if self.per == 1 { String::new() } else { format!("{} ", self.per) };
-        format!("{} {amount} per {per}{volume}", self.value)
+        let volume = member(
+            "rate",
+            match self.volume {
+                RateVolume::Litre => "litre",
+                RateVolume::UsGallon => "us_gallon",
+                RateVolume::ImperialGallon => "imperial_gallon",
+            },
+        );
+        let value = plain(self.value);
+        if self.per == 1 {
+            return say!("rate.per_one", value = value, amount = amount, volume = volume);
+        }
+        say!("rate.per_many", value = value, amount = amount, per = count(self.per), volume = volume)
     }
-}
-
-/// How much goes into so many litres at a rate for one litre.
-#[must_use]
-pub fn into_litres(per_litre: Amount, litres: Litres) -> Amount {
-    per_litre.with(per_litre.value * litres.get())
 }

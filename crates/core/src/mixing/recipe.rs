@@ -1,9 +1,10 @@
 //! Recipes: which products together, and how much of each label's rate at which stage.
 
-use crate::Refusal;
 use crate::crop::Stage;
+use crate::message::{count, plain};
 use crate::mixing::PrintedRate;
 use crate::quantity::{Name, Note};
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -71,20 +72,25 @@ impl Recipe {
     /// # Errors
     /// A refusal at the line.
     pub fn check(&self) -> Result<(), Refusal> {
-        if self.lines.is_empty() || self.lines.len() > 12 {
-            return Err(Refusal::new(format!("found {} products", self.lines.len()), "allowed are 1 to 12", "Add the products of the recipe.").at("lines"));
+        if self.lines.is_empty() || self.lines.len() > MOST_LINES {
+            let (found, most) = (count(self.lines.len()), count(MOST_LINES));
+            return Err(refuse!("recipe_lines", found = found, most = most).at("lines"));
         }
         for (i, line) in self.lines.iter().enumerate() {
             let parts = [line.parts.seedling, line.parts.vegetative, line.parts.flowering, line.parts.ripening];
-            if let Some(part) = parts.iter().find(|part| !(0.0..=5.0).contains(*part)) {
-                return Err(
-                    Refusal::new(format!("found {part} times the rate"), "allowed is 0 to 5 times", "1 is the label's rate, 0.5 half of it.").at(&format!("lines.{i}.parts"))
-                );
+            if let Some(part) = parts.iter().find(|part| !(0.0..=MOST_PARTS).contains(*part)) {
+                let (found, most) = (plain(*part), plain(MOST_PARTS));
+                return Err(refuse!("recipe_parts", found = found, most = most).at(&format!("lines.{i}.parts")));
             }
             if self.lines[..i].iter().any(|other| other.product == line.product) {
-                return Err(Refusal::new("found a product twice", "allowed is each product once", "Add the two rates together in one line.").at(&format!("lines.{i}.product")));
+                return Err(refuse!("recipe_product_twice").at(&format!("lines.{i}.product")));
             }
         }
         Ok(())
     }
 }
+
+/// More products are no recipe.
+const MOST_LINES: usize = 12;
+/// More times the label's rate is a mistake.
+const MOST_PARTS: f64 = 5.0;

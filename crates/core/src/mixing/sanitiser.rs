@@ -1,12 +1,13 @@
 //! What must never meet. Refused, not only warned about.
 
-use crate::Refusal;
+use crate::message::{Param, member, term};
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 
 /// Something that kills germs, or that meets it while cleaning.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
-#[allow(missing_docs, reason = "said in `say`")]
+#[allow(missing_docs, reason = "the names say it")]
 pub enum Sanitiser {
     Peroxide,
     Brine,
@@ -20,16 +21,19 @@ pub enum Sanitiser {
 impl Sanitiser {
     /// As it is said.
     #[must_use]
-    pub fn say(self) -> &'static str {
-        match self {
-            Self::Peroxide => "peroxide",
-            Self::Brine => "strong brine",
-            Self::Ammonia => "ammonia",
-            Self::CitricAcid => "citric acid",
-            Self::Vinegar => "vinegar",
-            Self::PhDown => "pH down",
-            Self::Bleach => "bleach",
-        }
+    pub fn say(self) -> Param {
+        member(
+            "sanitiser",
+            match self {
+                Self::Peroxide => "peroxide",
+                Self::Brine => "brine",
+                Self::Ammonia => "ammonia",
+                Self::CitricAcid => "citric_acid",
+                Self::Vinegar => "vinegar",
+                Self::PhDown => "ph_down",
+                Self::Bleach => "bleach",
+            },
+        )
     }
 }
 
@@ -40,15 +44,11 @@ impl Sanitiser {
 pub fn check_together(a: Sanitiser, b: Sanitiser) -> Result<(), Refusal> {
     use Sanitiser::{Ammonia, Bleach, CitricAcid, Peroxide, PhDown, Vinegar};
     let danger = match (a, b) {
-        (Bleach, Ammonia) | (Ammonia, Bleach) => "they give off chloramine gas",
-        (Bleach, CitricAcid | Vinegar | PhDown) | (CitricAcid | Vinegar | PhDown, Bleach) => "they give off chlorine gas",
-        (Bleach, Peroxide) | (Peroxide, Bleach) => "they react violently",
-        (Peroxide, Vinegar) | (Vinegar, Peroxide) => "they make a corrosive acid",
+        (Bleach, Ammonia) | (Ammonia, Bleach) => term("sanitiser.chloramine"),
+        (Bleach, CitricAcid | Vinegar | PhDown) | (CitricAcid | Vinegar | PhDown, Bleach) => term("sanitiser.chlorine"),
+        (Bleach, Peroxide) | (Peroxide, Bleach) => term("sanitiser.violent"),
+        (Peroxide, Vinegar) | (Vinegar, Peroxide) => term("sanitiser.corrosive"),
         _ => return Ok(()),
     };
-    Err(Refusal::new(
-        format!("found {} with {}: {danger}", a.say(), b.say()),
-        "allowed is one of them, with a full rinse before any other",
-        "Choose one. Rinse everything with plain water, twice, before the other is even opened.",
-    ))
+    Err(refuse!("sanitisers_meet", one = a.say(), other = b.say(), danger = danger))
 }

@@ -1,7 +1,8 @@
 //! EC as a meter shows it, and what it is at 25 °C.
 
 use super::{Celsius, Conductivity};
-use crate::Refusal;
+use crate::message::typed;
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 
 /// What a meter's number stands for. "ppm" without one of the three factors means nothing, so there
@@ -26,7 +27,8 @@ pub enum EcScale {
 
 impl EcScale {
     /// Every scale, with the code that stands for it on the wire.
-    pub const ALL: [(Self, &'static str); 4] = [(Self::MilliSiemens, "ms_cm"), (Self::Ppm500, "ppm500"), (Self::Ppm640, "ppm640"), (Self::Ppm700, "ppm700")];
+    pub const ALL: [(Self, &'static str); 4] =
+        [(Self::MilliSiemens, "ms_cm"), (Self::Ppm500, "ppm500"), (Self::Ppm640, "ppm640"), (Self::Ppm700, "ppm700")];
 
     /// What one mS/cm reads on this scale.
     #[must_use]
@@ -44,9 +46,9 @@ impl TryFrom<String> for EcScale {
     type Error = Refusal;
 
     fn try_from(code: String) -> Result<Self, Refusal> {
-        Self::ALL.iter().find(|(_, known)| *known == code).map(|(scale, _)| *scale).ok_or_else(|| {
-            let found = if code == "ppm" { "found ppm without its scale".to_owned() } else { format!("found the scale “{}”", code.chars().take(40).collect::<String>()) };
-            Refusal::new(found, "allowed is ms_cm, ppm500, ppm640 or ppm700", "Look on the meter or in its leaflet for 500, 640 or 700.")
+        let known = Self::ALL.iter().find(|(_, known)| *known == code).map(|(scale, _)| *scale);
+        known.ok_or_else(|| {
+            if code == "ppm" { refuse!("scale_missing") } else { refuse!("scale_unknown", found = typed(&code)) }
         })
     }
 }
@@ -56,6 +58,11 @@ impl From<EcScale> for String {
         EcScale::ALL.iter().find(|(known, _)| *known == scale).map_or("ms_cm", |(_, code)| code).to_owned()
     }
 }
+
+/// Most meters correct what they read by this share a degree.
+const COMPENSATION: f64 = 0.02;
+/// The temperature to which they correct it, in °C.
+const REFERENCE: Celsius = Celsius::constant(25.0);
 
 /// An EC reading as it stood on the meter.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -76,6 +83,12 @@ fn yes() -> bool {
 }
 
 impl EcReading {
+    /// A strength that was worked out rather than read.
+    #[must_use]
+    pub fn worked_out(ec: Conductivity) -> Self {
+        Self { value: ec.get(), scale: EcScale::MilliSiemens, compensated: true }
+    }
+
     /// EC at 25 °C: the number over its scale, and without compensation EC / (1 + 0.02 (T − 25)).
     ///
     /// # Errors
@@ -87,12 +100,8 @@ impl EcReading {
             return Ok(raw);
         }
         let Some(temperature) = temperature else {
-            return Err(Refusal::new(
-                "found an EC from a meter without temperature compensation, and no temperature",
-                "allowed is such an EC together with the water's temperature",
-                "Measure the temperature too, or tick that the meter compensates.",
-            ));
+            return Err(refuse!("ec_without_temperature"));
         };
-        Conductivity::new(raw.get() / (1.0 + 0.02 * (temperature.get() - 25.0)))
+        Conductivity::new(raw.get() / (1.0 + COMPENSATION * (temperature - REFERENCE)))
     }
 }

@@ -1,22 +1,30 @@
 //! Quantities are types. Each stands in one canonical unit, knows its bounds, and refuses what is
 //! not a number or cannot be: a value inside the program has been checked once, at its edge.
+//!
+//! They calculate, so that a rule reads as its formula: volumes add, strength times volume is salt,
+//! and a subtraction gives a [`Difference`], which has to be asked whether it is one.
 
+mod amount;
+mod arithmetic;
 mod conductivity;
 mod ph;
 mod text;
 mod units;
 
+pub use amount::{Amount, AmountUnit, CUP_ML, FLUID_OUNCE_ML, OUNCE_G, TABLESPOON_ML, TEASPOON_ML};
+pub use arithmetic::{Difference, Quantity, Salt, middle};
 pub use conductivity::{EcReading, EcScale};
 pub use ph::PhReading;
 pub use text::{Name, Note};
-pub use units::{UnitSystem, Wording, factors};
+pub use units::{UnitSystem, factors};
 
-use crate::Refusal;
+use crate::message::{Param, Unit, plain, term};
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 
 /// Defines a checked quantity: its unit, its bounds and what the bounds come from.
 macro_rules! quantity {
-    ($(#[$doc:meta])* $name:ident, $what:literal, $unit:literal, $min:tt to $max:tt, $mend:literal) => {
+    ($(#[$doc:meta])* $name:ident, $what:literal, $mend:literal, $unit:expr, $min:tt to $max:tt) => {
         $(#[$doc])*
         #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, utoipa::ToSchema)]
         #[serde(try_from = "f64", into = "f64")]
@@ -28,8 +36,6 @@ macro_rules! quantity {
             pub const MIN: f64 = $min;
             /// The greatest value that is accepted.
             pub const MAX: f64 = $max;
-            /// The canonical unit, as it is written behind the number.
-            pub const UNIT: &'static str = $unit;
 
             /// Checks a value.
             ///
@@ -39,23 +45,40 @@ macro_rules! quantity {
                 if value.is_finite() && (Self::MIN..=Self::MAX).contains(&value) {
                     return Ok(Self(value));
                 }
-                Err(Refusal::new(
-                    format!("found {} {} of {value} {}", article($what), $what, $unit).replace("  ", " ").trim_end().to_owned(),
-                    format!("allowed is {} to {} {}", Self::MIN, Self::MAX, $unit).trim_end().to_owned(),
-                    $mend,
+                Err(refuse!(
+                    "quantity_out_of_bounds",
+                    what = term($what),
+                    found = plain(value),
+                    low = plain(Self::MIN),
+                    high = plain(Self::MAX),
+                    check = term($mend)
                 ))
             }
 
-            /// The nearest value that the bounds allow, for results of arithmetic on checked values.
+            /// A figure that is written in the source, in data or in a test.
+            ///
+            /// # Panics
+            /// When it lies outside the bounds: a mistake of whoever wrote it, never of a user.
             #[must_use]
-            pub fn nearest(value: f64) -> Self {
-                if value.is_nan() { Self(Self::MIN) } else { Self(value.clamp(Self::MIN, Self::MAX)) }
+            pub const fn constant(value: f64) -> Self {
+                assert!(value >= Self::MIN && value <= Self::MAX, "a constant lies outside its quantity's bounds");
+                Self(value)
             }
 
             /// The number, in the canonical unit.
             #[must_use]
-            pub fn get(self) -> f64 {
+            pub const fn get(self) -> f64 {
                 self.0
+            }
+        }
+
+        impl Quantity for $name {
+            const UNIT: Unit = $unit;
+            fn number(self) -> f64 {
+                self.0
+            }
+            fn calculated(value: f64) -> Self {
+                Self(value)
             }
         }
 
@@ -71,36 +94,38 @@ macro_rules! quantity {
                 value.0
             }
         }
-    };
-}
 
-fn article(noun: &str) -> &'static str {
-    if noun.starts_with(['a', 'e', 'i', 'o', 'u', 'E']) { "an" } else { "a" }
+        impl From<$name> for Param {
+            fn from(value: $name) -> Self {
+                Self::Number(value.0, $unit)
+            }
+        }
+    };
 }
 
 quantity!(
     /// A volume of water, in litres. A single body of water here holds at most 20 000 L.
-    Litres, "volume", "L", 0.0 to 20000.0, "Check the unit: litres are wanted here."
+    Litres, "quantity.volume", "quantity.check_litres", Unit::Litres, 0.0 to 20000.0
 );
 quantity!(
     /// A small measured liquid, in millilitres.
-    Millilitres, "liquid amount", "mL", 0.0 to 100000.0, "Check the unit: millilitres are wanted here."
+    Millilitres, "quantity.liquid", "quantity.check_millilitres", Unit::Millilitres, 0.0 to 100000.0
 );
 quantity!(
     /// A length or a water level, in millimetres.
-    Millimetres, "length", "mm", 0.0 to 10000.0, "Check the unit: millimetres are wanted here."
+    Millimetres, "quantity.length", "quantity.check_millimetres", Unit::Millimetres, 0.0 to 10000.0
 );
 quantity!(
     /// Electrical conductivity at 25 °C, in mS/cm.
-    Conductivity, "EC", "mS/cm", 0.0 to 20.0, "Check the meter's scale: 1600 µS/cm is 1.6 mS/cm, and a ppm figure needs its scale."
+    Conductivity, "quantity.ec", "quantity.check_scale", Unit::MilliSiemens, 0.0 to 20.0
 );
 quantity!(
     /// pH of the solution, 0 to 14.
-    Ph, "pH", "", 0.0 to 14.0, "Rinse the probe, swirl, and read it again."
+    Ph, "quantity.ph", "quantity.check_probe", Unit::Ph, 0.0 to 14.0
 );
 quantity!(
     /// Temperature of the water, in °C: from freezing to what no root survives.
-    Celsius, "temperature", "°C", 0.0 to 60.0, "Check the unit: a reading in °F is converted before it is sent."
+    Celsius, "quantity.temperature", "quantity.check_celsius", Unit::Celsius, 0.0 to 60.0
 );
 
 impl Litres {
@@ -110,5 +135,11 @@ impl Litres {
 
 impl Millimetres {
     /// One inch, the most that still water is raised in one refill.
-    pub const INCH: Self = Self(25.0);
+    pub const INCH: Self = Self(factors::INCH_MM);
+}
+
+/// From one quantity to another of the same, for a sentence.
+#[must_use]
+pub fn band<Q: Quantity>(low: Q, high: Q) -> Param {
+    Param::Band(low.number(), high.number(), Q::UNIT)
 }

@@ -1,7 +1,8 @@
 //! pH as it was read: one value from a meter, or the band between two colours of a drop kit.
 
 use super::Ph;
-use crate::Refusal;
+use crate::message::{Message, Param, Unit, ph};
+use crate::{Refusal, refuse, say};
 use serde::{Deserialize, Serialize};
 
 /// A pH reading with what is known of its precision.
@@ -44,11 +45,7 @@ impl TryFrom<Wire> for PhReading {
         match wire {
             Wire::Meter { value } => Ok(Self::Meter(value)),
             Wire::Kit { low, high } if low <= high => Ok(Self::Kit { low, high }),
-            Wire::Kit { low, high } => Err(Refusal::new(
-                format!("found a kit band from {} down to {}", low.get(), high.get()),
-                "allowed is a band whose lower colour comes first",
-                "Swap the two ends of the band.",
-            )),
+            Wire::Kit { low, high } => Err(refuse!("kit_band_reversed", low = low, high = high)),
         }
     }
 }
@@ -81,11 +78,17 @@ impl PhReading {
 
     /// As it is said: "6.1", or "6.0–6.5 by drop kit".
     #[must_use]
-    pub fn say(self) -> String {
+    pub fn say(self) -> Message {
         match self {
-            Self::Meter(value) => format!("{:.1}", value.get()),
-            Self::Kit { low, high } => format!("{:.1}–{:.1} by drop kit", low.get(), high.get()),
+            Self::Meter(value) => say!("reading.ph_meter", ph = ph(value.get())),
+            Self::Kit { low, high } => say!("reading.ph_kit", band = Param::Band(low.get(), high.get(), Unit::Ph)),
         }
+    }
+}
+
+impl From<PhReading> for Param {
+    fn from(reading: PhReading) -> Self {
+        reading.say().into()
     }
 }
 

@@ -1,22 +1,33 @@
 //! Text that people type: bounded, trimmed, and free of control characters. Markup is left as it
 //! was typed: it is only ever shown as text.
 
-use crate::Refusal;
+use crate::message::{Param, count, term};
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 
+/// Characters that print nothing, or turn the order of what stands around them.
+fn invisible(c: char) -> bool {
+    matches!(c, '\u{ad}' | '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2060}'..='\u{206f}' | '\u{feff}' | '\u{fff9}'..='\u{fffb}')
+}
+
 /// Checks text against a length and for control characters; gives it back trimmed.
-fn checked(what: &str, text: &str, min: usize, max: usize, lines: bool) -> Result<String, Refusal> {
+fn checked(what: &'static str, text: &str, min: usize, max: usize, lines: bool) -> Result<String, Refusal> {
     let text = text.trim();
     let length = text.chars().count();
-    if !(min..=max).contains(&length) {
-        return Err(Refusal::new(
-            format!("found a {what} of {length} characters"),
-            format!("allowed is {min} to {max} characters"),
-            if length < min { "Type at least one character." } else { "Shorten it." },
+    if length < min || text.chars().filter(|c| !invisible(*c) && !c.is_whitespace()).count() < min {
+        return Err(refuse!("text_empty", what = term(what), low = count(min), high = count(max)));
+    }
+    if length > max {
+        return Err(refuse!(
+            "text_too_long",
+            what = term(what),
+            found = count(length),
+            low = count(min),
+            high = count(max)
         ));
     }
     if text.chars().any(|c| c.is_control() && !(lines && c == '\n')) {
-        return Err(Refusal::new(format!("found control characters in a {what}"), "allowed is plain text", "Paste it as plain text."));
+        return Err(refuse!("text_control_characters", what = term(what)));
     }
     Ok(text.to_owned())
 }
@@ -58,14 +69,20 @@ macro_rules! text {
                 name.0
             }
         }
+
+        impl From<&$name> for Param {
+            fn from(text: &$name) -> Self {
+                Self::Text(text.0.clone())
+            }
+        }
     };
 }
 
 text!(
     /// A name that someone gave: 1 to 80 characters on one line.
-    Name, "name", 1 to 80, false
+    Name, "text.name", 1 to 80, false
 );
 text!(
     /// A note: up to 2000 characters, lines allowed.
-    Note, "note", 0 to 2000, true
+    Note, "text.note", 0 to 2000, true
 );

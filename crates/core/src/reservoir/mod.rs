@@ -3,11 +3,15 @@
 mod refill_limit;
 mod shape;
 
-pub use refill_limit::{ONE_INCH_REST_DAYS, RefillLimit, RefillMethod, refill_limit, refills_needed};
+pub use refill_limit::{RefillLimit, RefillMethod, refill_limit, refills_needed};
 pub use shape::{Mark, Shape};
 
-use crate::quantity::{Litres, Millimetres};
+use shape::A_HAIR;
+
+use crate::figures::FIGURES;
+use crate::quantity::{Litres, Millimetres, Quantity};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
 use serde::{Deserialize, Serialize};
 
 /// A reservoir: a shape and the three volumes that matter.
@@ -24,20 +28,16 @@ pub struct Reservoir {
     pub maximum: Litres,
 }
 
-/// Share of the capacity that is suggested as the minimum: pump and root tips still covered.
-const MINIMUM_SHARE: f64 = 0.35;
-/// Share that is suggested as the working volume.
-const WORKING_SHARE: f64 = 0.85;
-/// Share that is suggested as the maximum: room for what runs back when the pump stops.
-const MAXIMUM_SHARE: f64 = 0.95;
-
 impl Reservoir {
     /// The reservoir that is suggested for a vessel, to be corrected by whoever knows it.
     #[must_use]
     pub fn suggested(shape: Shape) -> Self {
-        let capacity = shape.capacity().get();
-        let share = |part: f64| Litres::nearest((capacity * part * 100.0).floor() / 100.0);
-        Self { minimum: share(MINIMUM_SHARE), working: share(WORKING_SHARE), maximum: share(MAXIMUM_SHARE), shape }
+        let figures = &FIGURES.level;
+        // Down to a hundredth of a litre, so that nothing comes out above its line.
+        let share = |part: f64| Litres::calculated((shape.capacity().get() * part * 100.0).floor() / 100.0);
+        let (minimum, working, maximum) =
+            (share(figures.minimum_share), share(figures.working_share), share(figures.maximum_share));
+        Self { minimum, working, maximum, shape }
     }
 
     /// Checks that minimum < working ≤ maximum ≤ what the shape holds.
@@ -46,20 +46,18 @@ impl Reservoir {
     /// A refusal at the volume that is out of order, or at the shape.
     pub fn check(&self) -> Result<(), Refusal> {
         self.shape.check().at("shape")?;
-        let capacity = self.shape.capacity().get();
-        let (min, work, max) = (self.minimum.get(), self.working.get(), self.maximum.get());
-        let say = |v: f64| format!("found {v:.1} L");
-        if max > capacity * 1.0001 {
-            return Err(Refusal::new(say(max), format!("allowed is up to the rim, {capacity:.1} L"), "Lower the maximum, or measure the vessel again.").at("maximum"));
+        let rim = self.shape.capacity();
+        if self.maximum > rim * A_HAIR {
+            return Err(refuse!("maximum_over_rim", found = self.maximum, rim = rim).at("maximum"));
         }
-        if work > max {
-            return Err(Refusal::new(say(work), format!("allowed is up to the maximum, {max:.1} L"), "Lower the working volume.").at("working"));
+        if self.working > self.maximum {
+            return Err(refuse!("working_over_maximum", found = self.working, most = self.maximum).at("working"));
         }
-        if work <= 0.0 {
-            return Err(Refusal::new(say(work), "allowed is more than 0 L", "Say how much water the system runs on.").at("working"));
+        if self.working <= Litres::ZERO {
+            return Err(refuse!("working_empty", found = self.working).at("working"));
         }
-        if min >= work {
-            return Err(Refusal::new(say(min), format!("allowed is less than the working volume, {work:.1} L"), "Lower the minimum.").at("minimum"));
+        if self.minimum >= self.working {
+            return Err(refuse!("minimum_over_working", found = self.minimum, most = self.working).at("minimum"));
         }
         Ok(())
     }
@@ -102,18 +100,14 @@ impl LevelReading {
         let (standing, pump_ran) = match self {
             Self::Height { height_mm, pump_ran } => (reservoir.shape.volume_at(height_mm).at("height_mm")?, pump_ran),
             Self::Volume { litres, pump_ran } => {
-                let capacity = reservoir.shape.capacity();
-                if litres.get() > capacity.get() * 1.0001 {
-                    return Err(Refusal::new(
-                        format!("found {:.1} L", litres.get()),
-                        format!("allowed is 0 L up to the rim, {:.1} L", capacity.get()),
-                        "Read the scale again, or correct the vessel's shape under Set-up.",
-                    )
-                    .at("litres"));
+                let rim = reservoir.shape.capacity();
+                if litres > rim * A_HAIR {
+                    return Err(refuse!("volume_over_rim", found = litres, rim = rim).at("litres"));
                 }
                 (litres, pump_ran)
             }
         };
-        Ok(if pump_ran { standing } else { Litres::nearest(standing.get() - drain_back.get()) })
+        // With less standing there than runs home, the vessel is empty once the pump runs.
+        Ok(if pump_ran { standing } else { (standing - drain_back).or_nothing() })
     }
 }

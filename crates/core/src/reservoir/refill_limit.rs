@@ -4,8 +4,10 @@
 //! Covering them drowns the plant, so the line rises little, and seldom.
 
 use super::Reservoir;
-use crate::Refusal;
-use crate::quantity::{Litres, Millimetres, Wording};
+use crate::figures::FIGURES;
+use crate::message::{Message, days};
+use crate::quantity::{Litres, Millimetres};
+use crate::{Refusal, refuse, say};
 use serde::{Deserialize, Serialize};
 
 /// How a grower guards the air roots.
@@ -17,69 +19,72 @@ pub enum RefillMethod {
     NoLimit,
     /// Refill to the highest level of the last three days, never higher.
     HoldTheLine,
-    /// Raise by at most 25 mm, seven days apart. The default for still water.
+    /// Raise by at most one inch, seven days apart. The default for still water.
     OneInch,
     /// Act at a quarter full, fill to a half: rafts with mature plants.
     QuarterToHalf,
 }
 
 /// The highest volume that a refill may reach, and why.
-#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct RefillLimit {
     /// Fill no further than this.
     pub up_to: Litres,
     /// Litres from the present volume to there.
     pub litres: Litres,
     /// The reason, in a sentence.
-    pub reason: String,
+    pub reason: Message,
 }
 
-/// Days between refills under the one-inch method.
-pub const ONE_INCH_REST_DAYS: f64 = 7.0;
+impl RefillLimit {
+    /// A limit from what stands there now; what stands above it already is left.
+    #[must_use]
+    pub fn up_to(target: Litres, now: Litres, reason: Message) -> Self {
+        let up_to = target.max(now);
+        Self { up_to, litres: (up_to - now).or_nothing(), reason }
+    }
+}
 
-/// The limit for a refill from `now_litres`.
+/// The limit for a refill from `now`.
 ///
 /// `recent_high` is the highest volume of the last three days, `days_since_refill` counts from the
 /// last one; where either is unknown the cautious reading applies.
 #[must_use]
-pub fn refill_limit(method: RefillMethod, reservoir: &Reservoir, now_litres: Litres, recent_high: Option<Litres>, days_since_refill: Option<f64>, wording: Wording) -> RefillLimit {
-    let now = now_litres.get();
+pub fn refill_limit(
+    method: RefillMethod,
+    reservoir: &Reservoir,
+    now: Litres,
+    recent_high: Option<Litres>,
+    days_since_refill: Option<f64>,
+) -> RefillLimit {
+    let rest = FIGURES.refill.rest_days;
     let (target, reason) = match method {
-        RefillMethod::NoLimit => (reservoir.working.get(), "Moving or aerated water: fill to the working line.".to_owned()),
-        RefillMethod::HoldTheLine => {
-            (recent_high.map_or(now, Litres::get), "Hold the line: no higher than the water stood in the last three days, for the roots above it breathe air.".to_owned())
-        }
-        RefillMethod::OneInch => {
-            if let Some(days) = days_since_refill.filter(|days| *days < ONE_INCH_REST_DAYS) {
-                (now, format!("The last refill was {days:.1} days ago; air roots are given seven days between two rises."))
-            } else {
-                let raised = one_inch_up(reservoir, now_litres);
-                (raised, format!("At most {} at a time: the roots above the line have turned into air roots and drown when they are covered.", wording.length(Millimetres::INCH)))
-            }
-        }
+        RefillMethod::NoLimit => (reservoir.working, say!("refill.no_limit")),
+        RefillMethod::HoldTheLine => (recent_high.unwrap_or(now), say!("refill.hold_the_line")),
+        RefillMethod::OneInch => match days_since_refill.filter(|ago| *ago < rest) {
+            Some(ago) => (now, say!("refill.one_inch_rests", ago = days(ago), rest = days(rest))),
+            None => (one_inch_up(reservoir, now), say!("refill.one_inch", inch = Millimetres::INCH)),
+        },
         RefillMethod::QuarterToHalf => {
-            let full = reservoir.shape.capacity().get();
-            if now > full / 4.0 {
-                (now, "Refilled only once a quarter is left: until then the roots above keep their air.".to_owned())
+            let full = reservoir.shape.capacity();
+            if now > full * FIGURES.refill.act_at {
+                (now, say!("refill.quarter_not_yet"))
             } else {
-                (full / 2.0, "From a quarter full up to a half, and no further: the upper roots keep their air.".to_owned())
+                (full * FIGURES.refill.fill_to, say!("refill.quarter_to_half"))
             }
         }
     };
-    let up_to = Litres::nearest(target.min(reservoir.maximum.get()).max(now));
-    RefillLimit { up_to, litres: Litres::nearest(up_to.get() - now), reason }
+    RefillLimit::up_to(target.min(reservoir.maximum), now, reason)
 }
 
 /// The volume one inch above the present one. Where only litres are known, a tenth of the vessel
-/// stands for the inch: vessels in use are 25 cm deep or more.
-fn one_inch_up(reservoir: &Reservoir, now: Litres) -> f64 {
-    match reservoir.shape.height_of(now) {
-        Some(height) => {
-            let rim = reservoir.shape.height().map_or(0.0, Millimetres::get);
-            let raised = Millimetres::nearest((height.get() + Millimetres::INCH.get()).min(rim));
-            reservoir.shape.volume_at(raised).map_or(now.get(), Litres::get)
+/// stands for the inch.
+fn one_inch_up(reservoir: &Reservoir, now: Litres) -> Litres {
+    match (reservoir.shape.height_of(now), reservoir.shape.height()) {
+        (Some(height), Some(rim)) => {
+            reservoir.shape.volume_at((height + Millimetres::INCH).min(rim)).map_or(now, |raised| raised)
         }
-        None => now.get() + reservoir.shape.capacity().get() / 10.0,
+        _ => now + reservoir.shape.capacity() * FIGURES.refill.inch_of_stated,
     }
 }
 
@@ -89,12 +94,13 @@ fn one_inch_up(reservoir: &Reservoir, now: Litres) -> f64 {
 /// A refusal when the wanted volume passes the vessel's maximum.
 pub fn refills_needed(reservoir: &Reservoir, from: Litres, to: Litres) -> Result<u32, Refusal> {
     if to > reservoir.maximum {
-        return Err(Refusal::new(format!("found a wish for {:.1} L", to.get()), format!("allowed is up to {:.1} L", reservoir.maximum.get()), "Fill to the maximum at most."));
+        return Err(refuse!("wish_over_maximum", found = to, most = reservoir.maximum));
     }
     let mut count = 0;
-    let mut now = from.get();
-    while now + 1e-9 < to.get() && count < 400 {
-        now = one_inch_up(reservoir, Litres::nearest(now));
+    let mut now = from;
+    // To a thousandth of a litre: three inches are three refills, whatever the last place says.
+    while now.get() + 1e-3 < to.get() && count < 400 {
+        now = one_inch_up(reservoir, now);
         count += 1;
     }
     Ok(count)

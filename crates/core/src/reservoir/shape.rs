@@ -1,7 +1,8 @@
 //! From height to litres and back.
 
-use crate::Refusal;
-use crate::quantity::{Litres, Millimetres};
+use crate::message::count;
+use crate::quantity::{Litres, Millimetres, Quantity};
+use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
 
 /// One calibrated mark: at this height stand so many litres.
@@ -59,6 +60,13 @@ pub enum Shape {
     },
 }
 
+/// No side of a vessel that is in use is shorter.
+const LEAST_SIDE: Millimetres = Millimetres::constant(10.0);
+/// No vessel in use holds less.
+const LEAST_CAPACITY: Litres = Litres::constant(0.1);
+/// What a sum may be off by in its last places, for a level that stands at the rim to the digit.
+pub(super) const A_HAIR: f64 = 1.0001;
+
 impl Shape {
     /// Checks that the vessel has a size and that marks rise.
     ///
@@ -67,38 +75,38 @@ impl Shape {
     pub fn check(&self) -> Result<(), Refusal> {
         if let Self::Marks { marks } = self {
             if marks.is_empty() || marks.len() > 50 {
-                return Err(Refusal::new(format!("found {} marks", marks.len()), "allowed is 1 to 50 marks", "Pour in a known amount, mark the height, and repeat.").at("marks"));
+                return Err(refuse!("shape_marks_count", found = count(marks.len())).at("marks"));
             }
-            if let Some(i) = marks.windows(2).position(|w| w[1].height_mm <= w[0].height_mm || w[1].litres <= w[0].litres) {
-                return Err(Refusal::new(
-                    format!("found mark {} no higher than the one before it", i + 2),
-                    "allowed are marks that rise in height and in litres",
-                    "Sort the marks from the floor up, and look for a swapped number.",
-                )
-                .at("marks"));
+            let falls = |w: &[Mark]| w[1].height_mm <= w[0].height_mm || w[1].litres <= w[0].litres;
+            if let Some(i) = marks.windows(2).position(falls) {
+                return Err(refuse!("shape_marks_fall", number = count(i + 2)).at("marks"));
             }
         }
         for (field, size) in self.dimensions() {
-            if size < 10.0 {
-                return Err(Refusal::new(format!("found {size:.0} mm"), "allowed is 10 mm or more", "Measure the inside of the vessel.").at(field));
+            if size < LEAST_SIDE {
+                return Err(refuse!("shape_too_small", found = size, least = LEAST_SIDE).at(field));
             }
         }
-        if self.capacity().get() < 0.1 {
-            return Err(Refusal::new(format!("found a vessel of {:.2} L", self.capacity().get()), "allowed is 0.1 L or more", "Check the units of what you measured."));
+        if self.capacity() < LEAST_CAPACITY {
+            return Err(refuse!("shape_holds_nothing", found = self.capacity(), least = LEAST_CAPACITY));
         }
         Ok(())
     }
 
-    fn dimensions(&self) -> Vec<(&'static str, f64)> {
+    fn dimensions(&self) -> Vec<(&'static str, Millimetres)> {
         match self {
-            Self::Box { length_mm, width_mm, height_mm } => vec![("length_mm", length_mm.get()), ("width_mm", width_mm.get()), ("height_mm", height_mm.get())],
-            Self::Cylinder { diameter_mm, height_mm } => vec![("diameter_mm", diameter_mm.get()), ("height_mm", height_mm.get())],
+            Self::Box { length_mm, width_mm, height_mm } => {
+                vec![("length_mm", *length_mm), ("width_mm", *width_mm), ("height_mm", *height_mm)]
+            }
+            Self::Cylinder { diameter_mm, height_mm } => {
+                vec![("diameter_mm", *diameter_mm), ("height_mm", *height_mm)]
+            }
             Self::Tapered { rim_length_mm, rim_width_mm, floor_length_mm, floor_width_mm, height_mm } => vec![
-                ("rim_length_mm", rim_length_mm.get()),
-                ("rim_width_mm", rim_width_mm.get()),
-                ("floor_length_mm", floor_length_mm.get()),
-                ("floor_width_mm", floor_width_mm.get()),
-                ("height_mm", height_mm.get()),
+                ("rim_length_mm", *rim_length_mm),
+                ("rim_width_mm", *rim_width_mm),
+                ("floor_length_mm", *floor_length_mm),
+                ("floor_width_mm", *floor_width_mm),
+                ("height_mm", *height_mm),
             ],
             Self::Marks { .. } | Self::Stated { .. } => vec![],
         }
@@ -108,7 +116,9 @@ impl Shape {
     #[must_use]
     pub fn height(&self) -> Option<Millimetres> {
         match self {
-            Self::Box { height_mm, .. } | Self::Cylinder { height_mm, .. } | Self::Tapered { height_mm, .. } => Some(*height_mm),
+            Self::Box { height_mm, .. } | Self::Cylinder { height_mm, .. } | Self::Tapered { height_mm, .. } => {
+                Some(*height_mm)
+            }
             Self::Marks { marks } => marks.last().map(|m| m.height_mm),
             Self::Stated { .. } => None,
         }
@@ -120,7 +130,7 @@ impl Shape {
         match self {
             Self::Stated { litres } => *litres,
             Self::Marks { marks } => marks.last().map_or(Litres::ZERO, |m| m.litres),
-            _ => Litres::nearest(self.height().map_or(0.0, |h| self.below(h.get()))),
+            _ => self.height().map_or(Litres::ZERO, |rim| Litres::calculated(self.below(rim.get()))),
         }
     }
 
@@ -131,21 +141,11 @@ impl Shape {
     /// # Errors
     /// A refusal above the rim, or where only litres are known.
     pub fn volume_at(&self, height: Millimetres) -> Result<Litres, Refusal> {
-        let Some(rim) = self.height() else {
-            return Err(Refusal::new(
-                "found a height for a vessel of which only the litres are known",
-                "allowed is the level in litres",
-                "Tell the level in litres, or give the vessel's dimensions or marks under Set-up.",
-            ));
-        };
-        if height.get() > rim.get() * 1.0001 {
-            return Err(Refusal::new(
-                format!("found {:.0} mm", height.get()),
-                format!("allowed is 0 mm up to the rim, {:.0} mm", rim.get()),
-                "Measure from the floor of the vessel up to the water, or correct the vessel's height under Set-up.",
-            ));
+        let rim = self.height().ok_or_else(|| refuse!("level_by_height_unknown"))?;
+        if height > rim * A_HAIR {
+            return Err(refuse!("level_above_rim", found = height, rim = rim));
         }
-        Ok(Litres::nearest(self.below(height.get())))
+        Ok(Litres::calculated(self.below(height.get())))
     }
 
     /// The height at which a volume stands; `None` where only litres are known. Volumes beyond the
@@ -158,7 +158,7 @@ impl Shape {
             let middle = f64::midpoint(low, high);
             if self.below(middle) < volume.get() { low = middle } else { high = middle }
         }
-        Some(Millimetres::nearest(high))
+        Some(Millimetres::calculated(high))
     }
 
     /// Width of the vessel at the floor and at the rim, for drawing its section.
@@ -177,7 +177,9 @@ impl Shape {
         const MM3_PER_LITRE: f64 = 1e6;
         match self {
             Self::Box { length_mm, width_mm, .. } => length_mm.get() * width_mm.get() * h / MM3_PER_LITRE,
-            Self::Cylinder { diameter_mm, .. } => std::f64::consts::FRAC_PI_4 * diameter_mm.get().powi(2) * h / MM3_PER_LITRE,
+            Self::Cylinder { diameter_mm, .. } => {
+                std::f64::consts::FRAC_PI_4 * diameter_mm.get().powi(2) * h / MM3_PER_LITRE
+            }
             Self::Tapered { rim_length_mm, rim_width_mm, floor_length_mm, floor_width_mm, height_mm } => {
                 let area = |at: f64| {
                     let part = at / height_mm.get();
@@ -192,7 +194,11 @@ impl Shape {
                     let here = (mark.height_mm.get(), mark.litres.get());
                     if h <= here.0 {
                         let span = here.0 - before.0;
-                        return if span > 0.0 { before.1 + (here.1 - before.1) * (h - before.0) / span } else { here.1 };
+                        return if span > 0.0 {
+                            before.1 + (here.1 - before.1) * (h - before.0) / span
+                        } else {
+                            here.1
+                        };
                     }
                     before = here;
                 }

@@ -1,11 +1,12 @@
 //! The kinds of system, read from `data/kinds.toml`.
 
 use super::Traits;
+use crate::message::Message;
 use crate::reservoir::RefillMethod;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
 
-/// A kind of system. It chooses the drawing and prefills the traits; it drives no rule.
+/// A kind of system. It chooses the drawing and prefills the traits; every rule asks the traits.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs, reason = "each is described in data/kinds.toml")]
@@ -22,15 +23,11 @@ pub enum Kind {
     Rack,
 }
 
-/// What is known of a kind before anything is set up.
+/// What is known of a kind before anything is set up. Its name and its one plain sentence are words.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct KindFacts {
     /// Which kind.
     pub key: Kind,
-    /// Its name.
-    pub name: String,
-    /// One plain sentence.
-    pub plain: String,
     /// Which section drawing it has.
     pub section: String,
     /// A usual number of ports.
@@ -61,6 +58,35 @@ pub fn kinds() -> &'static [KindFacts] {
 }
 
 impl Kind {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::StillWater => "still_water",
+            Self::AeratedRaft => "aerated_raft",
+            Self::BucketChain => "bucket_chain",
+            Self::FilmChannel => "film_channel",
+            Self::SpreaderMat => "spreader_mat",
+            Self::Tower => "tower",
+            Self::SprayTote => "spray_tote",
+            Self::EbbAndFlow => "ebb_and_flow",
+            Self::RecirculatingDrip => "recirculating_drip",
+            Self::Rack => "rack",
+        }
+    }
+
+    /// Its name.
+    #[must_use]
+    pub fn name(self) -> Message {
+        Message::of("kind", self.code(), "name")
+    }
+
+    /// What it is, in one plain sentence.
+    #[must_use]
+    pub fn plain(self) -> Message {
+        Message::of("kind", self.code(), "plain")
+    }
+
     /// The facts of this kind.
     #[must_use]
     pub fn facts(self) -> &'static KindFacts {

@@ -1,8 +1,10 @@
 //! The ways of caring for the water in which growers differ, as settings with a reasoned default.
 
 use super::Traits;
+use crate::message::{Param, member, plain};
 use crate::quantity::Ph;
-use crate::refusal::{AtField, Refusal};
+use crate::refusal::Refusal;
+use crate::refuse;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -27,19 +29,23 @@ pub enum TopOffMethod {
 
 impl TopOffMethod {
     /// Every method.
-    pub const ALL: [Self; 6] = [Self::Plain, Self::LightFeed, Self::SameStrength, Self::Measured, Self::Premixed, Self::Reservoir];
+    pub const ALL: [Self; 6] =
+        [Self::Plain, Self::LightFeed, Self::SameStrength, Self::Measured, Self::Premixed, Self::Reservoir];
 
     /// As it is said.
     #[must_use]
-    pub fn say(self) -> &'static str {
-        match self {
-            Self::Plain => "plain water",
-            Self::LightFeed => "light feed",
-            Self::SameStrength => "feed at the target",
-            Self::Measured => "hose first, then a measured batch",
-            Self::Premixed => "feed mixed ahead",
-            Self::Reservoir => "a top-off reservoir",
-        }
+    pub fn say(self) -> Param {
+        member(
+            "top_off_method",
+            match self {
+                Self::Plain => "plain",
+                Self::LightFeed => "light_feed",
+                Self::SameStrength => "same_strength",
+                Self::Measured => "measured",
+                Self::Premixed => "premixed",
+                Self::Reservoir => "reservoir",
+            },
+        )
     }
 }
 
@@ -78,14 +84,17 @@ pub enum SourceWater {
 impl SourceWater {
     /// As it is said.
     #[must_use]
-    pub fn say(self) -> &'static str {
-        match self {
-            Self::Tap => "tap water",
-            Self::Conditioned => "conditioned tap water",
-            Self::Stood => "stood tap water",
-            Self::Rain => "rain water",
-            Self::Filtered => "filtered water",
-        }
+    pub fn say(self) -> Param {
+        member(
+            "source_water",
+            match self {
+                Self::Tap => "tap",
+                Self::Conditioned => "conditioned",
+                Self::Stood => "stood",
+                Self::Rain => "rain",
+                Self::Filtered => "filtered",
+            },
+        )
     }
 }
 
@@ -120,27 +129,19 @@ impl Methods {
     /// A refusal at the field.
     pub fn check(&self, traits: &Traits) -> Result<(), Refusal> {
         if self.ph == PhMethod::Reservoir && !traits.circulates {
-            return Err(Refusal::new(
-                "found pH dosed into a reservoir that does not circulate",
-                "allowed there is separate_batch, at_change or recipe_only",
-                "Stir it into a separate jug first: without a pump the concentrate stands where it was poured.",
-            )
-            .at("ph"));
+            return Err(refuse!("ph_in_unmoved_water").at("ph"));
         }
         if self.top_off == TopOffMethod::Reservoir && !traits.top_off_reservoir {
-            return Err(Refusal::new(
-                "found a top-off reservoir that the system does not have",
-                "allowed is any other method",
-                "Tick the float valve and top-off reservoir among the traits, or choose another method.",
-            )
-            .at("top_off"));
+            return Err(refuse!("no_top_off_reservoir").at("top_off"));
         }
         match self.alkalinity {
-            Some(found) if !(0.0..=1000.0).contains(&found) => {
-                Err(Refusal::new(format!("found an alkalinity of {found} mg/L"), "allowed is 0 to 1000 mg/L CaCO₃", "Read it off the water report: 1 °dH is 17.8 mg/L."))
-                    .at("alkalinity")
+            Some(found) if !(0.0..=MOST_ALKALINITY).contains(&found) => {
+                Err(refuse!("alkalinity", found = plain(found), most = plain(MOST_ALKALINITY)).at("alkalinity"))
             }
             _ => Ok(()),
         }
     }
 }
+
+/// No water that plants are grown in holds more, in mg/L CaCO₃.
+pub const MOST_ALKALINITY: f64 = 1000.0;

@@ -1,16 +1,20 @@
 //! A growing system as it is set up: its kind, its traits and how it is cared for.
 
+mod check;
 mod kind;
 mod methods;
 mod port_set;
 
+pub use check::{Check, CheckFacts, checks};
 pub use kind::{Kind, KindFacts, kinds};
-pub use methods::{Methods, PhMethod, SourceWater, TopOffMethod};
+pub use methods::{MOST_ALKALINITY, Methods, PhMethod, SourceWater, TopOffMethod};
 pub use port_set::PortSet;
 
-use crate::care::Check;
+use crate::figures::FIGURES;
+use crate::message::plain;
 use crate::quantity::{Conductivity, Litres, Name, Note};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
 use crate::reservoir::{RefillMethod, Reservoir};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -27,6 +31,9 @@ pub struct Traits {
     /// An air pump and a stone.
     #[serde(default)]
     pub aerated: bool,
+    /// The water runs in a film through channels: meshes clog within a day, salts settle in the bends.
+    #[serde(default)]
+    pub channels: bool,
     /// Sprayers, drippers or emitters.
     #[serde(default)]
     pub sprayers: bool,
@@ -62,6 +69,7 @@ impl Default for Traits {
         Self {
             circulates: false,
             aerated: false,
+            channels: false,
             sprayers: false,
             mesh_filters: false,
             top_off_reservoir: false,
@@ -79,6 +87,12 @@ impl Traits {
     #[must_use]
     pub fn still(&self) -> bool {
         !self.circulates && !self.aerated
+    }
+
+    /// Whether anything hangs on a plug: a pump, air, sprayers.
+    #[must_use]
+    pub fn powered(&self) -> bool {
+        self.circulates || self.aerated || self.sprayers
     }
 }
 
@@ -137,7 +151,7 @@ pub struct System {
 
 /// EC of a middling tap water.
 fn tap() -> Conductivity {
-    Conductivity::nearest(0.3)
+    Conductivity::constant(FIGURES.strength.tap)
 }
 
 impl System {
@@ -147,39 +161,33 @@ impl System {
     /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
         self.reservoir.check().at("reservoir")?;
-        within(u64::from(self.ports), 1, 400, "ports", "Count the planting holes.")?;
-        within(u64::from(self.change_days), 1, 120, "change_days", "14 days suit most systems.")?;
-        for (check, days) in &self.intervals {
-            within(u64::from(*days), 0, 365, "intervals", "Give the days between two checks, or 0 to leave the check out.")
-                .map_err(|r| Refusal { field: format!("intervals.{}", check.code()), ..r })?;
+        if !(1..=PortSet::HIGHEST).contains(&self.ports) {
+            let (found, most) = (plain(self.ports.into()), plain(PortSet::HIGHEST.into()));
+            return Err(refuse!("ports_count", found = found, most = most).at("ports"));
+        }
+        if !(1..=MOST_CHANGE_DAYS).contains(&self.change_days) {
+            let (found, most) = (plain(self.change_days.into()), plain(MOST_CHANGE_DAYS.into()));
+            return Err(refuse!("change_days", found = found, most = most).at("change_days"));
+        }
+        if let Some((check, days)) = self.intervals.iter().find(|(_, days)| **days > MOST_INTERVAL) {
+            let (found, most) = (plain((*days).into()), plain(MOST_INTERVAL.into()));
+            return Err(refuse!("interval_days", found = found, most = most).at(&format!("intervals.{}", check.code())));
         }
         self.methods.check(&self.traits).at("methods")?;
-        let inside = self.reservoir.maximum.get();
-        for (field, amount) in [("traits.drain_back", self.traits.drain_back.get()), ("traits.heel", self.traits.heel.get())] {
-            if amount >= inside {
-                return Err(Refusal::new(
-                    format!("found {amount:.1} L"),
-                    format!("allowed is less than the maximum, {inside:.1} L"),
-                    "Measure what runs back, or what stays behind.",
-                )
-                .at(field));
+        let most = self.reservoir.maximum;
+        for (field, amount) in [("traits.drain_back", self.traits.drain_back), ("traits.heel", self.traits.heel)] {
+            if amount >= most {
+                return Err(refuse!("part_fills_vessel", found = amount, most = most).at(field));
             }
         }
         if self.traits.still() && self.refill == RefillMethod::NoLimit {
-            return Err(Refusal::new(
-                "found still water without a refill limit",
-                "allowed is hold_the_line, one_inch or quarter_to_half where water is neither moved nor aerated",
-                "Choose one inch unless you have a reason: covering air roots drowns the plant.",
-            )
-            .at("refill"));
+            return Err(refuse!("still_without_limit").at("refill"));
         }
         Ok(())
     }
 }
 
-fn within(found: u64, min: u64, max: u64, field: &str, mend: &str) -> Result<(), Refusal> {
-    if (min..=max).contains(&found) {
-        return Ok(());
-    }
-    Err(Refusal::new(format!("found {found}"), format!("allowed is {min} to {max}"), mend).at(field))
-}
+/// The longest time between two changes of a few plants in much water.
+const MOST_CHANGE_DAYS: u16 = 120;
+/// The longest time between two checks.
+const MOST_INTERVAL: u16 = 365;

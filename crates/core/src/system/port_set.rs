@@ -1,6 +1,7 @@
 //! Which planting holes: "1-9, 12".
 
-use crate::Refusal;
+use crate::message::{Message, count, plain, typed};
+use crate::{Refusal, refuse, say};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 
@@ -37,6 +38,23 @@ impl PortSet {
         self.0.is_empty()
     }
 
+    /// As it is said: "port 4", "ports 7-8".
+    #[must_use]
+    pub fn say(&self) -> Message {
+        say!("ports.named", count = count(self.len()), ports = String::from(self.clone()))
+    }
+
+    /// Checks that a system with so many ports has all of these.
+    ///
+    /// # Errors
+    /// A refusal that names the highest.
+    pub fn check(&self, ports: u16) -> Result<(), Refusal> {
+        if self.highest() <= ports {
+            return Ok(());
+        }
+        Err(refuse!("port_not_there", found = plain(self.highest().into()), most = plain(ports.into())))
+    }
+
     /// The highest port, 0 when empty.
     #[must_use]
     pub fn highest(&self) -> u16 {
@@ -48,20 +66,17 @@ impl TryFrom<String> for PortSet {
     type Error = Refusal;
 
     fn try_from(text: String) -> Result<Self, Refusal> {
-        let refuse = |part: &str| {
-            Refusal::new(
-                format!("found “{}”", part.chars().take(40).collect::<String>()),
-                format!("allowed are numbers from 1 to {} and ranges, as in 1-9, 12", Self::HIGHEST),
-                "Write the numbers of the planting holes.",
-            )
-        };
+        let refuse = |part: &str| refuse!("ports_unreadable", found = typed(part), most = plain(Self::HIGHEST.into()));
         if text.len() > 2000 {
             return Err(refuse(&text));
         }
         let mut ports = BTreeSet::new();
         for part in text.split([',', ';']).map(str::trim).filter(|part| !part.is_empty()) {
             let (first, last) = part.split_once(['-', '–']).unwrap_or((part, part));
-            let number = |digits: &str| digits.trim().parse::<u16>().ok().filter(|n| (1..=Self::HIGHEST).contains(n)).ok_or_else(|| refuse(part));
+            let number = |digits: &str| {
+                let number = digits.trim().parse::<u16>().ok();
+                number.filter(|n| (1..=Self::HIGHEST).contains(n)).ok_or_else(|| refuse(part))
+            };
             let (first, last) = (number(first)?, number(last)?);
             if first > last {
                 return Err(refuse(part));
@@ -84,6 +99,7 @@ impl From<PortSet> for String {
                 _ => runs.push((port, port)),
             }
         }
-        runs.iter().map(|(a, b)| if a == b { a.to_string() } else { format!("{a}-{b}") }).collect::<Vec<_>>().join(", ")
+        let said = |(a, b): &(u16, u16)| if a == b { a.to_string() } else { format!("{a}-{b}") };
+        runs.iter().map(said).collect::<Vec<_>>().join(", ")
     }
 }

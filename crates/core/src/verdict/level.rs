@@ -1,166 +1,150 @@
 //! What a level means: what is there, what may be added, how long it lasts.
 
-use super::{Gauge, Subject, Tone, Verdict};
-use crate::calendar::{days_between, local_date, say_date};
-use crate::care::Situation;
-use crate::crop::{Planting, Stage};
+use super::{Gauge, Tone, Verdict};
+use crate::calendar::day;
+use crate::fact::{Subject, TopOff, TopOffWater};
+use crate::figures::FIGURES;
 use crate::forecast::{self, Uptake};
-use crate::log::{TopOff, TopOffWater};
-use crate::quantity::Litres;
-use crate::reservoir::{ONE_INCH_REST_DAYS, RefillLimit, RefillMethod, refill_limit};
+use crate::message::{Message, Param, Unit, count, days};
+use crate::mixing::Water;
+use crate::quantity::{Conductivity, Litres};
+use crate::refill::limit_from;
+use crate::reservoir::{RefillLimit, RefillMethod};
+use crate::say;
+use crate::situation::Situation;
 use jiff::SignedDuration;
-
-/// Days that a vessel below its minimum may wait.
-const SLACK: f64 = 0.5;
-/// Below this share of the way from minimum to working line a top-off is worth the trip.
-const WORTH_FILLING: f64 = 0.75;
-
-/// Days after planting in which a seedling's roots do not reach the water yet.
-const YOUNG_DAYS: i32 = 10;
-
-/// The refill limit from a volume, with what the log knows of recent levels.
-#[must_use]
-pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
-    let now = s.now.timestamp();
-    if young(s) {
-        return until_roots_reach(volume, s);
-    }
-    let days = s.state.last_refill().map(|at| days_between(at, now));
-    refill_limit(s.system.refill, &s.system.reservoir, volume, s.state.highest_volume(now, 3.0), days, s.wording)
-}
-
-/// Whether nothing stands here but seedlings lately planted, whose roots do not reach the water yet.
-fn young(s: &Situation<'_>) -> bool {
-    let reaches = |p: &Planting| p.stage > Stage::Seedling || (s.now.date() - p.planted_on).get_days() > YOUNG_DAYS;
-    s.system.refill != RefillMethod::NoLimit && s.plants() > 0 && !s.grows(|p| p.stage != Stage::Done && reaches(p))
-}
-
-/// There are no air roots to drown yet: water up to the working line, 6 mm up the net pots.
-fn until_roots_reach(volume: Litres, s: &Situation<'_>) -> RefillLimit {
-    let up_to = Litres::nearest(s.system.reservoir.working.get().max(volume.get()));
-    let reason = "Seedlings whose roots do not reach the water yet: to the working line, 6 mm up the net pots.".to_owned();
-    RefillLimit { up_to, litres: Litres::nearest(up_to.get() - volume.get()), reason }
-}
 
 /// Judges a volume.
 #[must_use]
 pub fn judge_level(volume: Litres, s: &Situation<'_>) -> Verdict {
-    let (reservoir, w) = (&s.system.reservoir, s.wording);
-    let (v, min, work, max) = (volume.get(), reservoir.minimum.get(), reservoir.working.get(), reservoir.maximum.get());
-    let said = format!("{} of {}", w.volume(volume), w.volume(reservoir.working));
-    let limit = limit_from(volume, s);
-    let uptake = forecast::uptake(s.state);
-    let lasts = uptake.filter(|u| u.a_day > 0.0 && v > min).map(|u| (v - min) / u.a_day);
-    let why = match (uptake, lasts) {
-        (Some(u), Some(days)) => {
-            format!("It drinks about {}; the minimum of {} is reached {}.", w.volume_a_day(Litres::nearest(u.a_day)), w.volume(reservoir.minimum), say_when(days, s))
-        }
-        _ => format!("The minimum is {}.", w.volume(reservoir.minimum)),
-    };
-    let fill = fill_words(&limit, s);
-    let part = (v - min) / (work - min);
-    let verdict = if v > max {
-        Verdict::calm(Subject::Level, Tone::Act, format!("{said}: over the maximum of {}", w.volume(reservoir.maximum)), "It spills when the pump stops.", "Take some out.")
-            .todo("Lower the level", SLACK)
-    } else if v < min {
-        let urgent = if s.system.traits.still() { "Roots may hang dry." } else { "Pump and roots may run dry." };
-        Verdict::calm(Subject::Level, Tone::Now, format!("{said}: below the minimum of {}", w.volume(reservoir.minimum)), urgent, &fill).todo("Top off: below minimum", SLACK)
-    } else if part < WORTH_FILLING {
-        Verdict::calm(Subject::Level, Tone::Watch, said, &why, &fill)
+    let reservoir = &s.system.reservoir;
+    let (minimum, working, maximum) = (reservoir.minimum, reservoir.working, reservoir.maximum);
+    let uptake = forecast::uptake(&s.known.tank);
+    let todo = |verdict: Verdict, todo: Message| verdict.todo(todo, FIGURES.level.slack);
+    let level = |tone, finding, why, next| Verdict::new(Subject::Level, tone, finding, why, next);
+    let fill = fill_words(&limit_from(volume, s), s);
+    // Minimum lies below working: both were checked when the vessel was set up.
+    let part = (volume - minimum).get() / (working - minimum).get();
+    let verdict = if volume > maximum {
+        let finding = say!("verdict.level.over", volume = volume, working = working, maximum = maximum);
+        let high = level(Tone::Act, finding, say!("verdict.level.over_why"), say!("verdict.level.over_next"));
+        todo(high, say!("verdict.level.over_todo"))
+    } else if volume < minimum {
+        let finding = say!("verdict.level.below", volume = volume, working = working, minimum = minimum);
+        let still = s.system.traits.still();
+        let why = if still { say!("verdict.level.below_why_still") } else { say!("verdict.level.below_why") };
+        todo(level(Tone::Now, finding, why, fill), say!("verdict.level.below_todo"))
+    } else if part < FIGURES.level.worth_filling {
+        let finding = say!("verdict.level.low", volume = volume, working = working);
+        level(Tone::Watch, finding, lasts(volume, uptake, s), fill)
     } else {
-        Verdict::calm(Subject::Level, Tone::Fine, said, &why, "Nothing to add today.")
+        let finding = say!("verdict.level.right", volume = volume, working = working);
+        level(Tone::Fine, finding, lasts(volume, uptake, s), say!("verdict.level.right_next"))
     };
-    verdict.sure(&how_sure(uptake)).on(Gauge { from: 0.0, to: max * 1.1, band: [min, work.max(min)], value: [v * 0.99, v * 1.01] })
+    let reading = 0.01;
+    let value = [volume.get() * (1.0 - reading), volume.get() * (1.0 + reading)];
+    let band = [minimum.get(), working.get()];
+    verdict.sure(how_sure(uptake)).on(Gauge { from: 0.0, to: maximum.get() * 1.1, band, value })
 }
 
-fn say_when(days: f64, s: &Situation<'_>) -> String {
-    if days < 0.5 {
-        return format!("in about {:.0} hours", (days * 24.0).max(1.0));
+/// How long it lasts, by what it drinks.
+fn lasts(volume: Litres, uptake: Option<Uptake>, s: &Situation<'_>) -> Message {
+    let minimum = s.system.reservoir.minimum;
+    let left = uptake.filter(|u| u.a_day > Litres::ZERO && volume > minimum);
+    let Some(uptake) = left else { return say!("verdict.level.minimum_is", minimum = minimum) };
+    let lasts = (volume - minimum).get() / uptake.a_day.get();
+    let a_day = Param::Number(uptake.a_day.get(), Unit::LitresADay);
+    if lasts < 0.5 {
+        let hours = Param::Number((lasts * 24.0).max(1.0).round(), Unit::Hours);
+        return say!("verdict.level.lasts_hours", a_day = a_day, minimum = minimum, hours = hours);
     }
-    let at = s.now.timestamp().saturating_add(SignedDuration::from_secs((days.min(400.0) * 86_400.0) as i64)).unwrap_or(s.now.timestamp());
-    let date = say_date(local_date(at, s.now), s.now.date());
-    format!("{}{date}, in {days:.1} days", if date == "today" || date == "tomorrow" { "" } else { "on " })
+    let seconds = SignedDuration::from_secs((lasts.min(400.0) * 86_400.0) as i64);
+    let at = s.now.timestamp().saturating_add(seconds).unwrap_or(s.now.timestamp());
+    let day = day(s.date(at), s.today());
+    say!("verdict.level.lasts_days", a_day = a_day, minimum = minimum, day = day, days = days(lasts))
 }
 
-fn how_sure(uptake: Option<Uptake>) -> String {
+fn how_sure(uptake: Option<Uptake>) -> Message {
     match uptake {
-        None => "What it drinks a day is known once two levels have been read.".to_owned(),
-        Some(u) => {
-            format!("From the last {} of drinking; thirsty days may bring it sooner.", if u.intervals == 1 { "interval".to_owned() } else { format!("{} intervals", u.intervals) })
-        }
+        None => say!("verdict.level.sure_unknown"),
+        Some(uptake) => say!("verdict.level.sure", intervals = count(uptake.intervals)),
     }
 }
 
-fn fill_words(limit: &RefillLimit, s: &Situation<'_>) -> String {
-    let litres = limit.litres.get();
-    if litres < 0.05 {
-        return if s.system.refill == RefillMethod::NoLimit { "It is full to the working line.".to_owned() } else { format!("Add nothing now. {}", limit.reason) };
+fn fill_words(limit: &RefillLimit, s: &Situation<'_>) -> Message {
+    let limited = s.system.refill != RefillMethod::NoLimit;
+    if limit.litres < Litres::constant(FIGURES.bench.least_top_off) {
+        return if limited {
+            say!("verdict.level.add_nothing", reason = limit.reason.clone())
+        } else {
+            say!("verdict.level.full")
+        };
     }
-    let amount = s.wording.volume(limit.litres);
-    match s.system.refill {
-        RefillMethod::NoLimit => format!("Top off {amount} ({litres:.0} kg to carry) up to the working line."),
-        _ => format!("Add {amount} at most, up to {}. {}", s.wording.volume(limit.up_to), limit.reason),
+    if limited {
+        let (litres, up_to) = (limit.litres, limit.up_to);
+        return say!("verdict.level.add_up_to", litres = litres, up_to = up_to, reason = limit.reason.clone());
     }
+    say!("verdict.level.top_off", litres = limit.litres, weight = Param::Number(limit.litres.get(), Unit::Kilograms))
 }
 
 /// Judges a top-off on top of `volume`: against the maximum, and for still water against its limit.
-/// What was poured is a fact and is kept; the verdict says what it means.
+/// What was poured is a fact and is kept; the verdict says what it means. `ec` is what stood there.
 #[must_use]
-pub fn judge_top_off(top_off: TopOff, volume: Option<Litres>, s: &Situation<'_>) -> Verdict {
-    let w = s.wording;
-    let kind = match top_off.water {
-        TopOffWater::Premixed {} => "feed mixed ahead".to_owned(),
-        TopOffWater::Plain => "plain water".to_owned(),
-        TopOffWater::Feed { ec: None } => "feed".to_owned(),
-        TopOffWater::Feed { ec: Some(ec) } => format!("feed at {}", w.ec(ec)),
-    };
-    let said = format!("{} of {kind}", w.volume(top_off.litres));
+pub fn judge_top_off(top_off: TopOff, volume: Option<Litres>, ec: Option<Conductivity>, s: &Situation<'_>) -> Verdict {
+    let poured = say_poured(top_off);
+    let maximum = s.system.reservoir.maximum;
+    let verdict = |tone, finding, why, next| Verdict::new(Subject::TopOff, tone, finding, why, next);
     let Some(volume) = volume else {
-        return Verdict::calm(
-            Subject::TopOff,
-            Tone::Watch,
-            said,
-            "The level before it was not read, so what stands there now is a guess.",
-            "Read the level before you pour, next time.",
-        )
-        .sure("");
+        let finding = say!("verdict.top_off.unread", poured = poured);
+        return verdict(Tone::Watch, finding, say!("verdict.top_off.unread_why"), say!("verdict.top_off.unread_next"));
     };
-    let after = Litres::nearest(volume.get() + top_off.litres.get());
+    let after = volume + top_off.litres;
     let limit = limit_from(volume, s);
-    if after.get() > s.system.reservoir.maximum.get() * 1.005 {
-        return Verdict::calm(
-            Subject::TopOff,
-            Tone::Act,
-            format!("{said} makes {}, over the maximum of {}", w.volume(after), w.volume(s.system.reservoir.maximum)),
-            "It spills when the pump stops.",
-            "Pour less, or take some out.",
-        )
-        .todo("Lower the level", SLACK);
+    if after > maximum * (1.0 + FIGURES.level.over) {
+        let finding = say!("verdict.top_off.over", poured = poured, after = after, maximum = maximum);
+        let (why, next) = (say!("verdict.level.over_why"), say!("verdict.top_off.over_next"));
+        return verdict(Tone::Act, finding, why, next).todo(say!("verdict.level.over_todo"), FIGURES.level.slack);
     }
-    if s.system.refill != RefillMethod::NoLimit && top_off.litres.get() > limit.litres.get() * 1.02 + 0.01 {
-        let rest = if s.system.refill == RefillMethod::OneInch { format!(" The next rise is due after {ONE_INCH_REST_DAYS:.0} days.") } else { String::new() };
-        return Verdict::calm(
-            Subject::TopOff,
-            Tone::Now,
-            format!("{said} passes the limit of {}", w.volume(limit.litres)),
-            &limit.reason,
-            &format!("Pour no more than {}; if it is in already, take the rest out until the upper roots hang in air.{rest}", w.volume(limit.litres)),
-        )
-        .todo("Uncover the air roots", SLACK);
+    let most = limit.litres * (1.0 + FIGURES.level.limit_over) + Litres::constant(0.01);
+    if s.system.refill != RefillMethod::NoLimit && top_off.litres > most {
+        let finding = say!("verdict.top_off.past_limit", poured = poured, limit = limit.litres);
+        let next = if s.system.refill == RefillMethod::OneInch {
+            say!("verdict.top_off.past_inch_next", limit = limit.litres, rest = days(FIGURES.refill.rest_days))
+        } else {
+            say!("verdict.top_off.past_limit_next", limit = limit.litres)
+        };
+        let todo = say!("verdict.top_off.past_limit_todo");
+        return verdict(Tone::Now, finding, limit.reason, next).todo(todo, FIGURES.level.slack);
     }
-    let strength = strength_after(top_off, volume, s).map_or(String::new(), |ec| format!("; EC about {}", w.ec(ec)));
-    Verdict::calm(Subject::TopOff, Tone::Fine, format!("{said} makes {}{strength}", w.volume(after)), "Within what the vessel takes.", "Pour slowly, away from the stems.")
-        .sure("Dilution is linear in EC to a few per cent.")
+    let finding = match strength_after(top_off, volume, ec, s) {
+        Some(ec) => say!("verdict.top_off.right_at", poured = poured, after = after, ec = ec),
+        None => say!("verdict.top_off.right", poured = poured, after = after),
+    };
+    verdict(Tone::Fine, finding, say!("verdict.top_off.right_why"), say!("verdict.top_off.right_next"))
+        .sure(say!("mixing.linear"))
+}
+
+fn say_poured(top_off: TopOff) -> Message {
+    let litres = top_off.litres;
+    match top_off.water {
+        TopOffWater::Premixed {} => say!("poured.premixed", litres = litres),
+        TopOffWater::Plain => say!("poured.plain", litres = litres),
+        TopOffWater::Feed { ec: None } => say!("poured.feed", litres = litres),
+        TopOffWater::Feed { ec: Some(ec) } => say!("poured.feed_at", litres = litres, ec = ec),
+    }
 }
 
 /// EC after pouring, by the salt balance, where both strengths are known.
-fn strength_after(top_off: TopOff, volume: Litres, s: &Situation<'_>) -> Option<crate::quantity::Conductivity> {
-    let before = s.state.ec?.value.get();
+fn strength_after(
+    top_off: TopOff,
+    volume: Litres,
+    ec: Option<Conductivity>,
+    s: &Situation<'_>,
+) -> Option<Conductivity> {
     let added = match top_off.water {
-        TopOffWater::Plain => s.system.source_ec.get(),
-        TopOffWater::Feed { ec } => ec?.get(),
-        TopOffWater::Premixed {} => s.state.premixed?.value.ec?.get(),
+        TopOffWater::Plain => s.system.source_ec,
+        TopOffWater::Feed { ec } => ec?,
+        TopOffWater::Premixed {} => s.known.lessons.premixed?.value.ec?,
     };
-    let (v0, v1) = (volume.get(), top_off.litres.get());
-    (v0 + v1 > 0.0).then(|| crate::quantity::Conductivity::nearest((before * v0 + added * v1) / (v0 + v1)))
+    Some(Water::new(volume, ec?).with(Water::new(top_off.litres, added)).ec)
 }

@@ -11,48 +11,17 @@ mod visit;
 mod water;
 
 pub use ec::judge_ec;
-pub use level::{judge_level, judge_top_off, limit_from};
+pub use level::{judge_level, judge_top_off};
 pub use ph::{judge_ph, judge_ph_of};
 pub use plants::judge_plants;
 pub use temperature::judge_temperature;
 pub use visit::{Judgement, Room, judge_state, judge_visit};
 pub use water::{judge_glass, judge_roots, judge_running};
 
+use crate::fact::Subject;
+use crate::message::Message;
 use serde::{Deserialize, Serialize};
-
-/// What a verdict is about.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs, reason = "the names say it")]
-pub enum Subject {
-    Plants,
-    Running,
-    Level,
-    Temperature,
-    Ph,
-    Ec,
-    Glass,
-    Roots,
-    TopOff,
-}
-
-impl Subject {
-    /// Its code on the wire.
-    #[must_use]
-    pub fn code(self) -> &'static str {
-        match self {
-            Self::Plants => "plants",
-            Self::Running => "running",
-            Self::Level => "level",
-            Self::Temperature => "temperature",
-            Self::Ph => "ph",
-            Self::Ec => "ec",
-            Self::Glass => "glass",
-            Self::Roots => "roots",
-            Self::TopOff => "top_off",
-        }
-    }
-}
+use std::borrow::Cow;
 
 /// How much a verdict asks of the hands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
@@ -60,7 +29,7 @@ impl Subject {
 pub enum Tone {
     /// As it should be.
     Fine,
-    /// Worth an eye.
+    /// To be kept in sight.
     Watch,
     /// Do something within days.
     Act,
@@ -83,21 +52,23 @@ pub struct Gauge {
 
 /// A judgement on one subject.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Verdict {
+pub struct Verdict<W = Message> {
     /// About what.
     pub subject: Subject,
+    /// Which verdict; stays the same whatever the words are.
+    pub code: Cow<'static, str>,
     /// How much it asks.
     pub tone: Tone,
     /// What was found, against what.
-    pub finding: String,
+    pub finding: W,
     /// Why it matters.
-    pub why: String,
+    pub why: W,
     /// What to do.
-    pub next: String,
+    pub next: W,
     /// How sure this is, and from what.
-    pub sure: String,
+    pub sure: Option<W>,
     /// The same as a task, in a few words, where hands are called for.
-    pub todo: Option<String>,
+    pub todo: Option<W>,
     /// Days that it may wait, where hands are called for.
     pub slack_days: f64,
     /// The number on its band.
@@ -106,12 +77,13 @@ pub struct Verdict {
 
 impl Verdict {
     /// A verdict without a call for hands.
-    fn calm(subject: Subject, tone: Tone, finding: String, why: &str, next: &str) -> Self {
-        Self { subject, tone, finding, why: why.to_owned(), next: next.to_owned(), sure: String::new(), todo: None, slack_days: 0.0, gauge: None }
+    fn new(subject: Subject, tone: Tone, finding: Message, why: Message, next: Message) -> Self {
+        let code = finding.code.clone();
+        Self { subject, code, tone, finding, why, next, sure: None, todo: None, slack_days: 0.0, gauge: None }
     }
 
-    fn sure(mut self, sure: &str) -> Self {
-        sure.clone_into(&mut self.sure);
+    fn sure(mut self, sure: Message) -> Self {
+        self.sure = Some(sure);
         self
     }
 
@@ -121,9 +93,28 @@ impl Verdict {
     }
 
     /// Adds the call for hands.
-    fn todo(mut self, todo: &str, slack_days: f64) -> Self {
-        self.todo = Some(todo.to_owned());
+    fn todo(mut self, todo: Message, slack_days: f64) -> Self {
+        self.todo = Some(todo);
         self.slack_days = slack_days;
         self
+    }
+}
+
+impl<W> Verdict<W> {
+    /// The same in words.
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Verdict<V> {
+        let Self { subject, code, tone, finding, why, next, sure, todo, slack_days, gauge } = self;
+        Verdict {
+            subject,
+            code,
+            tone,
+            finding: say(finding),
+            why: say(why),
+            next: say(next),
+            sure: sure.map(say),
+            todo: todo.map(say),
+            slack_days,
+            gauge,
+        }
     }
 }

@@ -1,102 +1,123 @@
 //! What a pH means: held against 5.5–6.5, with the precision of what read it.
 
-use super::{Gauge, Subject, Tone, Verdict};
-use crate::care::Situation;
-use crate::crop::{PH_AIM, PH_BAND, PH_BLOCKED};
-use crate::mixing::{Amount, ProductKind, products, shipped_id};
-use crate::ph::{DosePart, MOST_A_DAY, PhAsk, estimate};
-use crate::quantity::{Litres, PhReading};
+use super::{Gauge, Tone, Verdict};
+use crate::dosing::{DosePart, PhAsk, estimate, ph_band, reaches_band};
+use crate::fact::Subject;
+use crate::figures::FIGURES;
+use crate::message::{Param, Unit, minutes, ph, term};
+use crate::mixing::{ProductKind, products, shipped_id};
+use crate::quantity::{Amount, Litres, PhReading};
+use crate::say;
+use crate::situation::Situation;
 use crate::system::{Measuring, PhMethod, Traits};
 
-/// Days that a pH outside its band may wait.
-const SLACK: f64 = 3.0;
-
 /// Judges a pH. A reading whose precision reaches into the band is "inside as far as this can
-/// tell", a verdict of its own. Above 7.0 and below 5.0 uptake is blocked.
+/// tell", a verdict of its own. Beyond the ends at which uptake is blocked it cannot wait.
 #[must_use]
-pub fn judge_ph(reading: PhReading, traits: &Traits, measuring: Measuring, by_child: bool) -> Verdict {
+pub fn judge_ph(reading: PhReading, traits: &Traits, measuring: Measuring) -> Verdict {
+    let figures = &FIGURES.ph;
     let (low, high) = reading.range();
-    let middle = reading.middle();
-    let gauge = Gauge { from: 4.0, to: 8.5, band: [PH_BAND.0, PH_BAND.1], value: [low, high] };
-    let said = reading.say();
-    let band = format!("{:.1}–{:.1}", PH_BAND.0, PH_BAND.1);
-    let sure = match reading {
-        PhReading::Meter(_) => "A meter in calibration is true to about 0.1.",
-        PhReading::Kit { .. } => "A drop kit tells the band between two colours, no more.",
+    let whole = match reading {
+        PhReading::Meter(_) => reaches_band(reading),
+        PhReading::Kit { .. } => low >= figures.band_low && high <= figures.band_high,
     };
-    let exact = matches!(reading, PhReading::Meter(_));
-    let inside = if exact { (PH_BAND.0..=PH_BAND.1).contains(&middle) } else { low >= PH_BAND.0 && high <= PH_BAND.1 };
-    let verdict = if inside {
-        Verdict::calm(Subject::Ph, Tone::Fine, format!("pH {said}, inside {band}"), "Nutrients can be taken up.", "Nothing to do.")
-    } else if high >= PH_BAND.0 && low <= PH_BAND.1 {
-        let why = "The edge lies within what this can tell apart.";
-        Verdict::calm(Subject::Ph, Tone::Watch, format!("pH {said}, at the edge of {band}: inside within its precision"), why, "Leave it, and measure again at the next visit.")
+    let verdict = |tone, finding, why, next| Verdict::new(Subject::Ph, tone, finding, why, next);
+    let judged = if whole {
+        let finding = say!("verdict.ph.right", ph = reading, band = ph_band());
+        verdict(Tone::Fine, finding, say!("verdict.ph.right_why"), say!("verdict.nothing_to_do"))
+    } else if high >= figures.band_low && low <= figures.band_high {
+        let finding = say!("verdict.ph.edge", ph = reading, band = ph_band());
+        verdict(Tone::Watch, finding, say!("verdict.ph.edge_why"), say!("verdict.ph.edge_next"))
     } else {
-        outside(&said, middle, &band, traits, measuring, by_child)
+        outside(reading, traits, measuring)
     };
-    verdict.sure(sure).on(gauge)
+    let sure = match reading {
+        PhReading::Meter(_) => say!("verdict.ph.sure_meter"),
+        PhReading::Kit { .. } => say!("verdict.ph.sure_kit"),
+    };
+    let band = [figures.band_low, figures.band_high];
+    judged.sure(sure).on(Gauge { from: 4.0, to: 8.5, band, value: [low, high] })
+}
+
+fn outside(reading: PhReading, traits: &Traits, measuring: Measuring) -> Verdict {
+    let figures = &FIGURES.ph;
+    let middle = reading.middle();
+    let above = middle > figures.band_high;
+    let blocked = middle >= figures.blocked_above || middle <= figures.blocked_below;
+    let why = match (blocked, above) {
+        (true, true) => say!("verdict.ph.why_locked_out"),
+        (true, false) => say!("verdict.ph.why_harmed"),
+        (false, _) => say!("verdict.ph.why_poorly"),
+    };
+    let wait = match (measuring, traits.circulates, traits.aerated) {
+        (Measuring::DropKit | Measuring::RecipeOnly, ..) => say!("verdict.ph.measure_next_visit"),
+        (_, true, _) => say!("verdict.ph.wait", minutes = minutes(figures.mix_pumped)),
+        (_, false, true) => say!("verdict.ph.wait", minutes = minutes(figures.mix_unpumped)),
+        _ => say!("verdict.ph.wait_stirred", minutes = minutes(figures.mix_unpumped)),
+    };
+    let product = if above { ProductKind::PhDown } else { ProductKind::PhUp };
+    let aim = Param::Band(figures.aim_low, figures.aim_high, Unit::Ph);
+    let next = say!("verdict.ph.usual_dose", aim = aim, product = product, wait = wait, most = ph(figures.most_a_day));
+    let (finding, todo) = if above {
+        (say!("verdict.ph.high", ph = reading, band = ph_band()), say!("verdict.ph.high_todo"))
+    } else {
+        (say!("verdict.ph.low", ph = reading, band = ph_band()), say!("verdict.ph.low_todo"))
+    };
+    let tone = if blocked { Tone::Now } else { Tone::Act };
+    Verdict::new(Subject::Ph, tone, finding, why, next).todo(todo, figures.slack)
 }
 
 /// The same where the system is known: the dose is worked out, or the reason against one is said.
+/// Helpers who are children are told to fetch an adult, whatever the dose.
 #[must_use]
-pub fn judge_ph_of(reading: PhReading, volume: Option<Litres>, s: &Situation<'_>, by_child: bool) -> Verdict {
-    let mut verdict = judge_ph(reading, &s.system.traits, s.system.measuring, by_child);
-    let Some(litres) = volume.filter(|_| verdict.tone >= Tone::Act && !by_child) else { return verdict };
-    let up = reading.middle() < PH_BAND.0;
-    let id = s.state.ph_doses.iter().rev().find(|dose| dose.up == up).map_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }), |dose| dose.product);
-    let Some(product) = products().iter().map(|(_, product)| product).find(|product| product.what == if up { ProductKind::PhUp } else { ProductKind::PhDown }) else {
+pub fn judge_ph_of(reading: PhReading, volume: Option<Litres>, s: &Situation<'_>) -> Verdict {
+    let verdict = judge_ph(reading, &s.system.traits, s.system.measuring);
+    match volume.filter(|_| verdict.tone >= Tone::Act && !s.actor.is_child()) {
+        Some(litres) => with_dose(verdict, reading, litres, s),
+        None => verdict,
+    }
+}
+
+fn with_dose(mut verdict: Verdict, reading: PhReading, litres: Litres, s: &Situation<'_>) -> Verdict {
+    let up = reading.middle() < FIGURES.ph.band_low;
+    let kind = if up { ProductKind::PhUp } else { ProductKind::PhDown };
+    let last = s.known.lessons.ph_doses.iter().rev().find(|dose| dose.up == up).map(|dose| dose.product);
+    let id = last.unwrap_or_else(|| shipped_id(kind.code()));
+    let Some(product) = products().iter().map(|(_, product)| product).find(|product| product.what == kind) else {
         return verdict;
     };
     match estimate(PhAsk { ph: reading, aim: None, litres, jar: None }, (id, product), Some(s)) {
         Ok(found) => {
-            let part = match found.part {
-                DosePart::Half => "half of the estimate",
-                DosePart::Rest => "the rest",
-                DosePart::Trial => "a small trial",
-            };
-            let way = if s.system.methods.ph == PhMethod::Reservoir { "drop by drop at the pump" } else { "in a separate jug of tank water, poured slowly" };
+            let way = if s.system.methods.ph == PhMethod::Reservoir { "dose.at_the_pump" } else { "dose.in_a_jug" };
             let after = if s.system.measuring == Measuring::DropKit {
-                "measure again at the next visit".to_owned()
+                say!("verdict.ph.measure_next_visit")
             } else {
-                format!("wait {} minutes, measure, then the rest", found.wait_minutes)
+                say!("verdict.ph.wait_then_rest", minutes = minutes(found.wait_minutes))
             };
-            let dose = s.wording.amount(Amount { value: found.now, unit: product.unit });
-            let what = if up { "pH up" } else { "pH down" };
-            verdict.next = format!(
-                "{dose} of {what}, {part}, {way}; {after}. Towards {:.1} today, {:.1} a day at most; gloves and goggles; never acid and base on one visit.",
-                found.to, MOST_A_DAY
+            verdict.next = say!(
+                "verdict.ph.dose",
+                dose = Amount { value: found.now, unit: product.unit },
+                product = kind,
+                part = part(found.part),
+                way = term(way),
+                after = after,
+                to = ph(found.to),
+                most = ph(FIGURES.ph.most_a_day)
             );
-            verdict.sure = format!("{} {}", verdict.sure, found.sure);
+            let source = verdict.sure.take();
+            verdict.sure =
+                Some(say!("sentences", all = Param::Sentences(source.into_iter().chain([found.sure]).collect())));
         }
-        Err(against) => verdict.next = against.mend,
+        Err(against) => verdict.next = against.mending(),
     }
     verdict
 }
 
-fn outside(said: &str, middle: f64, band: &str, traits: &Traits, measuring: Measuring, by_child: bool) -> Verdict {
-    let above = middle > PH_BAND.1;
-    let blocked = middle >= PH_BLOCKED.1 || middle <= PH_BLOCKED.0;
-    let (side, product, verb) = if above { ("above", "pH down", "Bring the pH down") } else { ("below", "pH up", "Bring the pH up") };
-    let why = if blocked && above {
-        "Above 7.0 iron and phosphate are locked out."
-    } else if blocked {
-        "Below 5.0 roots are harmed and calcium is locked out."
-    } else {
-        "Away from the band some nutrients are taken up poorly; plants show it in a week or two."
-    };
-    let wait = match (measuring, traits.circulates, traits.aerated) {
-        (Measuring::DropKit | Measuring::RecipeOnly, ..) => "measure again at the next visit",
-        (_, true, _) => "wait 20 minutes, measure",
-        (_, false, true) => "wait 45 minutes, measure",
-        _ => "stir in a jug first, wait 45 minutes, measure",
-    };
-    let next = if by_child {
-        "Tell an adult: correcting pH means a concentrate.".to_owned()
-    } else {
-        format!(
-            "Aim at {:.1}–{:.1}: half the usual dose of {product} in a separate jug of tank water, pour slowly, {wait}, then the rest. At most 1.0 a day; gloves and goggles; never acid and base on one visit.",
-            PH_AIM.0, PH_AIM.1
-        )
-    };
-    Verdict::calm(Subject::Ph, if blocked { Tone::Now } else { Tone::Act }, format!("pH {said}, {side} {band}"), why, &next).todo(verb, SLACK)
+/// Which part of the whole a dose is, in words.
+fn part(part: DosePart) -> Param {
+    term(match part {
+        DosePart::Half => "dose.half",
+        DosePart::Rest => "dose.rest",
+        DosePart::Trial => "dose.a_trial",
+    })
 }

@@ -1,101 +1,103 @@
 //! What the water glass, the roots and the running parts mean.
 
-use super::{Subject, Tone, Verdict};
-use crate::log::{Clarity, RootStage, Running, Smell, WaterGlass};
+use super::{Tone, Verdict};
+use crate::fact::{Clarity, RootStage, Running, Smell, Subject, WaterGlass};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param};
+use crate::say;
 
 /// Judges a glass of the water. A tint is fine; a white cloud is bacteria, green and brown are algae.
 #[must_use]
 pub fn judge_glass(glass: WaterGlass, opaque: bool) -> Verdict {
+    let slack = FIGURES.findings.glass_slack;
+    let light = if opaque { say!("verdict.glass.find_light") } else { say!("verdict.glass.cover") };
+    let verdict = |tone, finding, why, next| Verdict::new(Subject::Glass, tone, finding, why, next);
     let foul = glass.smell == Some(Smell::Foul);
-    let light = if opaque { "Find where light falls in: ports, seams, sleeves." } else { "Cover the vessel: light falls on the water." };
-    let verdict = match glass.clarity {
-        Clarity::Clear | Clarity::Tinted if foul => Verdict::calm(
-            Subject::Glass,
-            Tone::Act,
-            "Clear, but it smells foul".to_owned(),
-            "Something rots in the water, roots as a rule.",
-            "Look at the roots now, take out dead matter, change the water.",
-        )
-        .todo("Find what smells", 1.0),
-        Clarity::Clear => Verdict::calm(Subject::Glass, Tone::Fine, "Clear water".to_owned(), "Nothing grows in it.", "Nothing to do."),
-        Clarity::Tinted => Verdict::calm(Subject::Glass, Tone::Fine, "Clear with a tint".to_owned(), "Feed tints water; that is no fault.", "Nothing to do."),
-        Clarity::WhiteCloud => {
-            Verdict::calm(Subject::Glass, Tone::Act, "A white cloud".to_owned(), "Bacteria feed on dead matter in it.", "Take out dead roots and leaves, clean, change the water.")
-                .todo("Clear the white cloud", 4.0)
+    let judged = match glass.clarity {
+        Clarity::Clear | Clarity::Tinted if foul => {
+            let (why, next) = (say!("verdict.glass.foul_why"), say!("verdict.glass.foul_next"));
+            verdict(Tone::Act, say!("verdict.glass.foul"), why, next)
+                .todo(say!("verdict.glass.foul_todo"), FIGURES.findings.smell_slack)
         }
-        Clarity::Green => Verdict::calm(
-            Subject::Glass,
-            Tone::Act,
-            "Green water or walls".to_owned(),
-            "Algae: light reaches the water, and they take feed and oxygen.",
-            &format!("{light} Then clean and change the water."),
-        )
-        .todo("Shut out light, clean algae", 4.0),
-        Clarity::Brown => Verdict::calm(
-            Subject::Glass,
-            Tone::Act,
-            "Brown water or film".to_owned(),
-            "Brown algae or rotting matter.",
-            &format!("Look at the roots. {light} Then clean and change the water."),
-        )
-        .todo("Clean the brown film", 4.0),
+        Clarity::Clear => {
+            let (why, next) = (say!("verdict.glass.clear_why"), say!("verdict.nothing_to_do"));
+            verdict(Tone::Fine, say!("verdict.glass.clear"), why, next)
+        }
+        Clarity::Tinted => {
+            let (why, next) = (say!("verdict.glass.tinted_why"), say!("verdict.nothing_to_do"));
+            verdict(Tone::Fine, say!("verdict.glass.tinted"), why, next)
+        }
+        Clarity::WhiteCloud => {
+            let (why, next) = (say!("verdict.glass.cloud_why"), say!("verdict.glass.cloud_next"));
+            verdict(Tone::Act, say!("verdict.glass.cloud"), why, next).todo(say!("verdict.glass.cloud_todo"), slack)
+        }
+        Clarity::Green => {
+            let (why, next) = (say!("verdict.glass.green_why"), say!("verdict.glass.green_next", light = light));
+            verdict(Tone::Act, say!("verdict.glass.green"), why, next).todo(say!("verdict.glass.green_todo"), slack)
+        }
+        Clarity::Brown => {
+            let (why, next) = (say!("verdict.glass.brown_why"), say!("verdict.glass.brown_next", light = light));
+            verdict(Tone::Act, say!("verdict.glass.brown"), why, next).todo(say!("verdict.glass.brown_todo"), slack)
+        }
     };
-    verdict.sure(if glass.smell.is_none() { "Smell it too: rot is smelt before it is seen." } else { "" })
+    if glass.smell.is_none() { judged.sure(say!("verdict.glass.smell_too")) } else { judged }
 }
 
 /// Judges the roots by stage: 1 act on this visit, 2 act now, 3 take the plant out.
 #[must_use]
-pub fn judge_roots(stage: RootStage, stained: bool, by_child: bool) -> Verdict {
-    let treat =
-        "Root bath, full change, clean, then peroxide in the water every 4–6 days; look again after 2, 4 and 7 days. Other hands and tools stay away: visit this system last.";
-    let adult = "Tell an adult now, touch nothing else with these hands, and wash them.";
-    let next = |own: &str| if by_child { adult.to_owned() } else { own.to_owned() };
-    let verdict = match stage {
+pub fn judge_roots(stage: RootStage, stained: bool) -> Verdict {
+    let figures = &FIGURES.roots;
+    let verdict = |tone, finding, why, next| Verdict::new(Subject::Roots, tone, finding, why, next);
+    let judged = match stage {
         RootStage::Sound => {
-            let why = if stained { "An even tan that rinses paler is feed stain." } else { "White to cream, firm and separate." };
-            Verdict::calm(Subject::Roots, Tone::Fine, "Stage 0: sound roots".to_owned(), why, "Carry on.")
+            let why = if stained { say!("verdict.roots.stained_why") } else { say!("verdict.roots.sound_why") };
+            verdict(Tone::Fine, say!("verdict.roots.sound"), why, say!("verdict.carry_on"))
         }
         RootStage::Clumping => {
-            Verdict::calm(Subject::Roots, Tone::Act, "Stage 1: strands stick together".to_owned(), "The first sign of root rot, before any colour shows.", &next(treat))
-                .todo("Treat the roots: stage 1", 1.0)
+            let (why, next) = (say!("verdict.roots.clumping_why"), say!("verdict.roots.treat"));
+            verdict(Tone::Act, say!("verdict.roots.clumping"), why, next)
+                .todo(say!("verdict.roots.treat_todo", stage = stage.say()), figures.treat_slack)
         }
         RootStage::Film => {
-            Verdict::calm(Subject::Roots, Tone::Now, "Stage 2: slime or browning".to_owned(), "Root rot is under way, and the water is shared by every plant on it.", &next(treat))
-                .todo("Treat the roots: stage 2", 1.0)
+            let (why, next) = (say!("verdict.roots.film_why"), say!("verdict.roots.treat"));
+            verdict(Tone::Now, say!("verdict.roots.film"), why, next)
+                .todo(say!("verdict.roots.treat_todo", stage = stage.say()), figures.treat_slack)
         }
-        RootStage::Rotted => Verdict::calm(
-            Subject::Roots,
-            Tone::Now,
-            "Stage 3: brown-black, matted or foul".to_owned(),
-            "These roots are dead; the plant collapses within days and seeds the rest.",
-            &next("Take the plant out and throw it away, then reset the system: everything out, sanitise, rinse, dry, refill."),
-        )
-        .todo("Remove the rotted plant", 0.5),
+        RootStage::Rotted => {
+            let (why, next) = (say!("verdict.roots.rotted_why"), say!("verdict.roots.remove"));
+            verdict(Tone::Now, say!("verdict.roots.rotted"), why, next)
+                .todo(say!("verdict.roots.remove_todo"), figures.remove_slack)
+        }
     };
-    verdict.sure("Check each time: air and pump on, sprayers wet, water under 24 °C, air roots free, no dead roots left in, no light on the water.")
+    judged.sure(say!("verdict.roots.sure"))
+}
+
+/// What is amiss with what runs, the most urgent first: its code and how long it may wait.
+fn faults(running: Running) -> Vec<(&'static str, f64)> {
+    let (soon, later) = (FIGURES.findings.fault_slack, FIGURES.findings.timer_slack);
+    let looked = [
+        (running.bubbles, "no_bubbles", soon),
+        (running.water_sounds_right, "sounds_wrong", soon),
+        (running.outlets_wet, "outlet_dry", soon),
+        (running.dry_floor, "leak", soon),
+        (running.timer_right, "timer_wrong", later),
+    ];
+    looked.into_iter().filter(|(seen, ..)| *seen == Some(false)).map(|(_, fault, slack)| (fault, slack)).collect()
 }
 
 /// Judges what runs. Each fault has its own urgency; the worst gives the tone.
 #[must_use]
 pub fn judge_running(running: Running) -> Verdict {
-    let faults: Vec<(&str, &str, &str, f64)> = [
-        (running.bubbles, "no bubbles", "Roots drown within hours to a day without air.", "See that the air pump runs and the line is free; unplug before hands go in."),
-        (running.water_sounds_right, "the water sounds wrong", "A pump that labours or has stopped leaves roots dry.", "Unplug, then look at the pump's inlet and the level."),
-        (running.outlets_wet, "an outlet is dry", "Roots behind a dry outlet die within a day.", "Unplug, take the outlet out, rinse it, and see it run before the lid closes."),
-        (running.dry_floor, "a leak", "Water and mains current do not mix.", "Switch off at the plug, dry the floor, find the leak."),
-        (running.timer_right, "the timer is wrong", "A timer loses its time in a power cut.", "Set the clock and the hours again."),
-    ]
-    .into_iter()
-    .filter(|(seen, ..)| *seen == Some(false))
-    .map(|(_, fault, why, next)| (fault, why, next, if fault.starts_with("the timer") { 1.0 } else { 0.5 }))
-    .collect();
-    let Some((first, why, _, slack)) = faults.first().copied() else {
-        return Verdict::calm(Subject::Running, Tone::Fine, "Everything runs".to_owned(), "Seen and heard.", "Nothing to do.");
+    let faults = faults(running);
+    let Some((first, slack)) = faults.first().copied() else {
+        let (why, next) = (say!("verdict.running.fine_why"), say!("verdict.nothing_to_do"));
+        return Verdict::new(Subject::Running, Tone::Fine, say!("verdict.running.fine"), why, next);
     };
-    let found: Vec<&str> = faults.iter().map(|f| f.0).collect();
-    let next: Vec<&str> = faults.iter().map(|f| f.2).collect();
-    let tone = if slack < 1.0 { Tone::Now } else { Tone::Act };
-    let mut finding = found.join(", ");
-    finding[..1].make_ascii_uppercase();
-    Verdict::calm(Subject::Running, tone, finding, why, &next.join(" ")).todo(&format!("See to it: {first}"), slack)
+    let each =
+        |part: &str| -> Vec<Message> { faults.iter().map(|(fault, _)| Message::of("fault", fault, part)).collect() };
+    let finding = say!("verdict.running.faults", faults = each("say"));
+    let next = say!("sentences", all = Param::Sentences(each("next")));
+    let tone = if slack < FIGURES.findings.timer_slack { Tone::Now } else { Tone::Act };
+    let todo = say!("verdict.running.todo", fault = Message::of("fault", first, "say"));
+    Verdict::new(Subject::Running, tone, finding, Message::of("fault", first, "why"), next).todo(todo, slack)
 }

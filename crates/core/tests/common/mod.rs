@@ -1,14 +1,27 @@
-//! What the tests share: systems of the demo's kinds, and a bench to ask the rules from.
+//! What the tests share: systems of the demo's kinds, and a garden to ask the rules from.
 #![allow(dead_code, clippy::unwrap_used, missing_docs)]
 
 use jiff::{Timestamp, Zoned, tz::TimeZone};
+use mopsel_core::bench::Plan;
 use mopsel_core::calendar::{Calendar, Weekday};
-use mopsel_core::care::{Check, Situation, Task, tasks};
-use mopsel_core::crop::{CropGroup, Planting, Stage, crop};
-use mopsel_core::log::{Body, Entry, State, Visit, fold};
-use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, Wording};
+use mopsel_core::care::top_off::TopOffAdvice;
+use mopsel_core::care::{Task, tasks};
+use mopsel_core::crop::{CropGroup, EcTarget, Planting, Stage, crop};
+use mopsel_core::dosing::PhEstimate;
+use mopsel_core::fact::card::Role;
+use mopsel_core::fact::{Actor, Body, Entry, Planted, Timeline, Visit};
+use mopsel_core::guide::Guide;
+use mopsel_core::message::{Message, Param};
+use mopsel_core::projection::Known;
+use mopsel_core::quantity::{
+    Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem,
+};
+use mopsel_core::refusal::Refusal;
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
-use mopsel_core::system::{Kind, Measuring, Methods, PortSet, System};
+use mopsel_core::situation::Situation;
+use mopsel_core::system::{Check, Kind, Measuring, Methods, PortSet, System};
+use mopsel_core::verdict::{Judgement, Verdict};
+use mopsel_core::words::{Reader, RefusalSaid, Speaker};
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
@@ -21,7 +34,12 @@ pub fn l(v: f64) -> Litres {
 }
 
 pub fn boxed(length: f64, width: f64, height: f64, [minimum, working, maximum]: [f64; 3]) -> Reservoir {
-    Reservoir { shape: Shape::Box { length_mm: mm(length), width_mm: mm(width), height_mm: mm(height) }, minimum: l(minimum), working: l(working), maximum: l(maximum) }
+    Reservoir {
+        shape: Shape::Box { length_mm: mm(length), width_mm: mm(width), height_mm: mm(height) },
+        minimum: l(minimum),
+        working: l(working),
+        maximum: l(maximum),
+    }
 }
 
 /// A system of a kind with the kind's usual traits, 100 L to the rim unless said otherwise.
@@ -47,7 +65,15 @@ pub fn system(kind: Kind) -> System {
 
 pub fn planting(name: &str, ports: (u16, u16), stage: Stage) -> Planting {
     let group = crop(name).map_or(CropGroup::Leafy, |c| c.group);
-    Planting { crop: Name::new(name).unwrap(), group, ports: PortSet::range(ports.0, ports.1), stage, sown_on: None, planted_on: "2027-02-01".parse().unwrap(), note: None }
+    Planting {
+        crop: Name::new(name).unwrap(),
+        group,
+        ports: PortSet::range(ports.0, ports.1),
+        stage,
+        sown_on: None,
+        planted_on: "2027-02-01".parse().unwrap(),
+        note: None,
+    }
 }
 
 /// A local time in Pellworth, as "2027-03-09 08:30".
@@ -92,20 +118,127 @@ pub fn celsius(value: f64) -> Celsius {
     Celsius::new(value).unwrap()
 }
 
+/// An adult of the garden's place.
+pub fn adult() -> Actor {
+    Actor::new(Uuid::from_u128(1), Role::Caretaker, Uuid::from_u128(2))
+}
+
+/// A child of the garden's place.
+pub fn child() -> Actor {
+    Actor::new(Uuid::from_u128(3), Role::Child, Uuid::from_u128(2))
+}
+
+/// What a log comes to on a system that was always as it is.
+pub fn known(log: &[Entry], system: &System) -> Known {
+    Known::fold(log, &Timeline::always(system.clone()))
+}
+
+/// A reader who is a child.
+pub const CHILD: Reader = Reader { units: UnitSystem::Metric, ec: EcScale::MilliSiemens, child: true };
+
+/// A quantity in a reader's words.
+pub fn told(value: impl Into<Param>, reader: Reader) -> String {
+    Speaker::new(reader).say(&Message::new("sentences").with("all", value))
+}
+
+/// The refusal in words, of a result that has to be one.
+pub trait Refused {
+    fn refusal(self) -> RefusalSaid;
+}
+
+impl<T: std::fmt::Debug> Refused for Result<T, Refusal> {
+    fn refusal(self) -> RefusalSaid {
+        self.unwrap_err().said()
+    }
+}
+
+impl<T: std::fmt::Debug> Refused for Result<T, RefusalSaid> {
+    fn refusal(self) -> RefusalSaid {
+        self.unwrap_err()
+    }
+}
+
+/// Puts what the rules answer into words, for an adult who reads metric units.
+pub trait Said {
+    type Words;
+    fn said_to(self, reader: Reader) -> Self::Words;
+    fn said(self) -> Self::Words
+    where
+        Self: Sized,
+    {
+        self.said_to(Reader::default())
+    }
+}
+
+macro_rules! said {
+    ($($what:ident),*) => {$(
+        impl Said for $what<Message> {
+            type Words = $what<String>;
+            fn said_to(self, reader: Reader) -> Self::Words {
+                let speaker = Speaker::new(reader);
+                self.map(&|message| speaker.say(&message))
+            }
+        }
+    )*};
+}
+
+said!(Verdict, Judgement, Task, Plan, PhEstimate, TopOffAdvice, EcTarget);
+
+impl Said for Message {
+    type Words = String;
+    fn said_to(self, reader: Reader) -> String {
+        Speaker::new(reader).say(&self)
+    }
+}
+
+impl Said for Guide {
+    type Words = Guide<String, RefusalSaid>;
+    fn said_to(self, reader: Reader) -> Self::Words {
+        let speaker = Speaker::new(reader);
+        self.map(&|message| speaker.say(&message), &|refusal| speaker.refuse(&refusal))
+    }
+}
+
+impl Said for Refusal {
+    type Words = RefusalSaid;
+    fn said_to(self, reader: Reader) -> RefusalSaid {
+        Speaker::new(reader).refuse(&self)
+    }
+}
+
+impl<T: Said> Said for Result<T, Refusal> {
+    type Words = Result<T::Words, RefusalSaid>;
+    fn said_to(self, reader: Reader) -> Self::Words {
+        self.map(|value| value.said_to(reader)).map_err(|refusal| refusal.said_to(reader))
+    }
+}
+
 /// A system with its log, at a time and place, to ask the rules from.
-pub struct Bench {
+pub struct Garden {
     pub system: System,
+    pub history: Timeline<System>,
     pub plantings: Vec<Planting>,
-    pub state: State,
+    pub planted: Vec<Timeline<Planting>>,
+    pub known: Known,
     pub calendar: Calendar,
     pub now: Zoned,
     pub calibrated: Option<Timestamp>,
+    pub actor: Actor,
 }
 
-impl Bench {
+impl Garden {
     pub fn new(system: System, plantings: Vec<Planting>, log: &[Entry], now: &str) -> Self {
-        let state = fold(log, &system);
-        Self { system, plantings, state, calendar: Calendar::weekly(&Weekday::ALL).unwrap(), now: at(now).to_zoned(zone()), calibrated: None }
+        Self {
+            known: known(log, &system),
+            history: Timeline::always(system.clone()),
+            system,
+            planted: plantings.iter().cloned().map(Timeline::always).collect(),
+            plantings,
+            calendar: Calendar::weekly(&Weekday::ALL).unwrap(),
+            now: at(now).to_zoned(zone()),
+            calibrated: None,
+            actor: adult(),
+        }
     }
 
     pub fn open(mut self, days: &[Weekday]) -> Self {
@@ -113,28 +246,42 @@ impl Bench {
         self
     }
 
+    /// The same garden, asked about by a child.
+    pub fn for_child(mut self) -> Self {
+        self.actor = child();
+        self
+    }
+
     pub fn situation(&self) -> Situation<'_> {
         Situation {
             system: &self.system,
+            history: &self.history,
             plantings: &self.plantings,
-            state: &self.state,
+            planted: Planted(&self.planted),
+            known: &self.known,
             calendar: &self.calendar,
             now: &self.now,
-            wording: Wording::default(),
             calibrated: self.calibrated,
+            actor: &self.actor,
         }
     }
 
-    pub fn tasks(&self) -> Vec<Task> {
-        tasks(&self.situation())
+    pub fn tasks(&self) -> Vec<Task<String>> {
+        tasks(&self.situation()).into_iter().map(Said::said).collect()
     }
 
-    pub fn task(&self, code: &str) -> Task {
-        self.tasks().into_iter().find(|t| t.code == code).unwrap_or_else(|| panic!("no task {code} among {:?}", self.tasks().iter().map(|t| t.code.clone()).collect::<Vec<_>>()))
+    pub fn task(&self, code: &str) -> Task<String> {
+        self.tasks().into_iter().find(|t| t.code == code).unwrap_or_else(|| {
+            panic!("no task {code} among {:?}", self.tasks().iter().map(|t| t.code).collect::<Vec<_>>())
+        })
     }
 }
 
 /// Still water in the tub of the reference case: 52 × 36 cm, straight.
 pub fn tub() -> System {
-    System { reservoir: boxed(520.0, 360.0, 200.0, [8.0, 28.0, 34.0]), refill: RefillMethod::OneInch, ..system(Kind::StillWater) }
+    System {
+        reservoir: boxed(520.0, 360.0, 200.0, [8.0, 28.0, 34.0]),
+        refill: RefillMethod::OneInch,
+        ..system(Kind::StillWater)
+    }
 }

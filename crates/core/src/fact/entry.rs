@@ -1,16 +1,16 @@
 //! One entry: something that was done or seen at one system, by one person, at one time.
 
+use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
-use super::{Plants, Roots, Running, TopOff, WaterGlass};
-use crate::care::Check;
-use crate::changing::ChangeParts;
-use crate::quantity::{Celsius, EcReading, Litres, Millilitres, Note, PhReading};
+use super::{Actor, Plants, Roots, Running, Subject, TopOff, WaterGlass};
+use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
 use crate::reservoir::LevelReading;
-use crate::system::{PortSet, System};
+use crate::system::{Check, PortSet, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 use uuid::Uuid;
 
 /// One visit: whatever of it was done. Nothing in it is required, but something must be there.
@@ -69,20 +69,12 @@ pub struct Visit {
     /// Verdicts that the visitor overruled, each with the reason.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     #[serde(default)]
-    pub overruled: BTreeMap<String, Note>,
+    #[schema(value_type = BTreeMap<String, Note>)]
+    pub overruled: BTreeMap<Subject, Note>,
     /// Anything else.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
     pub note: Option<Note>,
-}
-
-/// How much of the water was changed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs, reason = "the names say it")]
-pub enum ChangeExtent {
-    Full,
-    Partial,
 }
 
 /// A reservoir change.
@@ -120,7 +112,17 @@ impl Change {
     /// A change of all the water, with nothing told but what stands there afterwards.
     #[must_use]
     pub fn full(volume_after: Litres) -> Self {
-        Self { extent: ChangeExtent::Full, volume_after, ph: None, ec: None, temperature: None, heel: None, batch: None, parts: None, note: None }
+        Self {
+            extent: ChangeExtent::Full,
+            volume_after,
+            ph: None,
+            ec: None,
+            temperature: None,
+            heel: None,
+            batch: None,
+            parts: None,
+            note: None,
+        }
     }
 }
 
@@ -169,6 +171,9 @@ pub enum Body {
     Premix(Premix),
     /// Only as an amendment: the entry was a mistake and counts for nothing.
     Withdrawn {},
+    /// Written by a release to come, which this one cannot read. Never sent, never written.
+    #[serde(skip)]
+    FromNewer,
 }
 
 /// One entry of a system's log. Never changed, never erased; an amendment is an entry of its own.
@@ -192,63 +197,74 @@ pub struct Entry {
 }
 
 impl Body {
-    /// Checks a body against the system that it is about.
+    /// Checks a body against the system that it is about, as it was on the day, and who records it.
     ///
     /// # Errors
     /// A refusal at the field: an empty visit, a level above the rim, an EC that cannot be, a check
-    /// that the system does not have, concentrates in a child's hands.
-    pub fn check(&self, system: &System, by_child: bool) -> Result<(), Refusal> {
-        if by_child && !matches!(self, Self::Visit(_) | Self::Withdrawn {}) {
-            return Err(Refusal::new(
-                "found a change, a correction, a mix or a treatment recorded for a child",
-                "allowed for helpers who are children are visits without concentrates, mains or sanitisers",
-                "Let an adult do it and record it.",
-            )
-            .at("kind"));
+    /// or a port that the system does not have, concentrates in a child's hands.
+    pub fn check(&self, system: &System, actor: &Actor) -> Result<(), Refusal> {
+        if actor.is_child() && !matches!(self, Self::Visit(_) | Self::Withdrawn {}) {
+            return Err(refuse!("child_handles_concentrates").at("kind"));
         }
         match self {
-            Self::Visit(visit) => visit.check(system, by_child),
-            Self::Change(change) => {
-                if change.volume_after > system.reservoir.maximum {
-                    return Err(Refusal::new(
-                        format!("found {:.1} L", change.volume_after.get()),
-                        format!("allowed is up to the maximum, {:.1} L", system.reservoir.maximum.get()),
-                        "Read the level again, or correct the vessel under Set-up.",
-                    )
-                    .at("volume_after"));
-                }
-                if let Some(heel) = change.heel.filter(|heel| *heel > change.volume_after) {
-                    return Err(Refusal::new(
-                        format!("found a heel of {:.1} L in {:.1} L", heel.get(), change.volume_after.get()),
-                        "allowed is a heel no larger than what stands there afterwards",
-                        "Measure what stayed behind again.",
-                    )
-                    .at("heel"));
-                }
-                if let Some(parts) = &change.parts {
-                    parts.check(&system.traits).at("parts")?;
-                }
-                if let Some(batch) = &change.batch {
-                    batch.check().at("batch")?;
-                }
-                change.ec.map_or(Ok(()), |ec| ec.at_25(change.temperature).at("ec").map(|_| ()))
-            }
+            Self::Visit(visit) => visit.check(system, actor),
+            Self::Change(change) => change.check(system),
             Self::Correction(correction) => correction.check(system),
             Self::Premix(premix) => premix.check(),
-            Self::Treatment(_) | Self::Withdrawn {} => Ok(()),
+            Self::Treatment(treatment) => {
+                treatment.ports.as_ref().map_or(Ok(()), |ports| ports.check(system.ports)).at("ports")
+            }
+            Self::Withdrawn {} => Ok(()),
+            Self::FromNewer => Err(refuse!("written_by_newer").at("kind")),
         }
     }
 }
 
+impl Change {
+    /// EC of what stands there afterwards: as read, else that of the batch where nothing was left in.
+    #[must_use]
+    pub fn ec_after(&self) -> Option<Conductivity> {
+        let alone = self.heel.is_none_or(|heel| heel == Litres::ZERO);
+        let batch = self.batch.as_ref().filter(|_| alone).and_then(|batch| batch.ec);
+        self.ec.or(batch).and_then(|ec| ec.at_25(self.temperature).ok())
+    }
+
+    fn check(&self, system: &System) -> Result<(), Refusal> {
+        let most = system.reservoir.maximum;
+        if self.volume_after > most {
+            return Err(refuse!("change_over_maximum", found = self.volume_after, most = most).at("volume_after"));
+        }
+        if let Some(heel) = self.heel.filter(|heel| *heel > self.volume_after) {
+            return Err(refuse!("heel_over_volume", heel = heel, after = self.volume_after).at("heel"));
+        }
+        if let Some(parts) = &self.parts {
+            parts.check(&system.traits).at("parts")?;
+        }
+        if let Some(batch) = &self.batch {
+            batch.check().at("batch")?;
+        }
+        self.ec.map_or(Ok(()), |ec| ec.at_25(self.temperature).at("ec").map(|_| ()))
+    }
+}
+
 impl Visit {
-    fn check(&self, system: &System, by_child: bool) -> Result<(), Refusal> {
-        let empty = Self { overruled: BTreeMap::new(), ..self.clone() } == Self::default();
-        if empty {
-            return Err(Refusal::new(
-                "found a visit in which nothing was done",
-                "allowed is a visit with at least one finding, a done check or a note",
-                "Tap “All fine”, or fill in one thing.",
-            ));
+    /// Whether nothing at all was done or seen. A note without a word is none, and an overruled
+    /// verdict is about a finding that has to be there.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        let note = self.note.clone().filter(|note| !note.as_str().is_empty());
+        Self { overruled: BTreeMap::new(), note, ..self.clone() } == Self::default()
+    }
+
+    /// The volume that was read, in a vessel as it was then.
+    #[must_use]
+    pub fn measured(&self, system: &System) -> Option<Litres> {
+        self.level.and_then(|level| level.volume(&system.reservoir, system.traits.drain_back).ok())
+    }
+
+    fn check(&self, system: &System, actor: &Actor) -> Result<(), Refusal> {
+        if self.is_empty() {
+            return Err(refuse!("visit_empty"));
         }
         if let Some(level) = self.level {
             level.volume(&system.reservoir, system.traits.drain_back).at("level")?;
@@ -256,52 +272,49 @@ impl Visit {
         if let Some(ec) = self.ec {
             ec.at_25(self.temperature).at("ec")?;
         }
-        if let Some(top_off) = self.top_off.filter(|top_off| top_off.litres > system.reservoir.maximum || top_off.litres.get() <= 0.0) {
-            return Err(Refusal::new(
-                format!("found a top-off of {:.1} L", top_off.litres.get()),
-                format!("allowed is more than 0 L, up to the vessel's maximum of {:.1} L", system.reservoir.maximum.get()),
-                "Check the amount and its unit; a whole new filling is a reservoir change.",
-            )
-            .at("top_off.litres"));
+        let (most, rim) = (system.reservoir.maximum, system.reservoir.shape.capacity());
+        if let Some(top_off) = self.top_off.filter(|t| t.litres > most || t.litres <= Litres::ZERO) {
+            return Err(refuse!("top_off_amount", found = top_off.litres, most = most).at("top_off.litres"));
         }
-        if by_child && self.batch.is_some() {
-            return Err(
-                Refusal::new("found a mixed batch recorded for a child", "allowed for helpers who are children is plain water", "Let an adult do it and record it.").at("batch")
-            );
+        if let Some(drained) = self.drained.filter(|drained| *drained > rim) {
+            return Err(refuse!("drained_amount", found = drained, most = rim).at("drained"));
         }
         if let Some(batch) = &self.batch {
+            if actor.is_child() {
+                return Err(refuse!("child_mixes").at("batch"));
+            }
             batch.check().at("batch")?;
         }
-        if let Some(drained) = self.drained.filter(|drained| drained.get() > system.reservoir.shape.capacity().get()) {
-            return Err(Refusal::new(
-                format!("found {:.1} L drained", drained.get()),
-                format!("allowed is up to what the vessel holds, {:.1} L", system.reservoir.shape.capacity().get()),
-                "Check the amount and its unit.",
-            )
-            .at("drained"));
-        }
-        if let Some(check) = self.done.iter().find(|check| !check.applies(&system.traits)) {
-            return Err(Refusal::new(
-                format!("found the check “{}”", check.facts().name),
-                "allowed are the checks that the system's traits give it",
-                "Leave it out, or correct the traits under Set-up.",
-            )
-            .at("done"));
-        }
-        if by_child && let Some(check) = self.done.iter().find(|check| check.facts().adult) {
-            return Err(Refusal::new(
-                format!("found “{}” recorded for a child", check.facts().name),
-                "allowed for helpers who are children are steps without concentrates, mains or sanitisers",
-                "Let an adult do it and record it.",
-            )
-            .at("done"));
-        }
-        for ports in [self.plants.as_ref().and_then(|p| p.ports.as_ref()), self.roots.as_ref().and_then(|r| r.ports.as_ref())].into_iter().flatten() {
-            if ports.highest() > system.ports {
-                return Err(Refusal::new(format!("found port {}", ports.highest()), format!("allowed are the ports 1 to {}", system.ports), "Choose ports that the system has.")
-                    .at("ports"));
+        for check in &self.done {
+            if !check.applies(&system.traits) {
+                return Err(refuse!("check_not_here", check = check.name()).at("done"));
             }
+            if actor.is_child() && check.facts().adult {
+                return Err(refuse!("child_does_adult_check", check = check.name()).at("done"));
+            }
+        }
+        for (field, ports) in self.named_ports() {
+            ports.check(system.ports).at(field)?;
         }
         Ok(())
     }
+
+    /// Every set of ports that is named, with the field that names it.
+    fn named_ports(&self) -> impl Iterator<Item = (&'static str, &PortSet)> {
+        let plants = self.plants.as_ref().and_then(|plants| plants.ports.as_ref()).map(|ports| ("plants.ports", ports));
+        let roots = self.roots.as_ref().and_then(|roots| roots.ports.as_ref()).map(|ports| ("roots.ports", ports));
+        plants.into_iter().chain(roots)
+    }
+}
+
+/// The entries that count: of every chain of amendments the newest, in order of time; withdrawn
+/// ones are left out. `entries` come in the order in which they were recorded.
+#[must_use]
+pub fn effective(entries: &[Entry]) -> Vec<&Entry> {
+    let amended: HashSet<_> = entries.iter().filter_map(|entry| entry.amends).collect();
+    let counts =
+        |entry: &&Entry| !amended.contains(&entry.id) && !matches!(entry.body, Body::Withdrawn {} | Body::FromNewer);
+    let mut newest: Vec<&Entry> = entries.iter().filter(counts).collect();
+    newest.sort_by_key(|entry| entry.at);
+    newest
 }

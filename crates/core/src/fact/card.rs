@@ -3,9 +3,12 @@
 
 use crate::calendar::{Calendar, Weekday};
 use crate::crop::Planting;
+use crate::figures::FIGURES;
+use crate::message::{Param, count, member, typed};
 use crate::mixing::{Container, Product, Recipe, Tool};
-use crate::quantity::{EcScale, Name, UnitSystem};
+use crate::quantity::{EcScale, Litres, Name, UnitSystem};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
 use crate::system::System;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
@@ -40,15 +43,17 @@ impl Place {
     pub fn check(&self) -> Result<(), Refusal> {
         self.time_zone()?;
         self.calendar()?;
-        if self.containers.len() > 20 || self.tools.len() > 20 {
-            let field = if self.containers.len() > 20 { "containers" } else { "tools" };
-            return Err(Refusal::new("found more than 20", "allowed are 20", "Keep those that are in use.").at(field));
-        }
-        for (i, container) in self.containers.iter().enumerate() {
-            if container.holds.get() < 0.05 {
-                let found = format!("found “{}” that holds {} L", container.name.as_str(), container.holds.get());
-                return Err(Refusal::new(found, "allowed is 0.05 L or more", "Say how much it takes without spilling.").at(&format!("containers.{i}.holds")));
+        for (field, found) in [("containers", self.containers.len()), ("tools", self.tools.len())] {
+            if found > MOST_GEAR {
+                return Err(refuse!("too_much_gear", found = count(found), most = count(MOST_GEAR)).at(field));
             }
+        }
+        let least = Litres::constant(FIGURES.bench.least_top_off);
+        let small = |(_, container): &(usize, &Container)| container.holds < least;
+        if let Some((i, container)) = self.containers.iter().enumerate().find(small) {
+            let (name, found) = (&container.name, container.holds);
+            let refusal = refuse!("container_too_small", name = name, found = found, least = least);
+            return Err(refusal.at(&format!("containers.{i}.holds")));
         }
         self.tools.iter().enumerate().try_for_each(|(i, tool)| tool.check().at(&format!("tools.{i}")))
     }
@@ -58,14 +63,7 @@ impl Place {
     /// # Errors
     /// A refusal when the name is not in the time zone database.
     pub fn time_zone(&self) -> Result<TimeZone, Refusal> {
-        TimeZone::get(&self.zone).map_err(|_| {
-            Refusal::new(
-                format!("found the time zone “{}”", self.zone.chars().take(60).collect::<String>()),
-                "allowed is a name of the time zone database, as Europe/London or America/Chicago",
-                "Pick the zone from the list.",
-            )
-            .at("zone")
-        })
+        TimeZone::get(&self.zone).map_err(|_| refuse!("zone_unknown", found = typed(&self.zone)).at("zone"))
     }
 
     /// Its open days.
@@ -77,11 +75,15 @@ impl Place {
     }
 }
 
+/// Containers, and tools, of one place.
+const MOST_GEAR: usize = 20;
+
 /// What someone may do.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Role {
     /// Looks after everything.
+    #[default]
     Caretaker,
     /// An adult who lends a hand.
     Helper,
@@ -112,14 +114,15 @@ impl Person {
     /// A refusal at the name.
     pub fn check(&self) -> Result<(), Refusal> {
         let letters = self.name.as_str().chars().filter(|c| !matches!(c, '.' | ' ')).count();
-        if self.role == Role::Child && letters > 3 {
-            return Err(
-                Refusal::new(format!("found a child's name of {letters} letters"), "allowed for children are initials, up to 3 letters", "Write the initials only.").at("name")
-            );
+        if self.role == Role::Child && letters > MOST_INITIALS {
+            return Err(refuse!("child_by_name", found = count(letters), most = count(MOST_INITIALS)).at("name"));
         }
         Ok(())
     }
 }
+
+/// Letters of a child's initials.
+const MOST_INITIALS: usize = 3;
 
 /// A hand meter.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -191,6 +194,12 @@ impl Card {
             Self::Product(product) => product.name.as_str(),
             Self::Recipe(recipe) => recipe.name.as_str(),
         }
+    }
+
+    /// Its kind, as it is said.
+    #[must_use]
+    pub fn kind(&self) -> Param {
+        member("card", self.code())
     }
 
     /// Checks what can be checked on the card itself, given the system that a planting stands in.

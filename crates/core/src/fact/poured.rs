@@ -1,8 +1,10 @@
 //! What was mixed and poured, with the amounts that were really used.
 
-use crate::mixing::{Amount, ProductKind};
-use crate::quantity::{Conductivity, EcReading, Litres, Name, Note, Ph, PhReading};
+use crate::message::count;
+use crate::mixing::ProductKind;
+use crate::quantity::{Amount, Conductivity, EcReading, Litres, Name, Note, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
+use crate::refuse;
 use crate::system::System;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -43,21 +45,20 @@ impl Batch {
     /// # Errors
     /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
-        if self.used.len() > 20 {
-            return Err(Refusal::new(format!("found {} products", self.used.len()), "allowed are 20", "Add the amounts of the same product together.").at("used"));
+        if self.used.len() > MOST_PRODUCTS {
+            let (found, most) = (count(self.used.len()), count(MOST_PRODUCTS));
+            return Err(refuse!("too_many_products", found = found, most = most).at("used"));
         }
         let has = |what| self.used.iter().any(|used| used.what == what && used.amount.value > 0.0);
         if has(ProductKind::PhUp) && has(ProductKind::PhDown) {
-            return Err(Refusal::new(
-                "found pH up and pH down in one batch",
-                "allowed is one of them on a visit",
-                "Leave the second one out. If both went in already, record two entries and say so in a note.",
-            )
-            .at("used"));
+            return Err(refuse!("acid_and_base").at("used"));
         }
         self.ec.map_or(Ok(()), |ec| ec.at_25(None).at("ec").map(|_| ()))
     }
 }
+
+/// Products of one batch.
+const MOST_PRODUCTS: usize = 20;
 
 /// A dose of acid or base, and the pH that it was to move. The next pH that is read tells what it
 /// did; the next estimate learns from that.
@@ -84,19 +85,14 @@ impl Correction {
     /// A refusal at the field.
     pub fn check(&self, system: &System) -> Result<(), Refusal> {
         if !matches!(self.dosed.what, ProductKind::PhUp | ProductKind::PhDown) {
-            return Err(Refusal::new(format!("found {}", self.dosed.what.say()), "allowed is pH up or pH down", "Record feed as a top-off or a batch.").at("dosed"));
+            return Err(refuse!("dose_of_another_sort", found = self.dosed.what.say()).at("dosed"));
         }
         if self.dosed.amount.value <= 0.0 {
-            return Err(Refusal::new("found a dose of 0", "allowed is more than 0", "Say how much was poured.").at("dosed.amount"));
+            return Err(refuse!("dose_of_nothing").at("dosed.amount"));
         }
         let most = system.reservoir.shape.capacity();
         if self.litres <= Litres::ZERO || self.litres > most {
-            return Err(Refusal::new(
-                format!("found {:.1} L", self.litres.get()),
-                format!("allowed is more than 0, up to what the vessel holds, {:.1} L", most.get()),
-                "Say how much water it went into.",
-            )
-            .at("litres"));
+            return Err(refuse!("dosed_water", found = self.litres, most = most).at("litres"));
         }
         Ok(())
     }
@@ -141,7 +137,7 @@ impl Premix {
     /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
         if self.litres <= Litres::ZERO {
-            return Err(Refusal::new("found 0 L", "allowed is more than 0 L", "Say how much stands there now.").at("litres"));
+            return Err(refuse!("premix_of_nothing").at("litres"));
         }
         if let Some(batch) = &self.batch {
             batch.check().at("batch")?;

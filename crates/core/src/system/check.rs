@@ -1,6 +1,7 @@
 //! The routine checks, read from `data/checks.toml`, and which systems have them.
 
-use crate::system::{Measuring, Traits};
+use super::{Measuring, Traits};
+use crate::message::Message;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
 
@@ -28,15 +29,11 @@ pub enum Check {
     Change,
 }
 
-/// What is known of a check.
+/// What is known of a check. What it is called is in the words.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct CheckFacts {
     /// Which check.
     pub key: Check,
-    /// What to do, in two to five words.
-    pub name: String,
-    /// What to do, in a sentence.
-    pub doing: String,
     /// Usual days between two.
     pub days: u16,
     /// Days of lateness that cost nothing.
@@ -99,6 +96,18 @@ impl Check {
         }
     }
 
+    /// What to do, in two to five words.
+    #[must_use]
+    pub fn name(self) -> Message {
+        Message::of("check", self.code(), "name")
+    }
+
+    /// What to do, in a sentence.
+    #[must_use]
+    pub fn doing(self) -> Message {
+        Message::of("check", self.code(), "doing")
+    }
+
     /// Whether a system with these traits has this check at all.
     #[must_use]
     pub fn applies(self, traits: &Traits) -> bool {
@@ -117,11 +126,11 @@ impl Check {
     /// Film channels clog first at their meshes, so those are rinsed daily. A meter is read every
     /// 3 days, a drop kit every 7, and care by recipe reads nothing.
     #[must_use]
-    pub fn usual_days(self, traits: &Traits, film_channel: bool, measuring: Measuring) -> Option<u16> {
+    pub fn usual_days(self, traits: &Traits, measuring: Measuring) -> Option<u16> {
         match (self, measuring) {
             (Self::Readings | Self::Calibrate, Measuring::RecipeOnly) | (Self::Calibrate, Measuring::DropKit) => None,
             (Self::Readings, Measuring::DropKit) => Some(7),
-            (Self::Filters, _) if film_channel => Some(1),
+            (Self::Filters, _) if traits.channels && traits.mesh_filters => Some(1),
             _ => self.applies(traits).then_some(self.facts().days),
         }
     }

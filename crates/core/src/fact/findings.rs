@@ -1,9 +1,50 @@
 //! What can be seen, heard, smelt and done at a system, as short closed lists.
 
+use crate::message::{Message, Param, count, member};
 use crate::quantity::{Conductivity, Litres};
 use crate::system::PortSet;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
+
+/// What a finding, a verdict or a task is about.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "the names say it")]
+pub enum Subject {
+    Plants,
+    Running,
+    Level,
+    Temperature,
+    Ph,
+    Ec,
+    Glass,
+    Roots,
+    TopOff,
+}
+
+impl Subject {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Plants => "plants",
+            Self::Running => "running",
+            Self::Level => "level",
+            Self::Temperature => "temperature",
+            Self::Ph => "ph",
+            Self::Ec => "ec",
+            Self::Glass => "glass",
+            Self::Roots => "roots",
+            Self::TopOff => "top_off",
+        }
+    }
+
+    /// As it is said.
+    #[must_use]
+    pub fn say(self) -> Param {
+        member("subject", self.code())
+    }
+}
 
 /// Something seen on the plants.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
@@ -26,6 +67,44 @@ pub enum PlantSign {
 }
 
 impl PlantSign {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::WiltsWithWater => "wilts_with_water",
+            Self::LowerLeavesYellow => "lower_leaves_yellow",
+            Self::YellowBetweenVeinsOld => "yellow_between_veins_old",
+            Self::YellowBetweenVeinsYoung => "yellow_between_veins_young",
+            Self::YoungLeavesCurl => "young_leaves_curl",
+            Self::BrownTips => "brown_tips",
+            Self::LeavesCurlIn => "leaves_curl_in",
+            Self::ThinLeggy => "thin_leggy",
+            Self::BleachedTops => "bleached_tops",
+            Self::SmallFlies => "small_flies",
+            Self::ClustersUnderLeaves => "clusters_under_leaves",
+            Self::WhitePowder => "white_powder",
+            Self::PlantCollapsed => "plant_collapsed",
+        }
+    }
+
+    /// As it is said.
+    #[must_use]
+    pub fn say(self) -> Message {
+        Message::of("sign", self.code(), "say")
+    }
+
+    /// What it usually points to.
+    #[must_use]
+    pub fn points_to(self) -> Message {
+        Message::of("sign", self.code(), "points_to")
+    }
+
+    /// The next step.
+    #[must_use]
+    pub fn next(self) -> Message {
+        Message::of("sign", self.code(), "next")
+    }
+
     /// What is known of this sign.
     #[must_use]
     pub fn facts(self) -> &'static SignFacts {
@@ -38,12 +117,6 @@ impl PlantSign {
 pub struct SignFacts {
     /// Which sign.
     pub key: PlantSign,
-    /// In plain words.
-    pub say: String,
-    /// What it usually points to.
-    pub points_to: String,
-    /// The next step.
-    pub next: String,
     /// Whether it cannot wait for another day.
     #[serde(default)]
     pub urgent: bool,
@@ -125,6 +198,20 @@ pub enum Clarity {
     Brown,
 }
 
+impl Clarity {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Clear => "clear",
+            Self::Tinted => "tinted",
+            Self::WhiteCloud => "white_cloud",
+            Self::Green => "green",
+            Self::Brown => "brown",
+        }
+    }
+}
+
 /// How it smells.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -133,6 +220,18 @@ pub enum Smell {
     Fresh,
     Earthy,
     Foul,
+}
+
+impl Smell {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Fresh => "fresh",
+            Self::Earthy => "earthy",
+            Self::Foul => "foul",
+        }
+    }
 }
 
 /// A glass of the water, held to the light.
@@ -165,6 +264,12 @@ impl RootStage {
     #[must_use]
     pub fn number(self) -> u8 {
         self as u8
+    }
+
+    /// The number, for a sentence.
+    #[must_use]
+    pub fn say(self) -> Param {
+        count(self.number())
     }
 }
 

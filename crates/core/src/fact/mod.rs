@@ -1,0 +1,25 @@
+//! Facts: who acts, what is set up and since when, what was done and seen. Everything else is worked
+//! out from these.
+
+pub mod actor;
+pub mod card;
+mod change;
+mod entry;
+mod findings;
+mod history;
+mod kept;
+mod poured;
+pub mod upcast;
+mod wait;
+
+pub use actor::Actor;
+pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark};
+pub use entry::{Body, Change, Entry, Treatment, TreatmentKind, Visit, effective};
+pub use findings::{
+    Clarity, PlantSign, Plants, RootAnswers, RootStage, Roots, Running, SignFacts, Smell, Subject, TopOff, TopOffWater,
+    WaterGlass, signs,
+};
+pub use history::{Dated, Holds, Planted, Segment, Timeline, Version};
+pub use kept::{Draft, LoggedEntry, NewCard, StoredCard, StoredRun, Timer};
+pub use poured::{Batch, Correction, Premix, PremixIn, Used};
+pub use wait::{Wait, WaitFor};

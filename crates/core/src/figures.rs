@@ -1,0 +1,148 @@
+//! The rules of thumb, read from `data/figures.toml`: each figure once, with its unit and its reason.
+
+use serde::Deserialize;
+use std::collections::BTreeMap;
+use std::sync::LazyLock;
+
+/// A figure as the file has it.
+#[derive(Debug, Clone, PartialEq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Figure {
+    /// The number.
+    pub value: f64,
+    /// In which unit.
+    pub unit: String,
+    /// Why this number.
+    pub why: String,
+}
+
+type File = BTreeMap<String, BTreeMap<String, Figure>>;
+
+/// A group of figures as a struct with a field for each, filled from the file by their names.
+macro_rules! groups {
+    ($($(#[$doc:meta])* $group:ident: $type:ident { $($name:ident),* })*) => {
+        $(
+            $(#[$doc])*
+            #[derive(Debug, Clone, Copy)]
+            #[allow(missing_docs, reason = "each figure has its unit and its reason in data/figures.toml")]
+            pub struct $type {
+                $(pub $name: f64,)*
+            }
+        )*
+
+        /// Every figure.
+        #[derive(Debug, Clone, Copy)]
+        pub struct Figures {
+            $($(#[$doc])* pub $group: $type,)*
+        }
+
+        fn figures(file: &File) -> Figures {
+            let value = |group: &str, name: &str| file.get(group).and_then(|group| group.get(name)).map(|figure| figure.value);
+            Figures {
+                $($group: $type {
+                    $($name: value(stringify!($group), stringify!($name)).unwrap_or(f64::NAN),)*
+                },)*
+            }
+        }
+
+        /// The names of the figures that the rules use, by group.
+        #[cfg(test)]
+        const USED: &[(&str, &[&str])] = &[$((stringify!($group), &[$(stringify!($name)),*])),*];
+    };
+}
+
+groups! {
+    /// pH: its band, its doses, its waits.
+    ph: PhFigures {
+        band_low, band_high, aim_low, aim_high, blocked_below, blocked_above, read_least, read_most,
+        meter_error, most_a_day, least_step, trial_dose, most_per_litre, first_share, jug_share, jug_least,
+        jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
+        spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, slack
+    }
+    /// Strength: what it is held against.
+    strength: StrengthFigures {
+        tap, plain_over_source, spent_within, rise, meter_error, room_share, pour_slowly_above,
+        drops_out_above, same, drifts, rule_of_thumb, label_spread, learnt_spread, learnt_from,
+        beyond_label, most_labels, slack
+    }
+    /// What plants drink.
+    uptake: UptakeFigures {
+        shortest, least_water, trusted_from, in_hand, thirsty
+    }
+    /// The level and its lines.
+    level: LevelFigures {
+        slack, worth_filling, fresh, over, limit_over, minimum_share, working_share, maximum_share
+    }
+    /// How far still water may rise.
+    refill: RefillFigures {
+        rest_days, hold_days, act_at, fill_to, inch_of_stated, young_days
+    }
+    /// The temperature of the water.
+    water: WaterFigures {
+        cold, best_low, best_high, warm, very_warm, thermometer, litres_a_plant, warm_slack
+    }
+    /// Reservoir changes.
+    change: ChangeFigures {
+        turnover, turnover_least, warm_share, temper_warns, temper_asks, flush_minutes, soak_minutes,
+        measure_over
+    }
+    /// Root rot and its treatment.
+    roots: RootsFigures {
+        treat_slack, remove_slack, peroxide_every, first_look, second_look, third_look, later_looks,
+        sound_looks, bath_clumping, bath_film, bath_percent, dose_percent, dose_per_litre
+    }
+    /// How long a finding may wait.
+    findings: FindingsFigures {
+        fault_slack, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack
+    }
+    /// How loudly a task asks.
+    margin: MarginFigures {
+        hand, eye, soon, film_filters, crowded_share
+    }
+    /// The mixing bench.
+    bench: BenchFigures {
+        least_litres, least_top_off, mix_minutes, jug_share, correction_share, jug_least, jug_most,
+        heavy_can, most_fillings, coarse, good_enough, correction_wait, dose_jug
+    }
+    /// Taking down.
+    record: RecordFigures {
+        clock_minutes
+    }
+}
+
+static FILE: LazyLock<File> = LazyLock::new(|| {
+    #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
+    toml::from_str(include_str!("../data/figures.toml")).expect("data/figures.toml is well formed")
+});
+
+/// The figures.
+pub static FIGURES: LazyLock<Figures> = LazyLock::new(|| figures(&FILE));
+
+/// Every figure with its unit and its reason, by group and name.
+#[must_use]
+pub fn figures_with_reasons() -> &'static File {
+    &FILE
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_figure_that_a_rule_uses_is_in_the_file_with_a_reason_and_none_is_left_over() {
+        let used: Vec<(&str, &str)> =
+            USED.iter().flat_map(|(group, names)| names.iter().map(|name| (*group, *name))).collect();
+        let filed: Vec<(&str, &str)> = FILE
+            .iter()
+            .flat_map(|(group, figures)| figures.keys().map(|name| (group.as_str(), name.as_str())))
+            .collect();
+        for (group, name) in &used {
+            let figure = FILE
+                .get(*group)
+                .and_then(|group| group.get(*name))
+                .unwrap_or_else(|| panic!("{group}.{name} is missing"));
+            assert!(figure.value.is_finite() && !figure.unit.is_empty() && figure.why.ends_with('.'), "{group}.{name}");
+        }
+        assert_eq!(used.len(), filed.len(), "a figure in the file that no rule uses: {filed:?}");
+    }
+}

@@ -1,0 +1,211 @@
+//! Cards: made once, edited by version, put away rather than deleted.
+
+use super::{Decision, Meets, PersonNow, Refused, present};
+use crate::crop::Planting;
+use crate::fact::card::Card;
+use crate::fact::{Actor, Holds, NewCard, StoredCard, Timeline, Version};
+use crate::message::{count, member, term};
+use crate::mixing::{Product, Recipe};
+use crate::refusal::{AtField, Refusal};
+use crate::refuse;
+use crate::system::System;
+use jiff::Timestamp;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+/// How many cards a file takes.
+pub const MOST_CARDS: usize = 5000;
+
+/// What a card may name, as far as it is there.
+#[derive(Debug, Clone, Default)]
+pub struct Named {
+    /// Products that a recipe's lines name, shipped and own.
+    pub products: BTreeMap<Uuid, Product>,
+    /// The recipe that a system names.
+    pub recipe: Option<Recipe>,
+    /// The place of the meter that a system names.
+    pub meter_at: Option<Uuid>,
+}
+
+/// What a card's command rests on.
+#[derive(Debug, Clone)]
+pub struct CardFacts {
+    /// The card with the command's id.
+    pub there: Option<StoredCard>,
+    /// Whether it was made by just this request; only for a card that is to be made.
+    pub made_so: bool,
+    /// Every version of it, the first one first.
+    pub versions: Vec<Version<Card>>,
+    /// What it hangs on.
+    pub parent: Option<StoredCard>,
+    /// The zone of its place.
+    pub zone: TimeZone,
+    /// What it names.
+    pub named: Named,
+    /// What grows in it, where it is a system.
+    pub plantings: Vec<Planting>,
+    /// How many cards there are.
+    pub cards: usize,
+}
+
+/// A card to be written.
+#[derive(Debug, Clone, PartialEq)]
+pub struct CardWrite {
+    /// The card with its new version.
+    pub card: StoredCard,
+    /// Whether it is new.
+    pub new: bool,
+}
+
+/// What an edit asks for.
+pub(super) struct Wish<'a> {
+    pub card: Option<&'a Card>,
+    pub archived: Option<bool>,
+    pub holds: Option<Holds>,
+}
+
+pub(super) fn make(
+    new: &NewCard,
+    facts: &CardFacts,
+    actor: &Actor,
+    person: Option<&PersonNow>,
+    now: Timestamp,
+) -> Result<Decision, Refused> {
+    if facts.there.is_some() {
+        return if facts.made_so { Ok(Decision::Already) } else { Err(Refused::IdTaken) };
+    }
+    present(actor, person)?.adult()?;
+    check(&new.card, new.parent, facts, now)?;
+    if facts.cards >= MOST_CARDS {
+        return Err(refuse!("too_many_cards", most = count(MOST_CARDS)).into());
+    }
+    let (id, parent, card) = (new.id, new.parent, new.card.clone());
+    let card = StoredCard { id, parent, version: 1, archived: false, holds: Holds::Always, card };
+    Ok(Decision::KeepCard(Box::new(CardWrite { card, new: true })))
+}
+
+pub(super) fn edit(
+    version: i64,
+    wish: &Wish<'_>,
+    facts: &CardFacts,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<Decision, Refused> {
+    let there = facts.there.as_ref().ok_or(Refused::NotFound("card"))?;
+    actor.adult()?;
+    let card = wish.card.unwrap_or(&there.card);
+    let archived = wish.archived.unwrap_or(there.archived);
+    if there.version == version + 1 && there.card == *card && there.archived == archived {
+        return Ok(Decision::Already);
+    }
+    if there.version != version {
+        return Err(Refused::Conflict(Meets::Card));
+    }
+    if there.card.code() != card.code() {
+        let (found, stays) = (card.kind(), there.card.kind());
+        return Err(refuse!("kind_of_card_stays", found = found, stays = stays).at("body.card").into());
+    }
+    check(card, there.parent, facts, now)?;
+    let holds = holds(wish.holds, card, facts, now)?;
+    agrees_with_its_past(card, archived, holds, facts)?;
+    let (id, parent, version, card) = (there.id, there.parent, there.version + 1, card.clone());
+    let card = StoredCard { id, parent, version, archived, holds, card };
+    Ok(Decision::KeepCard(Box::new(CardWrite { card, new: false })))
+}
+
+/// From when an edit holds: as it was said, within what can be; from today when nothing was said.
+fn holds(said: Option<Holds>, card: &Card, facts: &CardFacts, now: Timestamp) -> Result<Holds, Refusal> {
+    if !card.is_dated() {
+        return match said {
+            Some(Holds::From(_)) => Err(refuse!("card_is_not_dated", card = card.kind()).at("holds")),
+            _ => Ok(Holds::Always),
+        };
+    }
+    let today = now.to_zoned(facts.zone.clone()).date();
+    let began = match card {
+        Card::System(system) => system.since,
+        Card::Planting(planting) => planting.planted_on,
+        _ => Date::MIN,
+    };
+    match said {
+        None => Ok(Holds::From(today.max(began))),
+        Some(Holds::Always) => Ok(Holds::Always),
+        Some(Holds::From(day)) if day > today => {
+            Err(refuse!("edit_to_come", found = day.to_string(), today = today.to_string()).at("holds"))
+        }
+        Some(Holds::From(day)) if day < began => {
+            Err(refuse!("edit_before_start", found = day.to_string(), began = began.to_string()).at("holds"))
+        }
+        Some(holds) => Ok(holds),
+    }
+}
+
+/// An edit may not make what was into something that cannot have been.
+fn agrees_with_its_past(card: &Card, archived: bool, holds: Holds, facts: &CardFacts) -> Result<(), Refusal> {
+    let Some((first, later)) = facts.versions.split_first().filter(|_| card.is_dated()) else { return Ok(()) };
+    let mut later = later.to_vec();
+    later.push(Version { holds, archived, says: card.clone() });
+    let timeline = Timeline::new(first, &later, &facts.zone);
+    let in_system = system_of(facts.parent.as_ref());
+    for segment in timeline.segments() {
+        if let Err(refusal) = segment.says.check(in_system) {
+            let field = refusal.field.clone();
+            let from = match segment.from {
+                Some(from) => from.to_string().into(),
+                None => term("card.the_beginning"),
+            };
+            return Err(refuse!("edit_contradicts_past", from = from, why = refusal.mending()).at(&field).at("body"));
+        }
+    }
+    Ok(())
+}
+
+fn system_of(parent: Option<&StoredCard>) -> Option<&System> {
+    parent.and_then(|parent| if let Card::System(system) = &parent.card { Some(system) } else { None })
+}
+
+/// Checks a card against what it hangs on and what it names.
+fn check(card: &Card, parent: Option<Uuid>, facts: &CardFacts, now: Timestamp) -> Result<(), Refusal> {
+    let hangs_on = facts.parent.as_ref().map(|parent| parent.card.code());
+    if hangs_on != card.parent_code() || (hangs_on.is_none() && parent.is_some()) {
+        let found = parent.map_or_else(|| term("card.no_parent"), |id| id.to_string().into());
+        let wanted = card.parent_code().map_or_else(|| term("card.no_parent"), |code| member("card", code));
+        return Err(refuse!("wrong_parent", found = found, card = card.kind(), wanted = wanted).at("parent"));
+    }
+    if let Card::Recipe(recipe) = card {
+        for (i, line) in recipe.lines.iter().enumerate() {
+            let product = facts.named.products.get(&line.product);
+            let unknown = || refuse!("product_not_on_shelf", found = line.product.to_string()).at("product");
+            let rate = product.ok_or_else(unknown).and_then(|product| product.per_litre(line.rate.as_ref()));
+            rate.at(&format!("body.lines.{i}"))?;
+        }
+    }
+    card.check(system_of(facts.parent.as_ref())).at("body")?;
+    if let Card::System(system) = card {
+        check_system(system, parent, facts, now).at("body")?;
+    }
+    Ok(())
+}
+
+fn check_system(system: &System, place: Option<Uuid>, facts: &CardFacts, now: Timestamp) -> Result<(), Refusal> {
+    let today = now.to_zoned(facts.zone.clone()).date();
+    if system.since > today {
+        let (found, today) = (system.since.to_string(), today.to_string());
+        return Err(refuse!("since_to_come", found = found, today = today).at("since"));
+    }
+    if let Some(id) = system.methods.recipe.filter(|_| facts.named.recipe.is_none()) {
+        return Err(refuse!("recipe_not_on_shelf", found = id.to_string()).at("methods.recipe"));
+    }
+    if let Some(id) = system.meter.filter(|_| facts.named.meter_at.is_none() || facts.named.meter_at != place) {
+        return Err(refuse!("meter_not_here", found = id.to_string()).at("meter"));
+    }
+    let highest = facts.plantings.iter().max_by_key(|planting| planting.ports.highest());
+    if let Some(planting) = highest.filter(|planting| planting.ports.highest() > system.ports) {
+        let (found, needed) = (count(system.ports), count(planting.ports.highest()));
+        let crop = planting.crop.as_str();
+        return Err(refuse!("ports_below_planting", found = found, needed = needed, crop = crop).at("ports"));
+    }
+    Ok(())
+}

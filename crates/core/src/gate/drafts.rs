@@ -1,0 +1,31 @@
+//! Visits half done: one for each person at each system.
+
+use super::{Decision, Meets, Refused, SystemFacts};
+use crate::fact::{Actor, Draft, Visit};
+use crate::refuse;
+use jiff::Timestamp;
+use uuid::Uuid;
+
+pub(super) fn save(
+    id: Uuid,
+    version: i64,
+    visit: &Visit,
+    at: &SystemFacts,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<Decision, Refused> {
+    if at.entry.is_some() {
+        return Err(refuse!("visit_closed").at("id").into());
+    }
+    let who = at.open_to(actor)?;
+    if let Some(there) = &at.draft {
+        if there.id == id && there.visit == *visit {
+            return Ok(Decision::Already);
+        }
+        if there.id != id || there.version != version {
+            return Err(Refused::Conflict(Meets::Draft));
+        }
+    }
+    let visit = visit.clone();
+    Ok(Decision::KeepDraft(Box::new(Draft { id, system: at.id, who, version: version + 1, visit, at: now })))
+}

@@ -1,0 +1,99 @@
+//! Entries of the log and their amendments.
+
+use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
+use crate::fact::{Actor, Body, Entry, LoggedEntry};
+use crate::figures::FIGURES;
+use crate::quantity::Note;
+use crate::refusal::{AtField, Refusal};
+use crate::refuse;
+use jiff::{SignedDuration, Timestamp};
+use uuid::Uuid;
+
+/// An entry to be added.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewEntry {
+    /// Made by the client, so that a repeated request is the same entry.
+    pub id: Uuid,
+    /// When it happened; now when absent.
+    pub at: Option<Timestamp>,
+    /// What happened.
+    pub body: Body,
+    /// The entry that this one replaces.
+    pub amends: Option<Uuid>,
+    /// Why it was amended.
+    pub reason: Option<Note>,
+    /// The version of the draft that it closes.
+    pub closes: Option<i64>,
+}
+
+/// Times are kept to the millisecond.
+pub(super) fn to_millisecond(at: Timestamp) -> Timestamp {
+    Timestamp::from_millisecond(at.as_millisecond()).unwrap_or(at)
+}
+
+/// Whether this is the request that made the entry.
+fn repeats(new: &NewEntry, there: &LoggedEntry, at: &SystemFacts, actor: &Actor) -> bool {
+    let entry = &there.entry;
+    there.system == at.id
+        && actor.person == Some(entry.by)
+        && entry.body == new.body
+        && entry.amends == new.amends
+        && entry.reason == new.reason
+        && new.at.is_none_or(|wanted| to_millisecond(wanted).min(there.recorded) == entry.at)
+}
+
+pub(super) fn add(
+    new: &NewEntry,
+    at: &SystemFacts,
+    actor: &Actor,
+    person: Option<&PersonNow>,
+    now: Timestamp,
+) -> Result<Decision, Refused> {
+    if let Some(there) = &at.entry {
+        return if repeats(new, there, at, actor) { Ok(Decision::Already) } else { Err(Refused::IdTaken) };
+    }
+    let actor = present(actor, person)?;
+    let by = at.open_to(&actor)?;
+    amends(new, at)?;
+    let when = time(new.at, at, now)?;
+    new.body.check(at.history.at(when), &actor).at("body")?;
+    closes(new, at)?;
+    let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
+    Ok(Decision::Append(Box::new(Entry { id: new.id, at: when, by, body, amends, reason })))
+}
+
+/// An amendment says why, and replaces what stands now.
+fn amends(new: &NewEntry, at: &SystemFacts) -> Result<(), Refused> {
+    let said = new.reason.as_ref().is_some_and(|reason| !reason.as_str().is_empty());
+    match (new.amends, &new.body) {
+        (Some(_), _) if !said => Err(refuse!("amendment_without_reason").at("reason").into()),
+        (None, Body::Withdrawn {}) => Err(refuse!("withdrawal_of_nothing").at("amends").into()),
+        (None, _) => Ok(()),
+        (Some(_), _) if at.amended.is_none() => Err(Refused::NotFound("entry")),
+        (Some(_), _) if at.newest.is_some() => Err(Refused::Conflict(Meets::Amendment)),
+        (Some(_), _) => Ok(()),
+    }
+}
+
+/// The time of an entry: not in the future, not before the system was there.
+fn time(wanted: Option<Timestamp>, at: &SystemFacts, now: Timestamp) -> Result<Timestamp, Refusal> {
+    let Some(wanted) = wanted.map(to_millisecond) else { return Ok(now) };
+    let ahead = SignedDuration::from_secs((FIGURES.record.clock_minutes * 60.0) as i64);
+    if wanted > now.saturating_add(ahead).unwrap_or(now) {
+        return Err(refuse!("time_to_come", found = wanted.to_string(), now = now.to_string()).at("at"));
+    }
+    let (date, since) = (wanted.to_zoned(at.zone.clone()).date(), at.history.now().since);
+    if date < since {
+        return Err(refuse!("before_system", found = date.to_string(), since = since.to_string()).at("at"));
+    }
+    Ok(wanted.min(now))
+}
+
+/// A visit that is closed has to say what was saved of it last: what another device added meanwhile is
+/// not lost in silence.
+fn closes(new: &NewEntry, at: &SystemFacts) -> Result<(), Refused> {
+    let Some(draft) = &at.closing else { return Ok(()) };
+    let saw_it = new.closes == Some(draft.version);
+    let says_it = matches!(&new.body, Body::Visit(visit) if *visit == draft.visit);
+    if saw_it || says_it { Ok(()) } else { Err(Refused::Conflict(Meets::Draft)) }
+}

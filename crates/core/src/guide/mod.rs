@@ -1,0 +1,8 @@
+//! A reservoir change or a full reset, guided by hand: the steps follow from what the system has, some
+//! may be left out, but never silently.
+
+mod run;
+mod step;
+
+pub use run::{Guide, GuideStep, entry_of, guide};
+pub use step::steps_of;

@@ -1,0 +1,254 @@
+//! How far a change has come, what comes next, and what stands in the way.
+
+use super::steps_of;
+use crate::fact::{Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
+use crate::figures::FIGURES;
+use crate::message::{Message, degrees, term};
+use crate::quantity::Litres;
+use crate::refill::{fill_limit, fill_to};
+use crate::refusal::{AtField, Refusal};
+use crate::reservoir::RefillLimit;
+use crate::situation::Situation;
+use crate::verdict::Tone;
+use crate::{refuse, say};
+use serde::Serialize;
+
+/// A step as it is shown.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct GuideStep<W = Message> {
+    /// Which.
+    pub step: ChangeStep,
+    /// In a few words.
+    pub name: W,
+    /// What to do.
+    pub doing: W,
+    /// The caution that belongs here.
+    pub caution: Option<W>,
+    /// What follows from what was measured, here.
+    pub finding: Option<W>,
+    /// How much that asks of the hands.
+    pub tone: Tone,
+    /// Done, or left out.
+    pub done: bool,
+    /// Why it was left out, as it was typed.
+    pub left_out: Option<String>,
+    /// Whether leaving it out wants a reason.
+    pub wants_a_reason: bool,
+    /// What has to be told before the step is done, in a sentence; absent where nothing is wanted.
+    pub wants: Option<W>,
+    /// A wait that belongs here.
+    pub wait: Option<Wait<W>>,
+}
+
+impl<W> GuideStep<W> {
+    fn map<V>(self, say: &impl Fn(W) -> V) -> GuideStep<V> {
+        GuideStep {
+            step: self.step,
+            name: say(self.name),
+            doing: say(self.doing),
+            caution: self.caution.map(say),
+            finding: self.finding.map(say),
+            tone: self.tone,
+            done: self.done,
+            left_out: self.left_out,
+            wants_a_reason: self.wants_a_reason,
+            wants: self.wants.map(say),
+            wait: self.wait.map(|wait| wait.map(say)),
+        }
+    }
+}
+
+/// A change as far as it has come. `R` is how a refusal is told.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct Guide<W = Message, R = Refusal> {
+    /// Its steps.
+    pub steps: Vec<GuideStep<W>>,
+    /// The one at hand; `None` when all are done.
+    pub next: Option<ChangeStep>,
+    /// How many are done.
+    pub done: usize,
+    /// What stands in the way of ending it, at the field.
+    pub missing: Vec<R>,
+    /// The volume that it is refilled to.
+    pub fill_to: Litres,
+    /// Why no further, where that is not the working line.
+    pub fill_reason: Option<W>,
+}
+
+impl<W, R> Guide<W, R> {
+    /// The same in words.
+    pub fn map<V, S>(self, say: &impl Fn(W) -> V, refuse: &impl Fn(R) -> S) -> Guide<V, S> {
+        Guide {
+            steps: self.steps.into_iter().map(|step| step.map(say)).collect(),
+            next: self.next,
+            done: self.done,
+            missing: self.missing.into_iter().map(refuse).collect(),
+            fill_to: self.fill_to,
+            fill_reason: self.fill_reason.map(say),
+        }
+    }
+}
+
+/// Works out where a change stands.
+///
+/// # Errors
+/// A refusal at the field for what may never be: a child who leads it, sanitisers that must not meet,
+/// a heel larger than the vessel, a volume above the maximum.
+pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
+    if s.actor.is_child() {
+        return Err(refuse!("child_leads_change"));
+    }
+    run.parts.check_sanitisers().at("parts")?;
+    let most = s.system.reservoir.maximum;
+    if let Some(heel) = run.heel.filter(|heel| *heel >= most) {
+        return Err(refuse!("heel_over_maximum", found = heel, most = most).at("heel"));
+    }
+    if let Some(after) = run.volume_after.filter(|after| *after > most) {
+        return Err(refuse!("filled_over_maximum", found = after, most = most).at("volume_after"));
+    }
+    let (fill_to, limit) = fill_to(s);
+    let steps = steps_of(s.system, run.extent, run.parts.reset, run.parts.swap);
+    let steps: Vec<GuideStep> = steps.into_iter().map(|step| sheet(step, run, s, fill_to, limit.as_ref())).collect();
+    let next = steps.iter().find(|step| !step.done).map(|step| step.step);
+    let done = steps.iter().filter(|step| step.done).count();
+    let missing = missing(run, s, &steps);
+    Ok(Guide { steps, next, done, missing, fill_to, fill_reason: limit.map(|limit| limit.reason) })
+}
+
+/// The steps at which something may hurt.
+fn caution(step: ChangeStep) -> Option<Message> {
+    match step {
+        ChangeStep::PowerOff => Some(say!("change_caution.power_off")),
+        ChangeStep::Drain => Some(say!("change_caution.drain")),
+        ChangeStep::Flush => Some(say!("change_caution.flush")),
+        ChangeStep::Inlet => Some(say!("change_caution.inlet")),
+        ChangeStep::Sanitise => Some(say!("change_caution.sanitise")),
+        ChangeStep::PowerOn => Some(say!("change_caution.power_on")),
+        _ => None,
+    }
+}
+
+fn sheet(
+    step: ChangeStep,
+    run: &ChangeRun,
+    s: &Situation<'_>,
+    fill_to: Litres,
+    limit: Option<&RefillLimit>,
+) -> GuideStep {
+    let (traits, figures) = (&s.system.traits, &FIGURES.change);
+    let mark = run.parts.steps.get(&step);
+    let (tone, finding) = match step {
+        ChangeStep::Temper => {
+            let (tone, finding) = temper(run.parts.difference());
+            (tone, Some(finding))
+        }
+        ChangeStep::Heel if traits.heel > Litres::ZERO => {
+            (Tone::Fine, Some(say!("change.usual_heel", heel = traits.heel)))
+        }
+        ChangeStep::PowerOff if traits.drain_back > Litres::ZERO => {
+            (Tone::Fine, Some(say!("change.runs_home", litres = traits.drain_back)))
+        }
+        ChangeStep::Measure => match covers_roots(run, s, fill_to) {
+            Some(finding) => (Tone::Act, Some(finding)),
+            None => (Tone::Fine, None),
+        },
+        ChangeStep::Refill | ChangeStep::Swap => {
+            let finding = match limit {
+                Some(limit) => say!("change.fill_no_further", litres = fill_to, reason = limit.reason.clone()),
+                None => say!("change.fill_to", litres = fill_to),
+            };
+            (Tone::Fine, Some(finding))
+        }
+        _ => (Tone::Fine, None),
+    };
+    GuideStep {
+        step,
+        name: step.name(),
+        doing: Message::of("change_step", step.code(), "doing"),
+        caution: caution(step),
+        finding,
+        tone,
+        done: mark.is_some(),
+        left_out: mark.and_then(|mark| mark.left_out.as_ref()).map(|why| why.as_str().to_owned()),
+        wants_a_reason: step.wants_a_reason(),
+        wants: wants(step, run, tone),
+        wait: match step {
+            ChangeStep::Wait => Some(Wait::new(WaitFor::Remeasure, s.mixes_in())),
+            ChangeStep::Flush => Some(Wait::new(WaitFor::Flush, figures.flush_minutes)),
+            ChangeStep::Sanitise => Some(Wait::new(WaitFor::Soak, figures.soak_minutes)),
+            _ => None,
+        },
+    }
+}
+
+/// Still water that was filled past its limit.
+fn covers_roots(run: &ChangeRun, s: &Situation<'_>, fill_to: Litres) -> Option<Message> {
+    let (after, limit) = (run.volume_after?, fill_limit(s)?);
+    let over = after > limit.up_to * (1.0 + FIGURES.change.measure_over);
+    over.then(|| say!("change.covers_roots", after = after, out = (after - fill_to).size()))
+}
+
+/// What a step cannot be done without.
+fn wants(step: ChangeStep, run: &ChangeRun, tone: Tone) -> Option<Message> {
+    match step {
+        ChangeStep::Temper if tone == Tone::Act && run.parts.temper_reason.is_none() => {
+            Some(say!("change.wants_temper_reason"))
+        }
+        ChangeStep::Sanitise if run.parts.sanitisers.is_empty() => Some(say!("change.wants_sanitiser")),
+        ChangeStep::Measure if run.volume_after.is_none() => Some(say!("change.wants_level")),
+        _ => None,
+    }
+}
+
+/// How far apart the two waters are, and what that means.
+fn temper(difference: Option<f64>) -> (Tone, Message) {
+    let figures = &FIGURES.change;
+    let Some(difference) = difference else {
+        return (Tone::Fine, say!("temper.within", most = degrees(figures.temper_warns)));
+    };
+    let apart = degrees(difference.abs());
+    let side = term(if difference < 0.0 { "temper.colder" } else { "temper.warmer" });
+    match difference.abs() {
+        d if d > figures.temper_asks => (Tone::Act, say!("temper.shock", apart = apart, side = side)),
+        d if d > figures.temper_warns => (Tone::Watch, say!("temper.apart", apart = apart, side = side)),
+        _ => (Tone::Fine, say!("temper.right", apart = apart)),
+    }
+}
+
+/// What keeps the change from being closed.
+fn missing(run: &ChangeRun, s: &Situation<'_>, steps: &[GuideStep]) -> Vec<Refusal> {
+    let undone = steps.iter().filter(|step| !step.done && step.wants_a_reason);
+    let mut missing: Vec<Refusal> = undone
+        .map(|step| refuse!("step_not_done", step = step.name.clone()).at(&format!("parts.steps.{}", step.step.code())))
+        .collect();
+    let against = run.parts.check(&s.system.traits).at("parts").err();
+    missing.extend(against.filter(|refusal| !missing.iter().any(|known| known.field == refusal.field)));
+    if run.volume_after.is_none() {
+        missing.push(refuse!("no_volume_at_end").at("volume_after"));
+    }
+    missing
+}
+
+/// The one entry that a change ends in.
+///
+/// # Errors
+/// The first of what is missing.
+pub fn entry_of(run: &ChangeRun, s: &Situation<'_>) -> Result<Body, Refusal> {
+    let guide = guide(run, s)?;
+    if let Some(missing) = guide.missing.into_iter().next() {
+        return Err(missing);
+    }
+    let body = Body::Change(Change {
+        extent: run.extent,
+        volume_after: run.volume_after.unwrap_or(guide.fill_to),
+        ph: run.ph,
+        ec: run.ec,
+        temperature: run.temperature,
+        heel: run.heel,
+        batch: run.batch.clone(),
+        parts: Some(run.parts.clone()),
+        note: run.note.clone(),
+    });
+    body.check(s.system, s.actor)?;
+    Ok(body)
+}

@@ -1,0 +1,72 @@
+//! When each check was last done, and how far the log reaches.
+
+use super::Projection;
+use crate::fact::{Body, Entry, Visit};
+use crate::system::{Check, System};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+
+/// When each check was last done.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Done {
+    /// Entries that count.
+    pub entries: u32,
+    /// Time of the oldest of them.
+    pub first_at: Option<Timestamp>,
+    /// Time of the newest of them.
+    pub last_at: Option<Timestamp>,
+    /// The last time of each check.
+    pub last: BTreeMap<Check, Timestamp>,
+}
+
+impl Done {
+    /// When a check was last done.
+    #[must_use]
+    pub fn of(&self, check: Check) -> Option<Timestamp> {
+        self.last.get(&check).copied()
+    }
+
+    fn did(&mut self, check: Check, at: Timestamp) {
+        self.last.insert(check, at);
+    }
+
+    fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
+        let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
+        let seen = [
+            (Check::LookIn, visit.all_fine || visit.running.is_some() || visit.plants.is_some()),
+            (Check::Plants, visit.plants.is_some()),
+            (Check::Level, visit.measured(system).is_some()),
+            (Check::Readings, visit.ph.is_some() || ec),
+            (Check::WaterGlass, visit.glass.is_some()),
+            (Check::Roots, visit.roots.is_some()),
+        ];
+        let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
+        for check in seen.chain(visit.done.iter().copied()) {
+            self.did(check, at);
+        }
+    }
+}
+
+impl Projection for Done {
+    fn apply(&mut self, entry: &Entry, system: &System) {
+        let at = entry.at;
+        self.entries += 1;
+        self.first_at = self.first_at.or(Some(at));
+        self.last_at = Some(at);
+        match &entry.body {
+            Body::Visit(visit) => self.visit(at, visit, system),
+            Body::Change(change) => {
+                self.did(Check::Change, at);
+                for check in change.parts.iter().flat_map(|parts| parts.did(&system.traits)) {
+                    self.did(check, at);
+                }
+                if change.ph.is_some() || change.ec_after().is_some() {
+                    self.did(Check::Readings, at);
+                }
+            }
+            Body::Correction(_) => self.did(Check::Readings, at),
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+        }
+    }
+}

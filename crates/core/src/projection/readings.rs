@@ -1,0 +1,90 @@
+//! What was last read and seen.
+
+use super::{Projection, keep_last};
+use crate::fact::{Body, Change, Correction, Dated, Entry, Plants, RootStage, Running, Visit, WaterGlass};
+use crate::quantity::{Celsius, PhReading};
+use crate::system::System;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+
+/// How many pH readings are kept for its drift.
+const PH_POINTS: usize = 8;
+
+/// What was last read and seen.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Readings {
+    /// The last pH.
+    pub ph: Option<Dated<PhReading>>,
+    /// pH since the last change or correction, oldest first, for its drift.
+    pub ph_since: Vec<(Timestamp, f64)>,
+    /// The last temperature.
+    pub temperature: Option<Dated<Celsius>>,
+    /// The last water glass.
+    pub glass: Option<Dated<WaterGlass>>,
+    /// The last root check: the stage, and in how many ports.
+    pub roots: Option<Dated<(RootStage, u16)>>,
+    /// The last look at what runs; each part as it was last seen.
+    pub running: Option<Dated<Running>>,
+    /// The last look at the plants.
+    pub plants: Option<Dated<Plants>>,
+}
+
+impl Readings {
+    fn ph_read(&mut self, at: Timestamp, ph: PhReading) {
+        self.ph = Some(Dated { at, value: ph });
+        keep_last(&mut self.ph_since, (at, ph.middle()), PH_POINTS);
+    }
+
+    fn visit(&mut self, at: Timestamp, visit: &Visit) {
+        if let Some(plants) = &visit.plants {
+            self.plants = Some(Dated { at, value: plants.clone() });
+        }
+        if visit.all_fine {
+            self.running = Some(Dated { at, value: Running::default() });
+            if visit.plants.is_none() && self.plants.as_ref().is_none_or(|p| p.value.signs.is_empty()) {
+                self.plants = Some(Dated { at, value: Plants::default() });
+            }
+        }
+        if let Some(running) = visit.running {
+            let earlier = self.running.map(|running| running.value).unwrap_or_default();
+            self.running = Some(Dated { at, value: running.over(earlier) });
+        }
+        if let Some(value) = visit.temperature {
+            self.temperature = Some(Dated { at, value });
+        }
+        if let Some(ph) = visit.ph {
+            self.ph_read(at, ph);
+        }
+        if let Some(value) = visit.glass {
+            self.glass = Some(Dated { at, value });
+        }
+        if let Some(roots) = &visit.roots {
+            let ports = roots.ports.as_ref().map_or(0, |ports| u16::try_from(ports.len()).unwrap_or(u16::MAX));
+            self.roots = Some(Dated { at, value: (roots.answers.stage(), ports) });
+        }
+    }
+
+    /// What was read in the old water says nothing of the new.
+    fn change(&mut self, at: Timestamp, change: &Change) {
+        self.glass = None;
+        self.ph = change.ph.map(|value| Dated { at, value });
+        self.ph_since = change.ph.iter().map(|ph| (at, ph.middle())).collect();
+        self.temperature = change.temperature.map(|value| Dated { at, value }).or(self.temperature);
+    }
+
+    fn correction(&mut self, at: Timestamp, correction: &Correction) {
+        self.ph_read(at, correction.from);
+        self.ph_since.clear();
+    }
+}
+
+impl Projection for Readings {
+    fn apply(&mut self, entry: &Entry, _: &System) {
+        match &entry.body {
+            Body::Visit(visit) => self.visit(entry.at, visit),
+            Body::Change(change) => self.change(entry.at, change),
+            Body::Correction(correction) => self.correction(entry.at, correction),
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+        }
+    }
+}

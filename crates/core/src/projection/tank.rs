@@ -1,0 +1,109 @@
+//! The water that stands in the tank: its volumes, its strength, and what was added since the last
+//! change.
+
+use super::{Projection, keep_last};
+use crate::calendar::days_between;
+use crate::fact::{Body, Change, Dated, Entry, Visit};
+use crate::quantity::{Conductivity, Litres};
+use crate::system::System;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+
+/// The water at one visit or change: what stood there, and what stands there after.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct VolumePoint {
+    /// When.
+    pub at: Timestamp,
+    /// Measured before anything was added; `None` when nobody measured.
+    pub before: Option<Litres>,
+    /// After top-off or change. Without a measurement it is the last known volume plus what was
+    /// added, and too high by what was drunk since.
+    pub after: Litres,
+    /// Litres added without draining.
+    pub added: Litres,
+    /// Whether the water was changed here: no uptake is read across it.
+    pub changed: bool,
+}
+
+/// Enough for eight intervals of uptake and the last refills.
+const VOLUME_POINTS: usize = 9;
+
+/// The water that stands in the tank.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+pub struct Tank {
+    /// The latest volumes, oldest first.
+    pub volumes: Vec<VolumePoint>,
+    /// The last EC, at 25 °C.
+    pub ec: Option<Dated<Conductivity>>,
+    /// The EC before the last one, since the last change, with the volume that it was read at.
+    pub ec_before: Option<Dated<(Conductivity, Litres)>>,
+    /// Topped off since the last change.
+    pub topped_off_since_change: Option<Litres>,
+    /// When the water was last changed.
+    pub last_change: Option<Timestamp>,
+}
+
+impl Tank {
+    /// The volume after the last event, if any volume was ever known.
+    #[must_use]
+    pub fn last_volume(&self) -> Option<VolumePoint> {
+        self.volumes.last().copied()
+    }
+
+    /// The highest volume of the last `days`.
+    #[must_use]
+    pub fn highest_volume(&self, now: Timestamp, days: f64) -> Option<Litres> {
+        let recent = self.volumes.iter().filter(|p| days_between(p.at, now) <= days).map(|p| p.after);
+        let carried = self.volumes.iter().rev().find(|p| days_between(p.at, now) > days).map(|p| p.after);
+        recent.chain(carried).reduce(Litres::max)
+    }
+
+    /// When water was last added without draining.
+    #[must_use]
+    pub fn last_refill(&self) -> Option<Timestamp> {
+        self.volumes.iter().rev().find(|p| p.added > Litres::ZERO).map(|p| p.at)
+    }
+
+    fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
+        let measured = visit.measured(system);
+        if let Some(ec) = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok()) {
+            let last = self.ec.zip(self.last_volume()).filter(|_| measured.is_some());
+            self.ec_before = last.map(|(last, volume)| Dated { at: last.at, value: (last.value, volume.after) });
+            self.ec = Some(Dated { at, value: ec });
+        }
+        if measured.is_none() && visit.top_off.is_none() && visit.drained.is_none() {
+            return;
+        }
+        let added = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
+        let drained = visit.drained.unwrap_or(Litres::ZERO);
+        let known = measured.or(self.last_volume().map(|point| point.after));
+        let standing = known.unwrap_or(system.reservoir.working);
+        // More than stood there by the last reading cannot have been drained: then it was emptied.
+        let left = (standing - drained).or_nothing();
+        let after = (left + added).min(system.reservoir.shape.capacity());
+        self.topped_off_since_change = Some(self.topped_off_since_change.unwrap_or(Litres::ZERO) + added);
+        self.push(VolumePoint { at, before: measured, after, added, changed: drained > Litres::ZERO });
+    }
+
+    fn change(&mut self, at: Timestamp, change: &Change) {
+        self.last_change = Some(at);
+        self.topped_off_since_change = None;
+        self.push(VolumePoint { at, before: None, after: change.volume_after, added: Litres::ZERO, changed: true });
+        self.ec_before = None;
+        self.ec = change.ec_after().map(|value| Dated { at, value });
+    }
+
+    fn push(&mut self, point: VolumePoint) {
+        keep_last(&mut self.volumes, point, VOLUME_POINTS);
+    }
+}
+
+impl Projection for Tank {
+    fn apply(&mut self, entry: &Entry, system: &System) {
+        match &entry.body {
+            Body::Visit(visit) => self.visit(entry.at, visit, system),
+            Body::Change(change) => self.change(entry.at, change),
+            Body::Treatment(_) | Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+        }
+    }
+}

@@ -1,0 +1,79 @@
+//! All that a rule may look at: one system, at one moment, for one actor.
+
+use crate::calendar::{Calendar, local_date};
+use crate::crop::{EcTarget, Planting, Stage, ec_target};
+use crate::fact::{Actor, Planted, Timeline};
+use crate::figures::FIGURES;
+use crate::projection::Known;
+use crate::system::System;
+use jiff::civil::Date;
+use jiff::{Timestamp, Zoned};
+
+/// The system, what grows in it, what its log comes to, its place's calendar, the time in the place's
+/// zone, and who asks.
+#[derive(Debug, Clone, Copy)]
+pub struct Situation<'a> {
+    /// The system as it is now.
+    pub system: &'a System,
+    /// The system by when it was how.
+    pub history: &'a Timeline<System>,
+    /// What grows in it now.
+    pub plantings: &'a [Planting],
+    /// What grew in it, by when.
+    pub planted: Planted<'a>,
+    /// What its log comes to.
+    pub known: &'a Known,
+    /// When its place is open.
+    pub calendar: &'a Calendar,
+    /// Now, in the place's time zone.
+    pub now: &'a Zoned,
+    /// When the meter was last calibrated, at whichever system.
+    pub calibrated: Option<Timestamp>,
+    /// Who asks.
+    pub actor: &'a Actor,
+}
+
+impl Situation<'_> {
+    /// How many plants stand on this water.
+    #[must_use]
+    pub fn plants(&self) -> u32 {
+        let standing = self.plantings.iter().filter(|planting| planting.stage != Stage::Done);
+        standing.map(|planting| u32::try_from(planting.ports.len()).unwrap_or(u32::MAX)).sum()
+    }
+
+    /// The day from which something never recorded is counted: the first entry's, or the system's
+    /// start while nothing is recorded at all.
+    #[must_use]
+    pub fn began(&self) -> Date {
+        self.known.done.first_at.map_or(self.system.since, |at| local_date(at, self.now))
+    }
+
+    /// Today, at the place.
+    #[must_use]
+    pub fn today(&self) -> Date {
+        self.now.date()
+    }
+
+    /// The date of a moment, at the place.
+    #[must_use]
+    pub fn date(&self, at: Timestamp) -> Date {
+        local_date(at, self.now)
+    }
+
+    /// Whether any planting is so.
+    pub fn grows(&self, so: impl Fn(&Planting) -> bool) -> bool {
+        self.plantings.iter().any(so)
+    }
+
+    /// The strength that suits what grows here now.
+    #[must_use]
+    pub fn ec_target(&self) -> Option<EcTarget> {
+        ec_target(self.plantings, self.system.source_ec)
+    }
+
+    /// Minutes until something that was poured has mixed and can be measured.
+    #[must_use]
+    pub fn mixes_in(&self) -> f64 {
+        if self.system.traits.circulates { FIGURES.ph.mix_pumped } else { FIGURES.ph.mix_unpumped }
+    }
+}

@@ -1,0 +1,281 @@
+//! The table of words against the rules that use it: nothing missing, nothing left over, no gap unfilled.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+use mopsel_core::fact::{ChangeStep, Clarity, PlantSign, Smell, Subject, signs};
+use mopsel_core::mixing::ProductKind;
+use mopsel_core::system::{checks, kinds};
+use mopsel_core::words::english;
+use std::collections::{BTreeMap, BTreeSet};
+use std::fs;
+use std::path::Path;
+
+fn sources(folder: &Path, into: &mut String) {
+    for entry in fs::read_dir(folder).unwrap() {
+        let path = entry.unwrap().path();
+        if path.is_dir() {
+            sources(&path, into);
+        } else if path.extension().is_some_and(|ending| ending == "rs") {
+            let text = fs::read_to_string(&path).unwrap();
+            let code = text.split("#[cfg(test)]\nmod tests").next().unwrap();
+            for line in code.lines().filter(|line| !line.trim_start().starts_with("//")) {
+                into.push_str(line);
+                into.push('\n');
+            }
+        }
+    }
+}
+
+/// The calls of a macro or a function: each with the text between its parentheses.
+fn calls<'a>(code: &'a str, name: &str) -> Vec<&'a str> {
+    let mut found = Vec::new();
+    for (at, matched) in code.match_indices(name) {
+        let start = at + matched.len();
+        let mut depth = 1;
+        let mut quoted = false;
+        for (i, c) in code[start..].char_indices() {
+            match c {
+                '"' => quoted = !quoted,
+                '(' if !quoted => depth += 1,
+                ')' if !quoted => depth -= 1,
+                _ => {}
+            }
+            if depth == 0 {
+                found.push(&code[start..start + i]);
+                break;
+            }
+        }
+    }
+    found
+}
+
+/// The names of the gaps that a call fills, at its own level.
+fn fills(call: &str) -> BTreeSet<String> {
+    let mut names = BTreeSet::new();
+    let (mut depth, mut part) = (0, String::new());
+    for c in call.chars().chain([',']) {
+        match c {
+            '(' | '[' | '{' => depth += 1,
+            ')' | ']' | '}' => depth -= 1,
+            _ => {}
+        }
+        if c == ',' && depth == 0 {
+            if let Some((name, _)) = part.split_once(" = ") {
+                names.insert(name.trim().to_owned());
+            }
+            part.clear();
+        } else {
+            part.push(c);
+        }
+    }
+    names
+}
+
+fn code_of(call: &str) -> Option<String> {
+    let call = call.trim_start().strip_prefix('"')?;
+    Some(call.split('"').next()?.to_owned())
+}
+
+/// Every message and refusal that the rules make, with the gaps that they fill.
+fn made() -> BTreeMap<String, Vec<BTreeSet<String>>> {
+    let mut code = String::new();
+    sources(&Path::new(env!("CARGO_MANIFEST_DIR")).join("src"), &mut code);
+    let server = Path::new(env!("CARGO_MANIFEST_DIR")).join("../server/src");
+    sources(&server, &mut code);
+    let mut made: BTreeMap<String, Vec<BTreeSet<String>>> = BTreeMap::new();
+    for call in calls(&code, "say!(") {
+        if let Some(said) = code_of(call) {
+            made.entry(said).or_default().push(fills(call));
+        }
+    }
+    for call in calls(&code, "refuse!(") {
+        if let Some(refused) = code_of(call) {
+            for clause in ["found", "allowed", "mend"] {
+                made.entry(format!("refusal.{refused}.{clause}")).or_default().push(fills(call));
+            }
+        }
+    }
+    for call in calls(&code, "term(") {
+        if let Some(term) = code_of(call) {
+            made.entry(term).or_default();
+        }
+    }
+    // Words that stand beside each other in a branch or are handed on as a code.
+    for word in code.split('"').skip(1).step_by(2).filter(|word| english().get(word).is_some()) {
+        made.entry(word.to_owned()).or_default();
+    }
+    made
+}
+
+/// Codes that are put together from the code of a member.
+fn families() -> BTreeSet<String> {
+    let mut codes: BTreeSet<String> = BTreeSet::new();
+    let mut add = |family: &str, member: &str, parts: &[&str]| {
+        codes.extend(parts.iter().map(|part| format!("{family}.{member}.{part}")));
+    };
+    kinds().iter().for_each(|kind| add("kind", kind.key.code(), &["name", "plain"]));
+    checks().iter().for_each(|check| add("check", check.key.code(), &["name", "doing"]));
+    signs().iter().for_each(|sign| add("sign", sign.key.code(), &["say", "points_to", "next"]));
+    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "timer_wrong"] {
+        add("fault", fault, &["say", "why", "next"]);
+    }
+    for task in ["root_remove", "root_treat", "peroxide", "root_look"] {
+        add("case_task", task, &["name", "doing"]);
+    }
+    for step in STEPS {
+        add("change_step", step.code(), &["name", "doing"]);
+    }
+    for product in PRODUCTS {
+        add("product_reason", product.code(), &["why"]);
+    }
+    codes
+}
+
+const STEPS: [ChangeStep; 21] = [
+    ChangeStep::Prepare,
+    ChangeStep::Temper,
+    ChangeStep::PowerOff,
+    ChangeStep::LidAside,
+    ChangeStep::Swap,
+    ChangeStep::Drain,
+    ChangeStep::Heel,
+    ChangeStep::Rinse,
+    ChangeStep::Flush,
+    ChangeStep::Roots,
+    ChangeStep::Inlet,
+    ChangeStep::Stone,
+    ChangeStep::Organic,
+    ChangeStep::Sanitise,
+    ChangeStep::RinseAgain,
+    ChangeStep::Dry,
+    ChangeStep::Refill,
+    ChangeStep::PowerOn,
+    ChangeStep::CloseLid,
+    ChangeStep::Wait,
+    ChangeStep::Measure,
+];
+
+const PRODUCTS: [ProductKind; 17] = [
+    ProductKind::Dechlorinator,
+    ProductKind::Silica,
+    ProductKind::CalciumMagnesium,
+    ProductKind::PartA,
+    ProductKind::PartB,
+    ProductKind::Micro,
+    ProductKind::Grow,
+    ProductKind::Bloom,
+    ProductKind::DryBase,
+    ProductKind::MagnesiumSulfate,
+    ProductKind::CalciumNitrate,
+    ProductKind::OnePart,
+    ProductKind::Booster,
+    ProductKind::Finisher,
+    ProductKind::Peroxide,
+    ProductKind::PhUp,
+    ProductKind::PhDown,
+];
+
+/// Families of single words: `product.silica`.
+const WORDS: [&str; 16] = [
+    "product.",
+    "sanitiser.",
+    "stage.",
+    "source_water.",
+    "top_off_method.",
+    "clarity.",
+    "smell.",
+    "treatment.",
+    "premix.",
+    "subject.",
+    "card.",
+    "rate.",
+    "old_water.",
+    "wait_over.",
+    "calendar.",
+    "quantity.",
+];
+
+/// The gaps of a sentence.
+fn gaps(sentence: &str) -> BTreeSet<String> {
+    let mut names = BTreeSet::new();
+    for (at, _) in sentence.match_indices('{') {
+        let name: String = sentence[at + 1..].chars().take_while(|c| c.is_ascii_lowercase() || *c == '_').collect();
+        names.insert(name);
+    }
+    names
+}
+
+#[test]
+fn every_message_that_a_rule_makes_has_its_sentence() {
+    let missing: Vec<String> =
+        made().into_keys().chain(families()).filter(|code| english().get(code).is_none()).collect();
+    assert_eq!(missing, Vec::<String>::new());
+}
+
+#[test]
+fn no_sentence_is_left_over() {
+    let (made, families) = (made(), families());
+    let known = |code: &str| {
+        let own = code.strip_suffix("_child").unwrap_or(code);
+        made.contains_key(own) || families.contains(own) || WORDS.iter().any(|family| own.starts_with(family))
+    };
+    let left: BTreeSet<&str> = english().codes().filter(|code| !known(code)).collect();
+    assert_eq!(left, BTreeSet::new());
+}
+
+#[test]
+fn every_gap_of_a_sentence_is_filled_wherever_it_is_said() {
+    let mut unfilled = Vec::new();
+    for (code, fillings) in made() {
+        let child = format!("{code}_child");
+        for said in [&code, &child] {
+            let Some(sentence) = english().get(said) else { continue };
+            let gaps = gaps(sentence);
+            let short = fillings.iter().filter(|fills| !gaps.is_subset(fills));
+            unfilled.extend(short.map(|fills| format!("{said}: {:?}", gaps.difference(fills).collect::<Vec<_>>())));
+        }
+    }
+    assert_eq!(unfilled, Vec::<String>::new());
+}
+
+#[test]
+fn every_member_of_a_list_has_its_word() {
+    let word = |code: String| assert!(english().get(&code).is_some(), "{code} has no word");
+    PRODUCTS.iter().for_each(|product| word(format!("product.{}", product.code())));
+    for clarity in [Clarity::Clear, Clarity::Tinted, Clarity::WhiteCloud, Clarity::Green, Clarity::Brown] {
+        word(format!("clarity.{}", clarity.code()));
+    }
+    [Smell::Fresh, Smell::Earthy, Smell::Foul].iter().for_each(|smell| word(format!("smell.{}", smell.code())));
+    for subject in [
+        Subject::Plants,
+        Subject::Running,
+        Subject::Level,
+        Subject::Temperature,
+        Subject::Ph,
+        Subject::Ec,
+        Subject::Glass,
+        Subject::Roots,
+        Subject::TopOff,
+    ] {
+        word(format!("subject.{}", subject.code()));
+    }
+    assert_eq!(signs().len(), 13);
+    assert_eq!(PlantSign::PlantCollapsed.code(), "plant_collapsed");
+}
+
+#[test]
+fn sentences_say_what_a_child_may_do_and_nothing_else() {
+    // What an adult does near mains, with concentrates or with the tank open is told to a child as
+    // something to tell an adult.
+    for code in english().codes().filter(|code| code.ends_with("_child")) {
+        let sentence = english().get(code).unwrap().to_lowercase();
+        for deed in ["unplug", "drain ", "peroxide", "stir", "concentrate into", "sanitis", "change the"] {
+            assert!(!sentence.contains(deed), "{code} tells a child to “{deed}”: {sentence}");
+        }
+    }
+}
+
+#[test]
+fn no_two_codes_differ_by_a_letter_case_or_a_space() {
+    let folded: BTreeSet<String> = english().codes().map(|code| code.to_lowercase().replace(' ', "")).collect();
+    assert_eq!(folded.len(), english().codes().count());
+}
