@@ -1,6 +1,20 @@
-//! What can go wrong with the file.
+//! What can go wrong with the file, and what the gate refuses.
 
-use crate::{LoggedEntry, StoredCard};
+use mopsel_core::Refusal;
+use mopsel_core::fact::{Draft, LoggedEntry, StoredCard, StoredRun};
+
+/// What stands where two writers met.
+#[derive(Debug, Clone)]
+pub enum Standing {
+    /// The card as somebody else edited it.
+    Card(Box<StoredCard>),
+    /// The newest amendment of the entry.
+    Entry(Box<LoggedEntry>),
+    /// The visit as it was continued elsewhere.
+    Draft(Box<Draft>),
+    /// The change as it was continued elsewhere.
+    Run(Box<StoredRun>),
+}
 
 /// The one error of this crate.
 #[derive(Debug, thiserror::Error)]
@@ -11,22 +25,22 @@ pub enum StoreError {
     /// A row could not be read as what it should be.
     #[error("the file holds something unreadable: {0}")]
     Corrupt(String),
+    /// The file cannot be opened as what it should be.
+    #[error("{0}")]
+    Unfit(String),
+    /// The file was opened for reading only, for this reason.
+    #[error("{0}")]
+    ReadOnly(String),
     /// There is nothing with that id.
-    #[error("there is no {0} with that id")]
+    #[error("there is no such {0}")]
     NotFound(&'static str),
-    /// Someone else changed the card since the version that was named.
-    #[error("the card was changed meanwhile")]
-    Changed(Box<StoredCard>),
-    /// The entry was amended since; this is what stands there now.
-    #[error("the entry was amended meanwhile")]
-    Amended(Box<LoggedEntry>),
-    /// The draft was changed since on another device.
-    #[error("the draft was changed meanwhile")]
-    DraftChanged(Box<crate::Draft>),
-    /// The change under way was continued since on another device.
-    #[error("the change was continued meanwhile")]
-    RunChanged(Box<crate::StoredRun>),
-    /// The id belongs to something else already.
+    /// The gate refused it.
+    #[error("refused: {0}")]
+    Refused(#[from] Refusal),
+    /// Somebody else was faster.
+    #[error("somebody else was faster")]
+    Conflict(Standing),
+    /// The id belongs to something else.
     #[error("the id belongs to something else already")]
     IdTaken,
 }

@@ -1,0 +1,253 @@
+//! What a command rests on, read inside the transaction that decides it.
+
+use crate::news::select_cards;
+use crate::{Result, StoreError, Tx, log, projections, rows};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use mopsel_core::crop::Planting;
+use mopsel_core::fact::card::{Card, Place};
+use mopsel_core::fact::{Actor, StoredCard, Timeline, Version};
+use mopsel_core::gate::{CardFacts, Command, Facts, Named, PersonNow, SystemFacts, TimerFacts};
+use mopsel_core::mixing::{Product, Recipe, products, recipes};
+use mopsel_core::system::System;
+use sqlx::Row;
+use uuid::Uuid;
+
+/// A card by its id.
+pub(crate) async fn card(tx: &mut Tx<'_>, card: Uuid) -> Result<Option<StoredCard>> {
+    let query = sqlx::query(select_cards!("WHERE id = ?")).bind(card.to_string());
+    query.fetch_optional(&mut **tx).await?.as_ref().map(rows::card).transpose()
+}
+
+/// Every version of a card, the first one first.
+async fn versions(tx: &mut Tx<'_>, card: Uuid) -> Result<Vec<Version<Card>>> {
+    let query =
+        sqlx::query("SELECT archived, body, shape, holds_from FROM card_version WHERE card = ? ORDER BY version");
+    query.bind(card.to_string()).fetch_all(&mut **tx).await?.iter().map(rows::version).collect()
+}
+
+/// The versions of a card as what it is.
+fn as_what<T>(versions: Vec<Version<Card>>, what: impl Fn(Card) -> Option<T>) -> Vec<Version<T>> {
+    let as_it_is = |version: Version<Card>| {
+        Some(Version { holds: version.holds, archived: version.archived, says: what(version.says)? })
+    };
+    versions.into_iter().filter_map(as_it_is).collect()
+}
+
+fn system(card: Card) -> Option<System> {
+    if let Card::System(system) = card { Some(system) } else { None }
+}
+
+fn planting(card: Card) -> Option<Planting> {
+    if let Card::Planting(planting) = card { Some(planting) } else { None }
+}
+
+fn timeline<T>(versions: Vec<Version<T>>, zone: &TimeZone) -> Option<Timeline<T>>
+where
+    T: serde::Serialize + serde::de::DeserializeOwned + Clone,
+{
+    versions.split_first().map(|(first, later)| Timeline::new(first, later, zone))
+}
+
+async fn place_of(tx: &mut Tx<'_>, place: Uuid) -> Result<Place> {
+    match card(tx, place).await?.map(|stored| stored.card) {
+        Some(Card::Place(place)) => Ok(place),
+        _ => Err(StoreError::NotFound("place")),
+    }
+}
+
+fn zone_of(place: &Place) -> Result<TimeZone> {
+    place.time_zone().map_err(|error| StoreError::Corrupt(error.to_string()))
+}
+
+/// A system by when it was how; `None` where there is no such system.
+pub(crate) async fn history_of(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<Timeline<System>>> {
+    let Some(stored) = card(tx, id).await? else { return Ok(None) };
+    let place = place_of(tx, stored.parent.unwrap_or_default()).await?;
+    Ok(timeline(as_what(versions(tx, id).await?, system), &zone_of(&place)?))
+}
+
+/// The person that an actor is, as they stand now.
+pub(crate) async fn person(tx: &mut Tx<'_>, actor: &Actor) -> Result<Option<PersonNow>> {
+    let Some(id) = actor.person else { return Ok(None) };
+    let stored = card(tx, id).await?;
+    Ok(stored.and_then(|stored| match (stored.card, stored.parent) {
+        (Card::Person(person), Some(place)) => Some(PersonNow { role: person.role, place, archived: stored.archived }),
+        _ => None,
+    }))
+}
+
+/// What a command rests on.
+pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: Timestamp) -> Result<Facts> {
+    match command {
+        Command::Add(system, new) => {
+            let mut facts = at_system(tx, *system, Some(new.id), actor).await?;
+            if let Some(amends) = new.amends {
+                facts.amended = log::by_id(tx, amends).await?.filter(|found| found.system == *system);
+                facts.newest = log::newest_amendment(tx, amends).await?;
+            }
+            Ok(Facts::System(Box::new(facts)))
+        }
+        Command::SaveDraft { system, id, .. } => {
+            let mut facts = at_system(tx, *system, Some(*id), actor).await?;
+            if let Some(who) = actor.person {
+                let query = sqlx::query("SELECT * FROM draft WHERE system = ? AND who = ?");
+                let row = query.bind(system.to_string()).bind(who.to_string()).fetch_optional(&mut **tx).await?;
+                facts.draft = row.as_ref().map(rows::draft).transpose()?;
+            }
+            Ok(Facts::System(Box::new(facts)))
+        }
+        Command::SaveChange { system, id, .. } | Command::FinishChange { system, id } => {
+            let mut facts = at_system(tx, *system, Some(*id), actor).await?;
+            facts.planted = plantings(tx, *system, &facts.zone).await?;
+            facts.known = projections::kept(tx, *system).await?.unwrap_or_default();
+            let query = sqlx::query("SELECT * FROM change_run WHERE system = ?").bind(system.to_string());
+            facts.run = query.fetch_optional(&mut **tx).await?.as_ref().map(rows::run).transpose()?;
+            Ok(Facts::System(Box::new(facts)))
+        }
+        Command::DropDraft(system) | Command::DropChange(system) => {
+            Ok(Facts::System(Box::new(at_system(tx, *system, None, actor).await?)))
+        }
+        Command::MakeCard(new) => {
+            let made_from = rows::to_json(&**new)?;
+            let mut facts = for_card(tx, new.id, new.parent, &new.card).await?;
+            let query = sqlx::query_scalar("SELECT made_from FROM card WHERE id = ?").bind(new.id.to_string());
+            let there: Option<String> = query.fetch_optional(&mut **tx).await?;
+            facts.made_so = there.is_some_and(|there| there == made_from);
+            Ok(Facts::Card(Box::new(facts)))
+        }
+        Command::EditCard { id, card: to, .. } => {
+            let there = card(tx, *id).await?.ok_or(StoreError::NotFound("card"))?;
+            let to = to.as_deref().unwrap_or(&there.card);
+            let mut facts = for_card(tx, *id, there.parent, to).await?;
+            facts.versions = versions(tx, *id).await?;
+            Ok(Facts::Card(Box::new(facts)))
+        }
+        Command::StartTimer { id, system, .. } => {
+            let query = sqlx::query("SELECT * FROM timer WHERE id = ?").bind(id.to_string());
+            let there = query.fetch_optional(&mut **tx).await?.as_ref().map(rows::timer).transpose()?;
+            let running = log::timers_running(tx, now).await?;
+            let at = if let Some(system) = system { card(tx, *system).await? } else { None };
+            let system_there = at.is_some_and(|at| matches!(at.card, Card::System(_)));
+            Ok(Facts::Timer(TimerFacts { there, running, system_there }))
+        }
+        Command::DismissTimer(_) => Ok(Facts::Timer(TimerFacts::default())),
+    }
+}
+
+/// What stands at a system; the entry and the draft with an id, where one is asked for.
+async fn at_system(tx: &mut Tx<'_>, id: Uuid, entry: Option<Uuid>, actor: &Actor) -> Result<SystemFacts> {
+    let missing = || StoreError::NotFound("system");
+    let stored = card(tx, id).await?.ok_or_else(missing)?;
+    let place_id = stored.parent.unwrap_or_default();
+    let place = place_of(tx, place_id).await?;
+    let zone = zone_of(&place)?;
+    let history = timeline(as_what(versions(tx, id).await?, system), &zone).ok_or_else(missing)?;
+    let mut facts = SystemFacts {
+        id,
+        archived: stored.archived,
+        history,
+        planted: vec![],
+        place: place_id,
+        zone,
+        calendar: place.calendar().map_err(|error| StoreError::Corrupt(error.to_string()))?,
+        known: Default::default(),
+        entry: None,
+        amended: None,
+        newest: None,
+        closing: None,
+        draft: None,
+        run: None,
+    };
+    if let Some(entry) = entry {
+        facts.entry = log::by_id(tx, entry).await?;
+        // Without a person nothing is closed: that is refused first.
+        let query = sqlx::query("SELECT * FROM draft WHERE id = ?").bind(entry.to_string());
+        let row = if actor.person.is_some() { query.fetch_optional(&mut **tx).await? } else { None };
+        facts.closing = row.as_ref().map(rows::draft).transpose()?;
+    }
+    Ok(facts)
+}
+
+/// What grew in a system, by when.
+async fn plantings(tx: &mut Tx<'_>, id: Uuid, zone: &TimeZone) -> Result<Vec<Timeline<Planting>>> {
+    let query = sqlx::query_scalar("SELECT id FROM card WHERE parent = ? AND kind = 'planting' ORDER BY id");
+    let ids: Vec<String> = query.bind(id.to_string()).fetch_all(&mut **tx).await?;
+    let mut all = Vec::with_capacity(ids.len());
+    for id in ids {
+        let versions = versions(tx, rows::id(&id)?).await?;
+        all.extend(timeline(as_what(versions, planting), zone));
+    }
+    Ok(all)
+}
+
+/// What a card's command rests on.
+async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card) -> Result<CardFacts> {
+    let there = card(tx, id).await?;
+    let parent = if let Some(parent) = parent { card(tx, parent).await? } else { None };
+    let place = match (wanted, &parent) {
+        (Card::Place(place), _) => Some(place.clone()),
+        (_, Some(StoredCard { card: Card::Place(place), .. })) => Some(place.clone()),
+        (_, Some(StoredCard { card: Card::System(_), parent: Some(place), .. })) => Some(place_of(tx, *place).await?),
+        _ => None,
+    };
+    let zone = place.map_or(TimeZone::UTC, |place| place.time_zone().unwrap_or(TimeZone::UTC));
+    let mut plantings = Vec::new();
+    if matches!(wanted, Card::System(_)) {
+        let query = sqlx::query(select_cards!("WHERE parent = ? AND kind = 'planting' AND archived = 0"));
+        for row in query.bind(id.to_string()).fetch_all(&mut **tx).await? {
+            plantings.extend(planting(rows::card(&row)?.card));
+        }
+    }
+    let row = sqlx::query("SELECT count(*) AS cards FROM card").fetch_one(&mut **tx).await?;
+    let cards: i64 = row.try_get("cards")?;
+    Ok(CardFacts {
+        there,
+        made_so: false,
+        versions: vec![],
+        parent,
+        zone,
+        named: named(tx, wanted).await?,
+        plantings,
+        cards: usize::try_from(cards).unwrap_or(usize::MAX),
+    })
+}
+
+async fn product(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<Product>> {
+    if let Some((_, shipped)) = products().iter().find(|(known, _)| *known == id) {
+        return Ok(Some(shipped.clone()));
+    }
+    Ok(card(tx, id).await?.and_then(|own| if let Card::Product(product) = own.card { Some(product) } else { None }))
+}
+
+async fn recipe(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<Recipe>> {
+    if let Some((_, shipped)) = recipes().iter().find(|(known, _)| *known == id) {
+        return Ok(Some(shipped.clone()));
+    }
+    Ok(card(tx, id).await?.and_then(|own| if let Card::Recipe(recipe) = own.card { Some(recipe) } else { None }))
+}
+
+/// What a card names, as far as it is there.
+async fn named(tx: &mut Tx<'_>, wanted: &Card) -> Result<Named> {
+    let mut named = Named::default();
+    match wanted {
+        Card::Recipe(wanted) => {
+            for line in &wanted.lines {
+                if let Some(found) = product(tx, line.product).await? {
+                    named.products.insert(line.product, found);
+                }
+            }
+        }
+        Card::System(system) => {
+            if let Some(id) = system.methods.recipe {
+                named.recipe = recipe(tx, id).await?;
+            }
+            if let Some(id) = system.meter {
+                let meter = card(tx, id).await?.filter(|found| matches!(found.card, Card::Meter(_)));
+                named.meter_at = meter.and_then(|meter| meter.parent);
+            }
+        }
+        _ => {}
+    }
+    Ok(named)
+}

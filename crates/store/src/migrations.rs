@@ -1,0 +1,39 @@
+//! Bringing a file to the present schema.
+
+use crate::{Result, StoreError};
+use mopsel_core::fact::upcast::ENTRY_VERSION;
+use sqlx::SqlSafeStr;
+use sqlx::migrate::{MigrateError, Migration, MigrationType, Migrator};
+use sqlx::sqlite::SqlitePool;
+
+/// The migrations in their order; one that begins with "-- no-transaction" runs outside of one.
+const MIGRATIONS: [(i64, &str, &str); 3] = [
+    (1, "first", include_str!("../migrations/0001_first.sql")),
+    (2, "water", include_str!("../migrations/0002_water.sql")),
+    (3, "dated facts", include_str!("../migrations/0003_dated_facts.sql")),
+];
+
+/// Applies what the file has not seen yet.
+pub(crate) async fn run(pool: &SqlitePool) -> Result<()> {
+    let migration = |(version, name, sql): (i64, &'static str, &'static str)| {
+        let outside = sql.starts_with("-- no-transaction");
+        Migration::new(version, name.into(), MigrationType::Simple, sql.into_sql_str(), outside)
+    };
+    let migrator = Migrator::with_migrations(MIGRATIONS.into_iter().map(migration).collect());
+    migrator.run(pool).await.map_err(|error| match error {
+        MigrateError::VersionMissing(_) => StoreError::Unfit(
+            "this file was made by a newer Mopsel; open it with that one. Nothing was changed".to_owned(),
+        ),
+        error => StoreError::Unfit(format!("the file could not be brought up to date: {error}")),
+    })
+}
+
+/// Why the file can only be read, if entries of a newer release are in it.
+pub(crate) async fn newer_entries(pool: &SqlitePool) -> Result<Option<String>> {
+    let newest: i64 = sqlx::query_scalar("SELECT entry FROM newest_shape").fetch_one(pool).await?;
+    Ok((newest > ENTRY_VERSION).then(|| {
+        "this file holds entries of a newer Mopsel: it is opened for reading, and nothing is written to it. \
+         Use the newer Mopsel to go on"
+            .to_owned()
+    }))
+}

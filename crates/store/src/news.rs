@@ -1,0 +1,67 @@
+//! What is new since a reader last looked.
+
+use crate::{Result, Store, rows};
+use mopsel_core::fact::card::Card;
+use mopsel_core::fact::{StoredCard, Version};
+use mopsel_core::projection::Part;
+use sqlx::Row;
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+/// Cards and projections that changed, and the tick to ask from next time.
+#[derive(Debug, Default)]
+pub struct News {
+    /// The clock of changes.
+    pub tick: i64,
+    /// Cards, newest version of each.
+    pub cards: Vec<StoredCard>,
+    /// Every version of those cards among them that were ever edited, the first one first.
+    pub versions: BTreeMap<Uuid, Vec<Version<Card>>>,
+    /// Projections, as text.
+    pub projections: Vec<(Uuid, Part, String)>,
+}
+
+/// A `SELECT` over the card columns.
+macro_rules! select_cards {
+    ($rest:literal) => {
+        concat!("SELECT id, parent, version, archived, body, shape, holds_from FROM card ", $rest)
+    };
+}
+pub(crate) use select_cards;
+
+impl Store {
+    /// Everything that changed after `since`; 0 gives everything there is.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn news_since(&self, since: i64) -> Result<News> {
+        let mut tx = self.read.begin().await?;
+        let tick: i64 = sqlx::query_scalar("SELECT value FROM tick").fetch_one(&mut *tx).await?;
+        if tick == since {
+            return Ok(News { tick, ..News::default() });
+        }
+        let found = sqlx::query(select_cards!("WHERE changed > ?")).bind(since).fetch_all(&mut *tx).await?;
+        let cards = found.iter().map(rows::card).collect::<Result<_>>()?;
+        let found = sqlx::query(
+            "SELECT v.card, v.archived, v.body, v.shape, v.holds_from FROM card_version v JOIN card c ON c.id = v.card
+             WHERE c.changed > ? AND c.version > 1 ORDER BY v.card, v.version",
+        )
+        .bind(since)
+        .fetch_all(&mut *tx)
+        .await?;
+        let mut versions: BTreeMap<Uuid, Vec<Version<Card>>> = BTreeMap::new();
+        for row in &found {
+            versions.entry(rows::id(row.try_get("card")?)?).or_default().push(rows::version(row)?);
+        }
+        let query = sqlx::query("SELECT system, part, body FROM projection WHERE changed > ?").bind(since);
+        let mut projections = Vec::new();
+        for row in query.fetch_all(&mut *tx).await? {
+            let name: &str = row.try_get("part")?;
+            // A part that this release does not know is left for the one that does.
+            if let Some(part) = Part::ALL.into_iter().find(|part| part.name() == name) {
+                projections.push((rows::id(row.try_get("system")?)?, part, row.try_get("body")?));
+            }
+        }
+        Ok(News { tick, cards, versions, projections })
+    }
+}

@@ -1,0 +1,310 @@
+//! The gate: a command is decided by the core on what stands inside the write transaction, and what
+//! it decided is written before that ends.
+
+use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, projections, rows};
+use jiff::Timestamp;
+use mopsel_core::fact::card::Card;
+use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
+use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, StoredCard, StoredRun, Timer};
+use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, decide};
+use mopsel_core::quantity::Note;
+use sqlx::Row;
+use uuid::Uuid;
+
+/// What a command came to.
+#[derive(Debug, Clone)]
+pub enum Outcome {
+    /// An entry, and whether it had been there already.
+    Entry(Box<LoggedEntry>, bool),
+    /// A visit half done.
+    Draft(Box<Draft>),
+    /// A change under way.
+    Run(Box<StoredRun>),
+    /// A card.
+    Card(Box<StoredCard>),
+    /// A timer.
+    Timer(Box<Timer>),
+    /// Nothing is left of it.
+    Gone,
+}
+
+impl Store {
+    /// Carries out a command, or says why not.
+    ///
+    /// # Errors
+    /// What the gate refuses; `Conflict` with what stands where somebody else was faster; `ReadOnly`
+    /// for a file that is only read; when the file cannot be written, and then nothing is.
+    pub async fn submit(&self, command: &Command, actor: &Actor, now: Timestamp) -> Result<Outcome> {
+        self.writing(async |tx| {
+            let facts = facts::of(tx, command, actor, now).await?;
+            let person = facts::person(tx, actor).await?;
+            match decide(command, &facts, actor, person.as_ref(), now) {
+                Ok(decision) => carry_out(tx, command, &facts, decision, actor, now).await,
+                Err(Refused::Refusal(refusal)) => Err(StoreError::Refused(refusal)),
+                Err(Refused::NotFound(what)) => Err(StoreError::NotFound(what)),
+                Err(Refused::IdTaken) => Err(StoreError::IdTaken),
+                Err(Refused::Conflict(meets)) => Err(StoreError::Conflict(standing(meets, facts)?)),
+            }
+        })
+        .await
+    }
+
+    /// Adds many entries of one system as they are and folds once: for filling a file that nobody
+    /// works on, with what was checked before.
+    ///
+    /// # Errors
+    /// When the file cannot be written; then nothing of it is kept.
+    pub async fn fill(&self, system: Uuid, entries: &[Entry], now: Timestamp) -> Result<()> {
+        self.writing(async |tx| {
+            for entry in entries {
+                insert_entry(tx, system, entry, None, now).await?;
+            }
+            let tick = next_tick(tx).await?;
+            let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+            projections::rebuild(tx, system, &history, tick).await.map(|_| ())
+        })
+        .await
+    }
+}
+
+fn gone() -> StoreError {
+    StoreError::Corrupt("what was there a moment ago is not".to_owned())
+}
+
+/// What stands where two writers met.
+fn standing(meets: Meets, facts: Facts) -> Result<Standing> {
+    let found = match (meets, facts) {
+        (Meets::Card, Facts::Card(facts)) => facts.there.map(|card| Standing::Card(Box::new(card))),
+        (Meets::Amendment, Facts::System(at)) => at.newest.map(|entry| Standing::Entry(Box::new(entry))),
+        (Meets::Draft, Facts::System(at)) => at.draft.or(at.closing).map(|draft| Standing::Draft(Box::new(draft))),
+        (Meets::Run, Facts::System(at)) => at.run.map(|run| Standing::Run(Box::new(run))),
+        _ => None,
+    };
+    found.ok_or_else(gone)
+}
+
+/// The first answer again, for a request that was carried out before.
+fn already(command: &Command, facts: Facts) -> Result<Outcome> {
+    let found = match (command, facts) {
+        (Command::Add(..) | Command::FinishChange { .. }, Facts::System(at)) => {
+            at.entry.map(|entry| Outcome::Entry(Box::new(entry), true))
+        }
+        (Command::SaveDraft { .. }, Facts::System(at)) => at.draft.map(|draft| Outcome::Draft(Box::new(draft))),
+        (Command::SaveChange { .. }, Facts::System(at)) => at.run.map(|run| Outcome::Run(Box::new(run))),
+        (_, Facts::Card(facts)) => facts.there.map(|card| Outcome::Card(Box::new(card))),
+        (_, Facts::Timer(facts)) => facts.there.map(|timer| Outcome::Timer(Box::new(timer))),
+        _ => None,
+    };
+    found.ok_or_else(gone)
+}
+
+async fn carry_out(
+    tx: &mut Tx<'_>,
+    command: &Command,
+    facts: &Facts,
+    decision: Decision,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<Outcome> {
+    match (decision, facts) {
+        (Decision::Already, facts) => already(command, facts.clone()),
+        (Decision::Append(entry), Facts::System(at)) => {
+            let logged = insert_entry(tx, at.id, &entry, actor.device.as_deref(), now).await?;
+            let tick = next_tick(tx).await?;
+            projections::bring_up(tx, at.id, &at.history, &logged.entry, tick).await?;
+            for over in ["DELETE FROM draft WHERE id = ?", "DELETE FROM change_run WHERE id = ?"] {
+                sqlx::query(over).bind(entry.id.to_string()).execute(&mut **tx).await?;
+            }
+            Ok(Outcome::Entry(Box::new(logged), false))
+        }
+        (Decision::KeepDraft(draft), _) => {
+            keep_draft(tx, &draft).await?;
+            Ok(Outcome::Draft(draft))
+        }
+        (Decision::KeepRun(run), _) => {
+            keep_run(tx, &run).await?;
+            Ok(Outcome::Run(run))
+        }
+        (Decision::KeepCard(card), _) => keep_card(tx, command, *card, now).await,
+        (Decision::KeepTimer(timer), _) => {
+            keep_timer(tx, &timer).await?;
+            Ok(Outcome::Timer(timer))
+        }
+        (Decision::Remove, _) => {
+            remove(tx, command, actor, now).await?;
+            Ok(Outcome::Gone)
+        }
+        (Decision::Append(_), _) => Err(gone()),
+    }
+}
+
+async fn insert_entry(
+    tx: &mut Tx<'_>,
+    system: Uuid,
+    entry: &Entry,
+    device: Option<&str>,
+    now: Timestamp,
+) -> Result<LoggedEntry> {
+    let row = sqlx::query(
+        "INSERT INTO entry (id, system, at, recorded, who, body, shape, device, amends, reason)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING seq",
+    )
+    .bind(entry.id.to_string())
+    .bind(system.to_string())
+    .bind(entry.at.as_millisecond())
+    .bind(now.as_millisecond())
+    .bind(entry.by.to_string())
+    .bind(rows::to_json(&entry.body)?)
+    .bind(ENTRY_VERSION)
+    .bind(device)
+    .bind(entry.amends.map(|amends| amends.to_string()))
+    .bind(entry.reason.as_ref().map(Note::as_str))
+    .fetch_one(&mut **tx)
+    .await?;
+    let device = device.map(str::to_owned);
+    Ok(LoggedEntry { seq: row.try_get("seq")?, system, recorded: now, device, entry: entry.clone() })
+}
+
+async fn keep_draft(tx: &mut Tx<'_>, draft: &Draft) -> Result<()> {
+    sqlx::query(
+        "INSERT OR REPLACE INTO draft (system, who, id, version, body, shape, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+    )
+    .bind(draft.system.to_string())
+    .bind(draft.who.to_string())
+    .bind(draft.id.to_string())
+    .bind(draft.version)
+    .bind(rows::to_json(&draft.visit)?)
+    .bind(ENTRY_VERSION)
+    .bind(draft.at.to_string())
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+async fn keep_run(tx: &mut Tx<'_>, run: &StoredRun) -> Result<()> {
+    sqlx::query(
+        "INSERT OR REPLACE INTO change_run (system, id, who, version, body, started, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+    )
+    .bind(run.system.to_string())
+    .bind(run.id.to_string())
+    .bind(run.who.to_string())
+    .bind(run.version)
+    .bind(rows::to_json(&run.run)?)
+    .bind(run.started.as_millisecond())
+    .bind(run.at.as_millisecond())
+    .execute(&mut **tx)
+    .await?;
+    Ok(())
+}
+
+async fn keep_timer(tx: &mut Tx<'_>, timer: &Timer) -> Result<()> {
+    sqlx::query("INSERT INTO timer (id, system, what, label, started, ends) VALUES (?, ?, ?, ?, ?, ?)")
+        .bind(timer.id.to_string())
+        .bind(timer.system.map(|system| system.to_string()))
+        .bind(rows::wait_code(timer.what)?)
+        .bind(&timer.label)
+        .bind(timer.started.as_millisecond())
+        .bind(timer.ends.as_millisecond())
+        .execute(&mut **tx)
+        .await?;
+    Ok(())
+}
+
+async fn keep_card(tx: &mut Tx<'_>, command: &Command, write: CardWrite, now: Timestamp) -> Result<Outcome> {
+    let tick = next_tick(tx).await?;
+    let CardWrite { card, new } = write;
+    let body = rows::to_json(&card.card)?;
+    let holds_from = rows::holds_from(card.holds);
+    let before = if new { None } else { facts::card(tx, card.id).await? };
+    if new {
+        let made_from = match command {
+            Command::MakeCard(made) => rows::to_json(&**made)?,
+            _ => String::new(),
+        };
+        sqlx::query(
+            "INSERT INTO card (id, kind, parent, version, body, shape, holds_from, made_from, changed)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        )
+        .bind(card.id.to_string())
+        .bind(card.card.code())
+        .bind(card.parent.map(|parent| parent.to_string()))
+        .bind(card.version)
+        .bind(&body)
+        .bind(CARD_VERSION)
+        .bind(&holds_from)
+        .bind(made_from)
+        .bind(tick)
+        .execute(&mut **tx)
+        .await?;
+    } else {
+        sqlx::query(
+            "UPDATE card SET version = ?, archived = ?, body = ?, shape = ?, holds_from = ?, changed = ? WHERE id = ?",
+        )
+        .bind(card.version)
+        .bind(i64::from(card.archived))
+        .bind(&body)
+        .bind(CARD_VERSION)
+        .bind(&holds_from)
+        .bind(tick)
+        .bind(card.id.to_string())
+        .execute(&mut **tx)
+        .await?;
+    }
+    sqlx::query(
+        "INSERT INTO card_version (card, version, archived, body, shape, holds_from, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+    )
+    .bind(card.id.to_string())
+    .bind(card.version)
+    .bind(i64::from(card.archived))
+    .bind(&body)
+    .bind(CARD_VERSION)
+    .bind(&holds_from)
+    .bind(now.to_string())
+    .execute(&mut **tx)
+    .await?;
+    fold_anew(tx, &card, before.as_ref(), tick).await?;
+    Ok(Outcome::Card(Box::new(card)))
+}
+
+/// What a card's edit makes outdated is folded anew: a system's own log, or those of a place whose days
+/// begin at another hour now.
+async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCard>, tick: i64) -> Result<()> {
+    match (&card.card, before.map(|before| &before.card)) {
+        (Card::System(_), _) => {
+            if let Some(history) = facts::history_of(tx, card.id).await? {
+                projections::rebuild(tx, card.id, &history, tick).await?;
+            }
+        }
+        (Card::Place(now), Some(Card::Place(was))) if now.zone != was.zone => {
+            let query = sqlx::query_scalar("SELECT id FROM card WHERE parent = ? AND kind = 'system'");
+            let systems: Vec<String> = query.bind(card.id.to_string()).fetch_all(&mut **tx).await?;
+            for system in systems {
+                let system = rows::id(&system)?;
+                if let Some(history) = facts::history_of(tx, system).await? {
+                    projections::rebuild(tx, system, &history, tick).await?;
+                }
+            }
+        }
+        _ => {}
+    }
+    Ok(())
+}
+
+async fn remove(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: Timestamp) -> Result<()> {
+    match command {
+        Command::DropDraft(system) => {
+            let query = sqlx::query("DELETE FROM draft WHERE system = ? AND who = ?").bind(system.to_string());
+            query.bind(actor.person.unwrap_or_default().to_string()).execute(&mut **tx).await?;
+        }
+        Command::DropChange(system) => {
+            let query = sqlx::query("DELETE FROM change_run WHERE system = ?").bind(system.to_string());
+            query.execute(&mut **tx).await?;
+        }
+        Command::DismissTimer(id) => {
+            let query = sqlx::query("UPDATE timer SET dismissed = ? WHERE id = ? AND dismissed IS NULL");
+            query.bind(now.as_millisecond()).bind(id.to_string()).execute(&mut **tx).await?;
+        }
+        _ => {}
+    }
+    Ok(())
+}
