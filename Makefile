@@ -3,7 +3,6 @@
 .PHONY: demo test check dev build pages api bench screenshots
 
 PORT ?= 4180
-BIN = target/release/mopsel
 
 # Front-end packages, as the lock file names them.
 web/node_modules/.package-lock.json: web/package-lock.json
@@ -16,8 +15,9 @@ pages: web/node_modules/.package-lock.json
 build: pages
 	cargo build --release --bin mopsel
 
-demo: build
-	$(BIN) demo --port $(PORT) $(if $(TODAY),--today $(TODAY))
+demo: pages
+	cargo build --profile demo --bin mopsel
+	target/demo/mopsel demo --port $(PORT) $(if $(TODAY),--today $(TODAY))
 
 # Everything: core, store, API, and the pages in a real browser.
 test: pages
@@ -43,7 +43,7 @@ dev: web/node_modules/.package-lock.json
 
 bench:
 	mkdir -p web/dist
-	cargo run --release --example bench
+	cargo bench --package mopsel --bench ratios
 
 screenshots: pages
 	cargo build --bin mopsel

@@ -9,6 +9,7 @@ use actix_web::dev::Server;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{self, Data, delete, get, post, put};
 use actix_web::{App, HttpResponse, HttpServer};
+use mopsel_core::message::typed;
 use mopsel_store::Store;
 use std::net::TcpListener;
 
@@ -20,9 +21,16 @@ fn routes(config: &mut web::ServiceConfig) {
         .route("/api/shelf", get().to(bench::read_shelf))
         .route("/api/bench/plan", post().to(bench::plan_mix))
         .route("/api/bench/rate", post().to(bench::preview_rate))
-        .service(web::resource("/api/timers").route(get().to(timers::list_timers)).route(post().to(timers::start_timer)))
+        .service(
+            web::resource("/api/timers").route(get().to(timers::list_timers)).route(post().to(timers::start_timer)),
+        )
         .route("/api/timers/{id}", delete().to(timers::dismiss_timer))
-        .service(web::resource("/api/systems/{id}/change").route(get().to(changes::read_change)).route(put().to(changes::save_change)).route(delete().to(changes::drop_change)))
+        .service(
+            web::resource("/api/systems/{id}/change")
+                .route(get().to(changes::read_change))
+                .route(put().to(changes::save_change))
+                .route(delete().to(changes::drop_change)),
+        )
         .route("/api/systems/{id}/change/guide", post().to(changes::guide_change))
         .route("/api/systems/{id}/change/finish", post().to(changes::finish_change))
         .route("/api/round", get().to(care::read_round))
@@ -33,8 +41,16 @@ fn routes(config: &mut web::ServiceConfig) {
         .route("/api/systems/{id}/judge", post().to(care::judge))
         .route("/api/systems/{id}/log", get().to(entries::read_log))
         .route("/api/systems/{id}/entries", post().to(entries::append))
-        .service(web::resource("/api/systems/{id}/draft").route(get().to(entries::read_draft)).route(put().to(entries::save_draft)).route(delete().to(entries::drop_draft)))
-        .route("/api/{rest:.*}", web::route().to(|| async { Err::<HttpResponse, _>(Problem::not_found("such address")) }))
+        .service(
+            web::resource("/api/systems/{id}/draft")
+                .route(get().to(entries::read_draft))
+                .route(put().to(entries::save_draft))
+                .route(delete().to(entries::drop_draft)),
+        )
+        .route(
+            "/api/{rest:.*}",
+            web::route().to(|| async { Err::<HttpResponse, _>(Problem::not_found("such address")) }),
+        )
         .default_service(get().to(pages::page));
 }
 
@@ -54,9 +70,7 @@ pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> s
             .app_data(clock.clone())
             .app_data(hosts.clone())
             .app_data(web::PayloadConfig::new(crate::input::LIMIT))
-            .app_data(web::QueryConfig::default().error_handler(|error, _| {
-                mopsel_core::Refusal::new(format!("found {error}"), "allowed is what /api/openapi.json shows", "Correct the address.").into_problem().into()
-            }))
+            .app_data(web::QueryConfig::default().error_handler(|error, _| unreadable(&error.to_string()).into()))
             .wrap(from_fn(guard))
             .wrap(Compress::default())
             .configure(routes)
@@ -64,13 +78,7 @@ pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> s
     Ok(server.workers(2).shutdown_timeout(5).listen(listener)?.run())
 }
 
-/// Turns a refusal into a problem where type inference needs a name.
-trait IntoProblem {
-    fn into_problem(self) -> Problem;
-}
-
-impl IntoProblem for mopsel_core::Refusal {
-    fn into_problem(self) -> Problem {
-        self.into()
-    }
+/// A query that cannot be read.
+fn unreadable(found: &str) -> Problem {
+    mopsel_core::refuse!("query_unreadable", found = typed(found)).into()
 }

@@ -1,20 +1,21 @@
-//! The open book: all cards and folded states, held in memory and brought up to date from the file
+//! The open book: all cards and projections, held in memory and brought up to date from the file
 //! before every use. It reads only what changed since it last looked, so a round over hundreds of
-//! systems costs no more for years of log than for weeks. Nothing lives here alone: closing the
-//! program loses nothing.
+//! systems costs no more for years of log than for weeks. It is for reading: what is written is
+//! decided inside the write transaction, on what stands there.
 
 use crate::Problem;
 use jiff::{Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::Calendar;
-use mopsel_core::card::{Card, Meter, Person, Place};
-use mopsel_core::care::{Check, Situation};
 use mopsel_core::crop::Planting;
-use mopsel_core::log::State;
+use mopsel_core::fact::card::{Card, Meter, Person, Place};
+use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::mixing::{BatchPoint, Learnt, Product, Recipe, learnt_rise, products, recipes};
-use mopsel_core::quantity::Wording;
-use mopsel_core::system::System;
-use mopsel_store::{Changes, Store, StoredCard};
-use std::collections::BTreeMap;
+use mopsel_core::projection::Known;
+use mopsel_core::situation::Situation;
+use mopsel_core::system::{Check, System};
+use mopsel_core::words::Reader;
+use mopsel_store::{News, Store};
+use std::collections::{BTreeMap, BTreeSet};
 use tokio::sync::{RwLock, RwLockReadGuard};
 use uuid::Uuid;
 
@@ -36,16 +37,20 @@ pub struct PlaceFile {
 pub struct SystemFile {
     /// The card.
     pub card: StoredCard,
-    /// What it says.
+    /// What it says now.
     pub system: System,
+    /// What it said, by when.
+    pub history: Timeline<System>,
     /// Its place.
     pub place: Uuid,
-    /// What grows in it, without what was put away.
+    /// What grows in it now.
     pub plantings: Vec<Planting>,
+    /// What grew in it, by when.
+    pub planted: Vec<Timeline<Planting>>,
     /// The cards of its plantings, those put away among them.
     pub planting_cards: Vec<StoredCard>,
-    /// Its state.
-    pub state: State,
+    /// What its log comes to.
+    pub known: Known,
 }
 
 /// Everything, as it stands.
@@ -60,6 +65,8 @@ pub struct Pages {
     pub others: BTreeMap<Uuid, StoredCard>,
     /// What stands on the shelf.
     pub shelf: ShelfPages,
+    /// Every version of the cards that were ever edited.
+    versions: BTreeMap<Uuid, Vec<Version<Card>>>,
 }
 
 /// Products and recipes, shipped and own, with what was learnt of them.
@@ -76,11 +83,17 @@ pub struct ShelfPages {
 impl ShelfPages {
     fn of(pages: &Pages) -> Self {
         let own = || pages.others.values().filter(|stored| !stored.archived);
-        let own_products = own().filter_map(|stored| if let Card::Product(product) = &stored.card { Some((stored.id, product.clone())) } else { None });
-        let own_recipes = own().filter_map(|stored| if let Card::Recipe(recipe) = &stored.card { Some((stored.id, recipe.clone())) } else { None });
+        let own_products = own().filter_map(|stored| match &stored.card {
+            Card::Product(product) => Some((stored.id, product.clone())),
+            _ => None,
+        });
+        let own_recipes = own().filter_map(|stored| match &stored.card {
+            Card::Recipe(recipe) => Some((stored.id, recipe.clone())),
+            _ => None,
+        });
         let products: BTreeMap<Uuid, Product> = products().iter().cloned().chain(own_products).collect();
         let recipes = recipes().iter().cloned().chain(own_recipes).collect();
-        let batches: Vec<&BatchPoint> = pages.systems.values().flat_map(|file| &file.state.batches).collect();
+        let batches: Vec<&BatchPoint> = pages.systems.values().flat_map(|file| &file.known.lessons.batches).collect();
         let given = |id: Uuid| products.get(&id).and_then(|product| product.rise);
         let learnt = products.keys().filter_map(|id| Some((*id, learnt_rise(*id, &batches, given)?))).collect();
         Self { products, recipes, learnt }
@@ -115,35 +128,61 @@ impl Book {
     /// When the file cannot be read.
     pub async fn open(&self) -> Result<RwLockReadGuard<'_, Pages>, Problem> {
         let seen = self.pages.read().await.tick;
-        let changes = self.store.changes_since(seen).await?;
-        if changes.tick != seen {
+        let news = self.store.news_since(seen).await?;
+        if news.tick != seen {
             let mut pages = self.pages.write().await;
-            if changes.tick > pages.tick {
-                pages.take_in(changes)?;
+            if news.tick > pages.tick {
+                pages.take_in(news)?;
             }
         }
         Ok(self.pages.read().await)
     }
 }
 
+fn system_of(card: &Card) -> Option<&System> {
+    if let Card::System(system) = card { Some(system) } else { None }
+}
+
+fn planting_of(card: &Card) -> Option<&Planting> {
+    if let Card::Planting(planting) = card { Some(planting) } else { None }
+}
+
 impl Pages {
-    fn take_in(&mut self, changes: Changes) -> Result<(), Problem> {
-        let mut cards = changes.cards;
+    fn take_in(&mut self, news: News) -> Result<(), Problem> {
+        self.versions.extend(news.versions);
+        let mut cards = news.cards;
         cards.sort_by_key(|card| match card.card {
             Card::Place(_) => 0,
             Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => 1,
             Card::System(_) => 2,
             Card::Planting(_) => 3,
         });
+        // A system's timeline is told in its place's days, and holds those of its plantings.
+        let mut retell: BTreeSet<Uuid> = BTreeSet::new();
         for card in cards {
+            match &card.card {
+                Card::Place(_) => {
+                    let here = self.systems.values().filter(|file| file.place == card.id);
+                    retell.extend(here.map(|file| file.card.id));
+                }
+                Card::System(_) => retell.extend([card.id]),
+                Card::Planting(_) => retell.extend(card.parent),
+                Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => {}
+            }
             self.take_card(card)?;
         }
-        for (system, state) in changes.states {
-            if let Some(file) = self.systems.get_mut(&system) {
-                file.state = state;
+        for system in retell {
+            self.retell(system);
+        }
+        for (system, part, text) in news.projections {
+            if let Some(file) = self.systems.get_mut(&system)
+                && let Err(error) = file.known.read(part, &text)
+            {
+                // It is made anew with the next entry; until then the last one that could be read stands.
+                tracing::error!(%system, part = part.name(), %error, "a projection cannot be read");
             }
         }
-        self.tick = changes.tick;
+        self.tick = news.tick;
         self.shelf = ShelfPages::of(self);
         Ok(())
     }
@@ -151,29 +190,48 @@ impl Pages {
     fn take_card(&mut self, stored: StoredCard) -> Result<(), Problem> {
         match &stored.card {
             Card::Place(place) => {
-                let file = PlaceFile { zone: place.time_zone()?, calendar: place.calendar()?, place: place.clone(), card: stored.clone() };
+                let (zone, calendar) = (place.time_zone()?, place.calendar()?);
+                let file = PlaceFile { zone, calendar, place: place.clone(), card: stored.clone() };
                 self.places.insert(stored.id, file);
             }
             Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => {
                 self.others.insert(stored.id, stored);
             }
             Card::System(system) => {
+                let system = system.clone();
                 let place = stored.parent.unwrap_or_default();
                 let before = self.systems.remove(&stored.id);
-                let (plantings, planting_cards, state) = before.map(|b| (b.plantings, b.planting_cards, b.state)).unwrap_or_default();
-                self.systems.insert(stored.id, SystemFile { system: system.clone(), place, plantings, planting_cards, state, card: stored });
+                let (planting_cards, known) = before.map(|file| (file.planting_cards, file.known)).unwrap_or_default();
+                let history = Timeline::always(system.clone());
+                let (plantings, planted) = (vec![], vec![]);
+                let file =
+                    SystemFile { system, history, place, plantings, planted, planting_cards, known, card: stored };
+                self.systems.insert(file.card.id, file);
             }
             Card::Planting(_) => {
                 if let Some(file) = stored.parent.and_then(|parent| self.systems.get_mut(&parent)) {
                     file.planting_cards.retain(|card| card.id != stored.id);
                     file.planting_cards.push(stored);
                     file.planting_cards.sort_by_key(|card| card.id);
-                    file.plantings =
-                        file.planting_cards.iter().filter(|c| !c.archived).filter_map(|c| if let Card::Planting(p) = &c.card { Some(p.clone()) } else { None }).collect();
                 }
             }
         }
         Ok(())
+    }
+
+    /// Tells a system's timelines anew.
+    fn retell(&mut self, id: Uuid) {
+        let Some(file) = self.systems.get_mut(&id) else { return };
+        let zone = self.places.get(&file.place).map_or(TimeZone::UTC, |place| place.zone.clone());
+        let now = (&file.system, file.card.archived);
+        file.history = timeline(self.versions.get(&id), now, &zone, system_of);
+        let told = |card: &StoredCard| {
+            let now = (planting_of(&card.card)?, card.archived);
+            Some(timeline(self.versions.get(&card.id), now, &zone, planting_of))
+        };
+        file.planted = file.planting_cards.iter().filter_map(told).collect();
+        let growing = file.planting_cards.iter().filter(|card| !card.archived);
+        file.plantings = growing.filter_map(|card| planting_of(&card.card).cloned()).collect();
     }
 
     /// A system by its id.
@@ -195,7 +253,20 @@ impl Pages {
     /// A person by their id, with the place they belong to.
     #[must_use]
     pub fn person(&self, id: Uuid) -> Option<(&Person, Uuid)> {
-        self.others.get(&id).and_then(|stored| if let (Card::Person(person), Some(place)) = (&stored.card, stored.parent) { Some((person, place)) } else { None })
+        let stored = self.others.get(&id)?;
+        if let Card::Person(person) = &stored.card { Some((person, stored.parent?)) } else { None }
+    }
+
+    /// Whether anybody is known at all, also somebody who was put away.
+    #[must_use]
+    pub fn has_people(&self) -> bool {
+        self.others.values().any(|stored| matches!(stored.card, Card::Person(_)))
+    }
+
+    /// A person's name, for what they did.
+    #[must_use]
+    pub fn name_of(&self, id: Uuid) -> String {
+        self.person(id).map_or_else(|| "someone".to_owned(), |(person, _)| person.name.as_str().to_owned())
     }
 
     /// The meter that a system is measured with.
@@ -210,42 +281,64 @@ impl Pages {
     pub fn calibrations(&self) -> BTreeMap<Uuid, Timestamp> {
         let mut last: BTreeMap<Uuid, Timestamp> = BTreeMap::new();
         for file in self.systems.values() {
-            if let (Some(meter), Some(at)) = (file.system.meter, file.state.done.get(&Check::Calibrate)) {
-                let known = last.entry(meter).or_insert(*at);
-                *known = (*known).max(*at);
+            if let (Some(meter), Some(at)) = (file.system.meter, file.known.done.of(Check::Calibrate)) {
+                let known = last.entry(meter).or_insert(at);
+                *known = (*known).max(at);
             }
         }
         last
     }
 
-    /// The units and scale in which a system is spoken of.
+    /// The reader of a system's words: their own units and scale, else the place's and the meter's.
     #[must_use]
-    pub fn wording(&self, file: &SystemFile, place: &PlaceFile) -> Wording {
-        self.wording_for(None, file, place)
+    pub fn reader(&self, actor: &Actor, file: &SystemFile, place: &PlaceFile) -> Reader {
+        let person = actor.person.and_then(|id| self.person(id)).map(|(person, _)| person);
+        let units = person.and_then(|person| person.units).unwrap_or(place.place.units);
+        let meter = || self.meter(file).map(|meter| meter.scale).unwrap_or_default();
+        Reader::new(units, person.and_then(|person| person.ec_scale).unwrap_or_else(meter), actor)
     }
 
-    /// The same for one reader, who may have units of their own.
+    /// All that the rules look at, for one system and one actor.
     #[must_use]
-    pub fn wording_for(&self, reader: Option<Uuid>, file: &SystemFile, place: &PlaceFile) -> Wording {
-        let person = reader.and_then(|id| self.person(id)).map(|(person, _)| person);
-        Wording {
-            units: person.and_then(|person| person.units).unwrap_or(place.place.units),
-            ec: person.and_then(|person| person.ec_scale).unwrap_or_else(|| self.meter(file).map(|meter| meter.scale).unwrap_or_default()),
-        }
-    }
-
-    /// All that the rules look at, for one system and one reader.
-    #[must_use]
-    pub fn situation<'a>(&'a self, reader: Option<Uuid>, file: &'a SystemFile, place: &'a PlaceFile, now: &'a Zoned, calibrations: &BTreeMap<Uuid, Timestamp>) -> Situation<'a> {
-        let own = file.state.done.get(&Check::Calibrate).copied();
+    pub fn situation<'a>(
+        &'a self,
+        actor: &'a Actor,
+        file: &'a SystemFile,
+        place: &'a PlaceFile,
+        now: &'a Zoned,
+        calibrations: &BTreeMap<Uuid, Timestamp>,
+    ) -> Situation<'a> {
+        let own = file.known.done.of(Check::Calibrate);
         Situation {
             system: &file.system,
+            history: &file.history,
             plantings: &file.plantings,
-            state: &file.state,
+            planted: Planted(&file.planted),
+            known: &file.known,
             calendar: &place.calendar,
             now,
-            wording: self.wording_for(reader, file, place),
             calibrated: file.system.meter.and_then(|meter| calibrations.get(&meter).copied()).max(own),
+            actor,
         }
+    }
+}
+
+/// What a card said, by when: `now` where it was never edited.
+fn timeline<T>(
+    versions: Option<&Vec<Version<Card>>>,
+    (now, archived): (&T, bool),
+    zone: &TimeZone,
+    what: impl Fn(&Card) -> Option<&T>,
+) -> Timeline<T>
+where
+    T: serde::Serialize + serde::de::DeserializeOwned + Clone,
+{
+    let as_what = |version: &Version<Card>| {
+        Some(Version { holds: version.holds, archived: version.archived, says: what(&version.says)?.clone() })
+    };
+    let known: Vec<Version<T>> = versions.into_iter().flatten().filter_map(as_what).collect();
+    match known.split_first() {
+        Some((first, later)) => Timeline::new(first, later, zone),
+        None => Timeline::new(&Version { holds: Holds::Always, archived, says: now.clone() }, &[], zone),
     }
 }

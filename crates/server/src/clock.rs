@@ -16,7 +16,9 @@ impl Clock {
     #[must_use]
     pub fn now(self) -> Timestamp {
         match self {
-            Self::Live => Timestamp::from_millisecond(Timestamp::now().as_millisecond()).unwrap_or(Timestamp::UNIX_EPOCH),
+            Self::Live => {
+                Timestamp::from_millisecond(Timestamp::now().as_millisecond()).unwrap_or(Timestamp::UNIX_EPOCH)
+            }
             Self::Standing(at) => at,
         }
     }

@@ -7,6 +7,7 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{StatusCode, header};
 use actix_web::middleware::Next;
 use actix_web::{HttpMessage, ResponseError, web};
+use mopsel_core::words::Reader;
 
 /// The host names under which the server answers.
 #[derive(Debug, Clone)]
@@ -30,16 +31,31 @@ impl Hosts {
 
 const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'";
 
+/// Tells a problem to its reader, whose units and role the request brought along.
+fn told(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
+    let reader = response.request().extensions().get::<Reader>().copied();
+    let said = response.response().error().and_then(|error| error.as_error::<Problem>()).zip(reader);
+    match said.map(|(problem, reader)| problem.said_to(reader)) {
+        Some(said) => response.into_response(said),
+        None => response,
+    }
+}
+
 /// Refuses foreign hosts and origins, and sets the headers that every answer carries.
-pub async fn guard(request: ServiceRequest, next: Next<impl MessageBody + 'static>) -> Result<ServiceResponse<BoxBody>, actix_web::Error> {
+pub async fn guard(
+    request: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<BoxBody>, actix_web::Error> {
     let hosts = request.app_data::<web::Data<Hosts>>().cloned();
-    let text = |name: header::HeaderName| request.headers().get(name).and_then(|value| value.to_str().ok()).map(str::to_owned);
+    let text =
+        |name: header::HeaderName| request.headers().get(name).and_then(|value| value.to_str().ok()).map(str::to_owned);
     let host = text(header::HOST).or_else(|| request.uri().host().map(str::to_owned)).unwrap_or_default();
     let origin = text(header::ORIGIN);
-    let foreign_origin = origin.as_deref().is_some_and(|origin| origin.split_once("://").is_none_or(|(_, authority)| authority != host));
+    let foreign_origin =
+        origin.as_deref().is_some_and(|origin| origin.split_once("://").is_none_or(|(_, authority)| authority != host));
     let allowed = hosts.is_some_and(|hosts| hosts.allows(&host)) && !foreign_origin;
     let mut response = if allowed {
-        next.call(request).await?.map_into_boxed_body()
+        told(next.call(request).await?.map_into_boxed_body())
     } else {
         let problem = Problem::new(
             StatusCode::FORBIDDEN,
@@ -51,9 +67,12 @@ pub async fn guard(request: ServiceRequest, next: Next<impl MessageBody + 'stati
         request.into_response(problem.error_response())
     };
     let headers = response.headers_mut();
-    for (name, value) in
-        [(header::CONTENT_SECURITY_POLICY, POLICY), (header::X_CONTENT_TYPE_OPTIONS, "nosniff"), (header::REFERRER_POLICY, "no-referrer"), (header::X_FRAME_OPTIONS, "DENY")]
-    {
+    for (name, value) in [
+        (header::CONTENT_SECURITY_POLICY, POLICY),
+        (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
+        (header::REFERRER_POLICY, "no-referrer"),
+        (header::X_FRAME_OPTIONS, "DENY"),
+    ] {
         headers.insert(name, header::HeaderValue::from_static(value));
     }
     Ok(response)

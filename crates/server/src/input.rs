@@ -5,7 +5,8 @@ use actix_web::dev::Payload;
 use actix_web::http::{StatusCode, header};
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpRequest};
-use mopsel_core::Refusal;
+use mopsel_core::message::typed as typed_text;
+use mopsel_core::{Refusal, refuse};
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 use std::future::Future;
@@ -22,8 +23,13 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
     type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let kind = request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or("nothing").to_owned();
-        let announced = request.headers().get(header::CONTENT_LENGTH).and_then(|v| v.to_str().ok()).and_then(|v| v.parse::<usize>().ok());
+        let kind =
+            request.headers().get(header::CONTENT_TYPE).and_then(|v| v.to_str().ok()).unwrap_or("nothing").to_owned();
+        let announced = request
+            .headers()
+            .get(header::CONTENT_LENGTH)
+            .and_then(|v| v.to_str().ok())
+            .and_then(|v| v.parse::<usize>().ok());
         let bytes = Bytes::from_request(request, payload);
         Box::pin(async move {
             if kind.split(';').next().map(str::trim) != Some("application/json") {
@@ -31,15 +37,23 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
                     StatusCode::UNSUPPORTED_MEDIA_TYPE,
                     "not-json",
                     "Not JSON",
-                    format!("Found a body of the type {kind}; allowed is application/json. Set the Content-Type header."),
+                    format!(
+                        "Found a body of the type {kind}; allowed is application/json. Set the Content-Type header."
+                    ),
                 ));
             }
             if announced.is_some_and(|length| length > LIMIT) {
                 return Err(too_large(announced));
             }
             let bytes = bytes.await.map_err(|_| too_large(announced))?;
-            let value: Value = serde_json::from_slice(&bytes)
-                .map_err(|error| Problem::new(StatusCode::BAD_REQUEST, "not-json", "Not JSON", format!("The body is not JSON: {error}. Send one JSON object.")))?;
+            let value: Value = serde_json::from_slice(&bytes).map_err(|error| {
+                Problem::new(
+                    StatusCode::BAD_REQUEST,
+                    "not-json",
+                    "Not JSON",
+                    format!("The body is not JSON: {error}. Send one JSON object."),
+                )
+            })?;
             typed(value, "").map(Self)
         })
     }
@@ -51,7 +65,10 @@ fn too_large(found: Option<usize>) -> Problem {
         StatusCode::PAYLOAD_TOO_LARGE,
         "too-large",
         "Too large",
-        format!("Found a body of {found}; allowed is {} KB. Send one thing at a time, and shorten notes.", LIMIT / 1024),
+        format!(
+            "Found a body of {found}; allowed is {} KB. Send one thing at a time, and shorten notes.",
+            LIMIT / 1024
+        ),
     )
 }
 
@@ -80,31 +97,35 @@ pub fn tag<'a>(value: &'a Value, tag: &str) -> &'a str {
 }
 
 /// A refusal of an unknown tag.
-pub fn unknown_tag(found: &str, allowed: &str, field: &str) -> Problem {
-    let found: String = found.chars().take(40).collect();
-    Refusal::new(if found.is_empty() { "found none".to_owned() } else { format!("found “{found}”") }, format!("allowed is {allowed}"), "Name one of them.").at(field).into()
+pub fn unknown_tag(found: &str, allowed: &'static str, field: &str) -> Problem {
+    let refusal = if found.is_empty() {
+        refuse!("tag_missing", allowed = allowed)
+    } else {
+        refuse!("tag_unknown", found = typed_text(found), allowed = allowed)
+    };
+    refusal.at(field).into()
 }
 
-/// A refusal from a deserialiser's message: the core's own come in three clauses, the others name
+/// A refusal from a deserialiser's message: the core's own are carried in it whole, the others name
 /// what they expected.
 fn refusal(message: &str, field: &str) -> Refusal {
-    let clauses: Vec<&str> = message.split("; ").collect();
+    // The deserialiser writes "… at line 1 column 2" behind what it was handed on.
+    let own = message.rfind('}').and_then(|end| Refusal::carried(&message[..=end]));
     let plain = message.replace('`', "");
-    match (clauses.as_slice(), plain.split_once(", expected ")) {
-        ([found, allowed, mend], _) if found.starts_with("found") => Refusal::new(*found, *allowed, *mend),
-        (_, Some((found, expected))) => {
-            Refusal::new(format!("found {}", kind_found(found)), format!("allowed is {}", kind_wanted(expected)), "Correct this field and send it again.")
+    let refusal = match (own, plain.split_once(", expected ")) {
+        (Some(refusal), _) => {
+            let within = if refusal.field.is_empty() { String::new() } else { format!(".{}", refusal.field) };
+            return Refusal { field: format!("{field}{within}"), ..refusal };
         }
-        _ if plain.starts_with("missing field") => {
-            Refusal::new(format!("found no {}", plain.trim_start_matches("missing field ")), "allowed is a request with this field", "Add the field and send it again.")
+        (None, Some((found, expected))) => {
+            refuse!("wrong_type", found = kind_found(found), allowed = kind_wanted(expected))
         }
-        _ => Refusal::new(
-            format!("found something that does not fit: {plain}"),
-            "allowed is what the description at /api/openapi.json shows",
-            "Correct this field and send it again.",
-        ),
-    }
-    .at(field)
+        (None, None) => match plain.strip_prefix("missing field ") {
+            Some(missing) => refuse!("field_missing", name = missing),
+            None => refuse!("does_not_fit", found = plain.chars().take(160).collect::<String>()),
+        },
+    };
+    refusal.at(field)
 }
 
 /// What a deserialiser found, in plain words.

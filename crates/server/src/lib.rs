@@ -5,6 +5,7 @@
 
 #![warn(missing_docs)]
 
+mod actor;
 mod api;
 pub mod app;
 pub mod book;

@@ -9,7 +9,11 @@ use std::net::TcpListener;
 use std::path::PathBuf;
 
 #[derive(Parser)]
-#[command(name = "mopsel", version, about = "Looks after hydroponic systems: what to do next, how much of what, and why.")]
+#[command(
+    name = "mopsel",
+    version,
+    about = "Looks after hydroponic systems: what to do next, how much of what, and why."
+)]
 struct Cli {
     #[command(subcommand)]
     command: Command,
@@ -56,10 +60,22 @@ struct Listen {
 
 #[actix_web::main]
 async fn main() -> Result<(), Box<dyn Error>> {
-    tracing_subscriber::fmt().with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into())).with_writer(std::io::stderr).init();
+    tracing_subscriber::fmt()
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
+        .with_writer(std::io::stderr)
+        .init();
     match Cli::parse().command {
         Command::Openapi => println!("{}", mopsel::description()),
-        Command::Serve { db, listen } => serve(Store::open(&db).await?, Clock::Live, &listen).await?,
+        Command::Serve { db, listen } => {
+            let store = Store::open_with(&db, &mut |made| {
+                eprintln!("Bringing the file up to date: {} of {} systems", made.done, made.of);
+            })
+            .await?;
+            if let Some(why) = store.read_only() {
+                eprintln!("{why}");
+            }
+            serve(store, Clock::Live, &listen).await?;
+        }
         Command::Demo { today, db, listen } => {
             let file = db.unwrap_or_else(|| std::env::temp_dir().join(format!("mopsel-demo-{}.db", listen.port)));
             for suffix in ["", "-wal", "-shm"] {
@@ -81,8 +97,9 @@ async fn main() -> Result<(), Box<dyn Error>> {
 }
 
 async fn serve(store: Store, clock: Clock, listen: &Listen) -> Result<(), Box<dyn Error>> {
-    let listener = TcpListener::bind((listen.address.as_str(), listen.port))
-        .map_err(|error| format!("cannot listen on {}:{}: {error}. Choose another --port.", listen.address, listen.port))?;
+    let listener = TcpListener::bind((listen.address.as_str(), listen.port)).map_err(|error| {
+        format!("cannot listen on {}:{}: {error}. Choose another --port.", listen.address, listen.port)
+    })?;
     println!("Mopsel is at http://{}", listener.local_addr()?);
     app::run(listener, store.clone(), clock, Hosts::local_and(&listen.allow_hosts))?.await?;
     store.close().await;

@@ -3,13 +3,29 @@
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use mopsel_core::Refusal;
-use mopsel_store::StoreError;
+use mopsel_core::words::{Reader, RefusalSaid, Speaker};
+use mopsel_store::{Standing, StoreError};
 use serde::Serialize;
 use serde_json::Value;
 
+/// What went wrong, before it is put into its reader's words.
+#[derive(Debug, Clone)]
+pub struct Problem {
+    status: StatusCode,
+    kind: &'static str,
+    title: &'static str,
+    detail: String,
+    refusals: Vec<Refusal>,
+    current: Option<Box<Value>>,
+    yours: Option<Box<Value>>,
+    /// What stands where two writers met, until it has been put into `current`.
+    standing: Option<Box<Standing>>,
+}
+
 /// What went wrong, where, and how to mend it.
 #[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
-pub struct Problem {
+#[schema(as = Problem)]
+pub struct ProblemSaid {
     /// Which sort of problem; stays the same from release to release.
     #[serde(rename = "type")]
     pub kind: String,
@@ -21,7 +37,7 @@ pub struct Problem {
     pub detail: String,
     /// What was found, what is allowed and how to mend it, at the fields they belong to.
     #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub fields: Vec<Refusal>,
+    pub fields: Vec<RefusalSaid>,
     /// Where two versions meet: the one that stands.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
@@ -34,18 +50,20 @@ pub struct Problem {
 
 impl Problem {
     /// A problem without fields.
-    pub fn new(status: StatusCode, kind: &str, title: &str, detail: impl Into<String>) -> Self {
-        Self { kind: format!("/problems/{kind}"), title: title.to_owned(), status: status.as_u16(), detail: detail.into(), fields: vec![], current: None, yours: None }
+    pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
+        let detail = detail.into();
+        Self { status, kind, title, detail, refusals: vec![], current: None, yours: None, standing: None }
     }
 
     /// Nothing there with that id or at that address.
     pub fn not_found(what: &str) -> Self {
-        Self::new(StatusCode::NOT_FOUND, "not-found", "Not found", format!("There is no {what} here. It may never have been, or the address is mistyped."))
+        let detail = format!("There is no {what} here. It may never have been, or the address is mistyped.");
+        Self::new(StatusCode::NOT_FOUND, "not-found", "Not found", detail)
     }
 
-    /// Two versions meet; both are shown.
-    pub fn conflict(detail: &str, current: Value, yours: Value) -> Self {
-        Self { current: Some(Box::new(current)), yours: Some(Box::new(yours)), ..Self::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail) }
+    /// What stands where two writers met, taken out to be shown.
+    pub fn take_standing(&mut self) -> Option<Standing> {
+        self.standing.take().map(|standing| *standing)
     }
 
     /// Puts both versions in the shape in which they are shown.
@@ -54,6 +72,24 @@ impl Problem {
         self.current = serde_json::to_value(current).ok().map(Box::new);
         self.yours = serde_json::to_value(yours).ok().map(Box::new);
         self
+    }
+
+    /// The answer, for one reader.
+    pub fn said_to(&self, reader: Reader) -> HttpResponse {
+        let speaker = Speaker::new(reader);
+        let fields: Vec<RefusalSaid> = self.refusals.iter().map(|refusal| speaker.refuse(refusal)).collect();
+        let clauses =
+            |said: &RefusalSaid| format!("{}. {}. {}", capital(&said.found), capital(&said.allowed), said.mend);
+        let detail = fields.first().map_or_else(|| self.detail.clone(), clauses);
+        HttpResponse::build(self.status).content_type("application/problem+json").json(ProblemSaid {
+            kind: format!("/problems/{}", self.kind),
+            title: self.title.to_owned(),
+            status: self.status.as_u16(),
+            detail,
+            fields,
+            current: self.current.clone(),
+            yours: self.yours.clone(),
+        })
     }
 }
 
@@ -67,8 +103,8 @@ impl std::error::Error for Problem {}
 
 impl From<Refusal> for Problem {
     fn from(refusal: Refusal) -> Self {
-        let detail = format!("{}. {}. {}", capital(&refusal.found), capital(&refusal.allowed), refusal.mend);
-        Self { fields: vec![refusal], ..Self::new(StatusCode::UNPROCESSABLE_ENTITY, "not-accepted", "Not accepted", detail) }
+        let problem = Self::new(StatusCode::UNPROCESSABLE_ENTITY, "not-accepted", "Not accepted", "");
+        Self { refusals: vec![refusal], ..problem }
     }
 }
 
@@ -78,39 +114,42 @@ fn capital(text: &str) -> String {
     letters.next().map_or(String::new(), |first| first.to_uppercase().chain(letters).collect())
 }
 
+fn conflict(standing: Standing) -> Problem {
+    let detail = match &standing {
+        Standing::Card(_) => "Someone else changed this meanwhile. Both versions are shown; nothing was overwritten.",
+        Standing::Entry(_) => "This entry was amended meanwhile. Both versions are shown; nothing was overwritten.",
+        Standing::Draft(_) => {
+            "This visit was continued on another device. Both versions are shown; nothing was overwritten."
+        }
+        Standing::Run(_) => {
+            "This change was continued on another device. Both versions are shown; nothing was overwritten."
+        }
+    };
+    let problem = Problem::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail);
+    Problem { standing: Some(Box::new(standing)), ..problem }
+}
+
 impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         match error {
-            StoreError::NotFound(what) => Self::not_found(what),
+            StoreError::NotFound(what) => Self::not_found(&format!("such {what}")),
+            StoreError::Refused(refusal) => refusal.into(),
+            StoreError::Conflict(standing) => conflict(standing),
             StoreError::IdTaken => {
-                let refusal = Refusal::new("found an id that belongs to something else", "allowed is a new id, or the very same request again", "Make a new id.").at("id");
-                Self { status: StatusCode::CONFLICT.as_u16(), ..Self::from(refusal) }
+                let refusal = mopsel_core::refuse!("id_taken").at("id");
+                Self { status: StatusCode::CONFLICT, ..Self::from(refusal) }
             }
-            StoreError::Changed(card) => {
-                Self::conflict("Someone else changed this meanwhile. Both versions are shown; nothing was overwritten.", crate::view::card_value(&card), Value::Null)
+            StoreError::ReadOnly(why) => {
+                Self::new(StatusCode::FORBIDDEN, "read-only", "Read only", format!("{}.", capital(&why)))
             }
-            StoreError::Amended(entry) => Self::conflict(
-                "This entry was amended meanwhile. Both versions are shown; nothing was overwritten.",
-                serde_json::to_value(&entry.entry).unwrap_or_default(),
-                Value::Null,
-            ),
-            StoreError::DraftChanged(draft) => Self::conflict(
-                "This visit was continued on another device. Both versions are shown; nothing was overwritten.",
-                serde_json::to_value(&draft.visit).unwrap_or_default(),
-                Value::Null,
-            ),
-            StoreError::RunChanged(run) => Self::conflict(
-                "This change was continued on another device. Both versions are shown; nothing was overwritten.",
-                serde_json::to_value(&run.run).unwrap_or_default(),
-                Value::Null,
-            ),
-            StoreError::Database(_) | StoreError::Corrupt(_) => {
+            StoreError::Database(_) | StoreError::Corrupt(_) | StoreError::Unfit(_) => {
                 tracing::error!(%error, "the store failed");
                 Self::new(
                     StatusCode::SERVICE_UNAVAILABLE,
                     "store-failed",
                     "Not stored",
-                    "The data file could not be read or written; nothing was half-written. Look for a full disk, then try again.",
+                    "The data file could not be read or written; nothing was half-written. Look for a full disk, \
+                     then try again.",
                 )
             }
         }
@@ -119,10 +158,10 @@ impl From<StoreError> for Problem {
 
 impl ResponseError for Problem {
     fn status_code(&self) -> StatusCode {
-        StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR)
+        self.status
     }
 
     fn error_response(&self) -> HttpResponse {
-        HttpResponse::build(self.status_code()).content_type("application/problem+json").json(self)
+        self.said_to(Reader::default())
     }
 }

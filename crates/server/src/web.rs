@@ -24,7 +24,12 @@ pub async fn page(request: HttpRequest) -> impl Responder {
     match Pages::get("index.html") {
         Some(file) if !path.starts_with("assets/") => Ok(answer(&request, "index.html", &file)),
         Some(_) => Err(Problem::not_found("such file")),
-        None => Err(Problem::new(StatusCode::SERVICE_UNAVAILABLE, "no-pages", "Pages not built", "This program was built without its pages. Build it with `make build`.")),
+        None => Err(Problem::new(
+            StatusCode::SERVICE_UNAVAILABLE,
+            "no-pages",
+            "Pages not built",
+            "This program was built without its pages. Build it with `make build`.",
+        )),
     }
 }
 
@@ -39,5 +44,9 @@ fn answer(request: &HttpRequest, path: &str, file: &EmbeddedFile) -> HttpRespons
         return HttpResponse::NotModified().insert_header((ETAG, tag)).finish();
     }
     let kind = mime_guess::from_path(path).first_or_octet_stream();
-    HttpResponse::Ok().content_type(kind.as_ref()).insert_header((CACHE_CONTROL, caching)).insert_header((ETAG, tag)).body(file.data.clone().into_owned())
+    HttpResponse::Ok()
+        .content_type(kind.as_ref())
+        .insert_header((CACHE_CONTROL, caching))
+        .insert_header((ETAG, tag))
+        .body(file.data.clone().into_owned())
 }

@@ -64,7 +64,7 @@ async fn what_cannot_be_is_refused_at_its_field_and_nothing_is_stored() {
         (with(json!({ "at": "2126-01-01T00:00:00Z" })), "at"),
         (with(json!({ "at": "2025-06-01T00:00:00Z" })), "at"),
         (with(json!({ "at": "yesterday" })), "at"),
-        (with(json!({ "by": Uuid::now_v7() })), "by"),
+        (with(json!({ "by": Uuid::now_v7() })), "actor"),
         (with(json!({ "amends": Uuid::now_v7() })), "reason"),
         (with(json!({ "body": { "kind": "party" } })), "body.kind"),
         (with(json!({ "body": { "kind": "withdrawn" } })), "amends"),
@@ -141,7 +141,11 @@ async fn cards_are_refused_at_their_field() {
         assert_eq!((status, field(&problem)), (422, at), "{card} gave {problem}");
     }
     let html = person("<img src=x onerror=alert(1)>", "helper");
-    assert_eq!(server.told("/api/cards", &html).await.0, 201, "markup in a name is text, and is only ever shown as text");
+    assert_eq!(
+        server.told("/api/cards", &html).await.0,
+        201,
+        "markup in a name is text, and is only ever shown as text"
+    );
 }
 
 #[actix_web::test]
@@ -149,9 +153,18 @@ async fn unknown_addresses_and_ids_are_problems_not_pages() {
     let server = Running::empty();
     for path in ["/api/systems/nothing", "/api/nowhere", &format!("/api/systems/{}", Uuid::now_v7())] {
         let response = server.client.get(format!("{}{path}", server.base)).send().await.unwrap();
-        assert_eq!((response.status().as_u16(), response.headers()["content-type"].to_str().unwrap()), (404, "application/problem+json"), "{path}");
+        assert_eq!(
+            (response.status().as_u16(), response.headers()["content-type"].to_str().unwrap()),
+            (404, "application/problem+json"),
+            "{path}"
+        );
     }
-    let odd = server.client.get(format!("{}/api/systems/{}/log?limit=many", server.base, Uuid::now_v7())).send().await.unwrap();
+    let odd = server
+        .client
+        .get(format!("{}/api/systems/{}/log?limit=many", server.base, Uuid::now_v7()))
+        .send()
+        .await
+        .unwrap();
     assert_eq!(odd.headers()["content-type"], "application/problem+json");
 }
 
@@ -159,7 +172,9 @@ async fn unknown_addresses_and_ids_are_problems_not_pages() {
 async fn it_answers_its_own_machine_only_and_sends_a_strict_policy() {
     let server = Running::empty();
     let get = |headers: Vec<(&'static str, String)>| {
-        let request = headers.into_iter().fold(server.client.get(format!("{}/api/round", server.base)), |r, (k, v)| r.header(k, v));
+        let request = headers
+            .into_iter()
+            .fold(server.client.get(format!("{}/api/round", server.base)), |r, (k, v)| r.header(k, v));
         async move { request.send().await.unwrap() }
     };
     assert_eq!(get(vec![("host", "evil.example".into())]).await.status(), 403);
@@ -168,7 +183,10 @@ async fn it_answers_its_own_machine_only_and_sends_a_strict_policy() {
     let own = get(vec![("origin", server.base.clone())]).await;
     assert_eq!(own.status(), 200);
     let policy = own.headers()["content-security-policy"].to_str().unwrap();
-    assert!(policy.contains("default-src 'none'") && policy.contains("script-src 'self'") && !policy.contains("unsafe"), "{policy}");
+    assert!(
+        policy.contains("default-src 'none'") && policy.contains("script-src 'self'") && !policy.contains("unsafe"),
+        "{policy}"
+    );
 }
 
 #[actix_web::test]
@@ -184,17 +202,22 @@ async fn two_people_do_not_overwrite_each_other() {
     let second = server.put(&format!("/api/cards/{system}"), &rename("South crate")).await;
     assert_eq!(second.status(), 409);
     let problem: Value = second.json().await.unwrap();
-    assert_eq!((&problem["current"]["body"]["name"], &problem["yours"]["name"]), (&json!("North crate"), &json!("South crate")));
+    assert_eq!(
+        (&problem["current"]["body"]["name"], &problem["yours"]["name"]),
+        (&json!("North crate"), &json!("South crate"))
+    );
 
     let path = format!("/api/systems/{system}/entries");
     let original = Uuid::now_v7();
     server.told(&path, &json!({ "id": original, "by": person, "body": { "kind": "visit", "ph": { "by": "meter", "value": 7.6 } } })).await;
-    let amend =
-        |value: f64| json!({ "id": Uuid::now_v7(), "by": person, "amends": original, "reason": "misread", "body": { "kind": "visit", "ph": { "by": "meter", "value": value } } });
+    let amend = |value: f64| json!({ "id": Uuid::now_v7(), "by": person, "amends": original, "reason": "misread", "body": { "kind": "visit", "ph": { "by": "meter", "value": value } } });
     assert_eq!(server.told(&path, &amend(6.7)).await.0, 201);
     let (status, problem) = server.told(&path, &amend(6.1)).await;
     assert_eq!(status, 409);
-    assert_eq!((&problem["current"]["body"]["ph"]["value"], &problem["yours"]["body"]["ph"]["value"]), (&json!(6.7), &json!(6.1)));
+    assert_eq!(
+        (&problem["current"]["body"]["ph"]["value"], &problem["yours"]["body"]["ph"]["value"]),
+        (&json!(6.7), &json!(6.1))
+    );
     let log = server.get(&format!("/api/systems/{system}/log")).await;
     assert_eq!(log["threads"][0]["earlier"][0]["body"]["ph"]["value"], 7.6, "the original stays in sight");
 }
@@ -204,17 +227,21 @@ async fn a_half_done_visit_survives_a_restart_and_knows_two_devices() {
     let server = Running::empty();
     let (person, system) = server.first_system().await;
     let path = format!("/api/systems/{system}/draft");
-    let draft = |version: i64, id: Uuid, ph: f64| json!({ "id": id, "who": person, "version": version, "visit": { "ph": { "by": "meter", "value": ph } } });
+    let draft = |version: i64, id: Uuid, ph: f64| json!({ "id": id, "by": person, "version": version, "visit": { "ph": { "by": "meter", "value": ph } } });
     let id = Uuid::now_v7();
     assert_eq!(server.put(&path, &draft(0, id, 6.2)).await.status(), 200);
     assert_eq!(server.put(&path, &draft(0, id, 6.3)).await.status(), 409);
     let server = server.killed_and_restarted();
-    let kept = server.get(&format!("{path}?who={person}")).await;
+    let kept = server.get(&format!("{path}?by={person}")).await;
     assert_eq!((&kept["draft"]["visit"]["ph"]["value"], &kept["draft"]["version"]), (&json!(6.2), &json!(1)));
     let entry = json!({ "id": id, "by": person, "body": { "kind": "visit", "ph": { "by": "meter", "value": 6.2 } } });
     assert_eq!(server.told(&format!("/api/systems/{system}/entries"), &entry).await.0, 201);
-    assert_eq!(server.get(&format!("{path}?who={person}")).await["draft"], Value::Null);
-    assert_eq!(server.put(&path, &draft(1, id, 6.2)).await.status(), 422, "a closed visit is not reopened by a late save");
+    assert_eq!(server.get(&format!("{path}?by={person}")).await["draft"], Value::Null);
+    assert_eq!(
+        server.put(&path, &draft(1, id, 6.2)).await.status(),
+        422,
+        "a closed visit is not reopened by a late save"
+    );
 }
 
 #[actix_web::test]
@@ -228,8 +255,7 @@ async fn every_acknowledged_entry_survives_kill_minus_nine_and_a_retry_makes_one
         let entry = make(n);
         if n == 317 {
             // The power goes while this one is on its way.
-            let (client, url, body) = (server.client.clone(), format!("{}{path}", server.base), entry.clone());
-            let flying = actix_web::rt::spawn(async move { client.post(url).json(&body).send().await });
+            let flying = actix_web::rt::spawn(server.posting(&path, &entry).send());
             server.kill();
             let _ = flying.await;
             in_doubt.push(entry);
@@ -273,11 +299,17 @@ async fn putting_away_keeps_the_log_and_takes_the_system_off_the_round() {
     let path = format!("/api/systems/{system}/entries");
     let fine = || json!({ "id": Uuid::now_v7(), "by": person, "body": { "kind": "visit", "all_fine": true } });
     server.told(&path, &fine()).await;
-    assert_eq!(server.put(&format!("/api/cards/{system}"), &json!({ "version": 1, "archived": true })).await.status(), 200);
+    assert_eq!(
+        server.put(&format!("/api/cards/{system}"), &json!({ "version": 1, "archived": true })).await.status(),
+        200
+    );
     assert_eq!(server.get("/api/round").await["systems"], json!([]));
     assert_eq!(server.told(&path, &fine()).await.0, 422);
     assert_eq!(server.get(&format!("/api/systems/{system}/log")).await["threads"].as_array().unwrap().len(), 1);
-    assert_eq!(server.put(&format!("/api/cards/{system}"), &json!({ "version": 2, "archived": false })).await.status(), 200);
+    assert_eq!(
+        server.put(&format!("/api/cards/{system}"), &json!({ "version": 2, "archived": false })).await.status(),
+        200
+    );
     assert_eq!(server.get("/api/round").await["systems"].as_array().unwrap().len(), 1);
 }
 
@@ -285,5 +317,9 @@ async fn putting_away_keeps_the_log_and_takes_the_system_off_the_round() {
 async fn the_description_in_the_repository_is_the_one_that_is_served() {
     let server = Running::empty();
     let kept: Value = serde_json::from_str(include_str!("../../../docs/openapi.json")).unwrap();
-    assert_eq!(server.get("/api/openapi.json").await, kept, "run `make api` to bring docs/openapi.json and the types in step");
+    assert_eq!(
+        server.get("/api/openapi.json").await,
+        kept,
+        "run `make api` to bring docs/openapi.json and the types in step"
+    );
 }

@@ -17,7 +17,13 @@ async fn pressing(server: &Running, name: &str) -> Value {
 
 async fn task(server: &Running, name: &str, code: &str) -> Value {
     let view = server.get(&format!("/api/systems/{}", server.system(name).await)).await;
-    view["tasks"].as_array().unwrap().iter().find(|t| t["code"] == code).unwrap_or_else(|| panic!("{name} has no task {code}")).clone()
+    view["tasks"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|t| t["code"] == code)
+        .unwrap_or_else(|| panic!("{name} has no task {code}"))
+        .clone()
 }
 
 #[actix_web::test]
@@ -34,7 +40,10 @@ async fn every_system_tells_its_story() {
     let all = systems(&server).await;
     assert_eq!(all.len(), 10);
     assert_eq!(all[0]["name"], "Propagation tote", "root rot with a dose due today comes first");
-    assert_eq!((&all[0]["pressing"]["code"], &all[0]["suspect"], &all[0]["section"]["roots"]), (&json!("peroxide"), &json!(true), &json!(2)));
+    assert_eq!(
+        (&all[0]["pressing"]["code"], &all[0]["suspect"], &all[0]["section"]["roots"]),
+        (&json!("peroxide"), &json!(true), &json!(2))
+    );
     let row = pressing(&server, "Bucket row").await;
     assert!(row["code"] == "level" && row["reason"].as_str().unwrap().contains("gal a day"), "{row}");
     assert!(row["reason"].as_str().unwrap().contains("tomorrow"), "{row}");
@@ -45,7 +54,10 @@ async fn every_system_tells_its_story() {
     assert_eq!(task(&server, "Loft rails", "filters").await["standing"], "today");
     assert_eq!(task(&server, "Loft rails", "calibrate").await["days_late"], 11);
     let change = task(&server, "Blue raft", "change").await;
-    assert!(change["days_late"] == -1 && change["reason"].as_str().unwrap().starts_with("By the 14-day rule"), "{change}");
+    assert!(
+        change["days_late"] == -1 && change["reason"].as_str().unwrap().starts_with("By the 14-day rule"),
+        "{change}"
+    );
     let bench = server.get(&format!("/api/systems/{}", server.system("Mat bench").await)).await;
     assert!(bench["tasks"].as_array().unwrap().iter().all(|t| t["days_late"].as_i64().unwrap() < 0), "nothing is due");
     let window = systems(&server).await.into_iter().find(|s| s["name"] == "Window crate").unwrap();
@@ -56,7 +68,8 @@ async fn every_system_tells_its_story() {
 async fn margins_rise_down_the_round_and_late_tasks_come_first_in_the_list() {
     let server = Running::demo();
     let round = server.get("/api/round").await;
-    let margins: Vec<f64> = round["systems"].as_array().unwrap().iter().map(|s| s["pressing"]["margin_days"].as_f64().unwrap()).collect();
+    let margins: Vec<f64> =
+        round["systems"].as_array().unwrap().iter().map(|s| s["pressing"]["margin_days"].as_f64().unwrap()).collect();
     assert!(margins.is_sorted(), "{margins:?}");
     let late: Vec<bool> = round["tasks"].as_array().unwrap().iter().map(|t| t["task"]["standing"] != "late").collect();
     assert!(late.is_sorted());
@@ -72,15 +85,25 @@ async fn a_visit_is_judged_as_it_is_typed_and_stores_nothing() {
         let server = &server;
         async move { server.told(&path, &json!({ "visit": visit })).await.1 }
     };
-    let high = judge(json!({ "ph": { "by": "kit", "low": 7.0, "high": 7.5 }, "level": { "by": "height", "height_mm": 150 } })).await;
+    let high =
+        judge(json!({ "ph": { "by": "kit", "low": 7.0, "high": 7.5 }, "level": { "by": "height", "height_mm": 150 } }))
+            .await;
     assert_eq!(high["volume"], 31.0);
     let verdicts = high["verdicts"].as_array().unwrap();
     assert_eq!(verdicts.len(), 2);
-    assert!(verdicts.iter().all(|v| !v["finding"].as_str().unwrap().is_empty() && !v["next"].as_str().unwrap().is_empty()));
+    assert!(
+        verdicts.iter().all(|v| !v["finding"].as_str().unwrap().is_empty() && !v["next"].as_str().unwrap().is_empty())
+    );
     let rim = judge(json!({ "level": { "by": "height", "height_mm": 400 } })).await;
     assert_eq!(rim["fields"][0]["field"], "visit.level.height_mm");
     let child = server.person(&tower, "J. T.").await;
-    let told = server.told(&format!("/api/systems/{tower}/judge"), &json!({ "by": child, "visit": { "ph": { "by": "kit", "low": 7.0, "high": 7.5 } } })).await.1;
+    let told = server
+        .told(
+            &format!("/api/systems/{tower}/judge"),
+            &json!({ "by": child, "visit": { "ph": { "by": "kit", "low": 7.0, "high": 7.5 } } }),
+        )
+        .await
+        .1;
     assert!(told["verdicts"][0]["next"].as_str().unwrap().starts_with("Tell an adult"));
 }
 
@@ -92,7 +115,10 @@ async fn children_record_visits_but_nothing_with_concentrates_or_mains() {
     let path = format!("/api/systems/{tower}/entries");
     let entry = |body: Value| json!({ "id": Uuid::now_v7(), "by": child, "body": body });
     assert_eq!(server.told(&path, &entry(json!({ "kind": "visit", "all_fine": true }))).await.0, 201);
-    for body in [json!({ "kind": "treatment", "what": "peroxide_dose" }), json!({ "kind": "change", "extent": "full", "volume_after": 60 })] {
+    for body in [
+        json!({ "kind": "treatment", "what": "peroxide_dose" }),
+        json!({ "kind": "change", "extent": "full", "volume_after": 60 }),
+    ] {
         let (status, problem) = server.told(&path, &entry(body)).await;
         assert!(status == 422 && problem["detail"].as_str().unwrap().contains("adult"), "{problem}");
     }

@@ -13,7 +13,9 @@ fn browser() {
     if Path::new("/usr/bin/chromium").exists() || std::env::var_os("CHROMIUM").is_some() {
         return;
     }
-    let install = Command::new("sh").args(["-c", "apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium"]).status();
+    let install = Command::new("sh")
+        .args(["-c", "apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium"])
+        .status();
     assert!(
         install.is_ok_and(|status| status.success()) && Path::new("/usr/bin/chromium").exists(),
         "The interface tests need Chromium at /usr/bin/chromium: install Debian's package chromium, or set CHROMIUM to another."
@@ -24,7 +26,10 @@ fn browser() {
 fn the_pages_do_what_people_need_in_a_real_browser() {
     browser();
     let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
-    assert!(web.join("node_modules").exists(), "The front-end packages are missing: run `make test`, or `npm ci` in web/.");
+    assert!(
+        web.join("node_modules").exists(),
+        "The front-end packages are missing: run `make test`, or `npm ci` in web/."
+    );
     let (demo, empty) = (Running::demo(), Running::empty());
     let status = Command::new("npx")
         .args(["playwright", "test"])

@@ -57,7 +57,8 @@ async fn a_fresh_fill_of_corner_tower_with_a_two_part_feed() {
     let fillings: f64 = plan["shares"].as_array().unwrap().iter().map(|s| s["litres"].as_f64().unwrap()).sum();
     assert!((fillings - 64.0).abs() < 1e-9 && plan["shares"].as_array().unwrap().len() == 7, "{}", plan["shares"]);
     assert!(
-        plan["doses"][0]["portions"][0]["measured"].as_str().unwrap().contains("syringe") || plan["doses"][0]["portions"][0]["measured"].as_str().unwrap().contains("cylinder")
+        plan["doses"][0]["portions"][0]["measured"].as_str().unwrap().contains("syringe")
+            || plan["doses"][0]["portions"][0]["measured"].as_str().unwrap().contains("cylinder")
     );
     let logged = tower.log(&plan["entry"], None).await;
     assert!(lines(&logged).contains("Mixed into 64.0 L: 256 mL Leaf feed A, 256 mL Leaf feed B"), "{}", lines(&logged));
@@ -68,19 +69,38 @@ async fn a_change_of_propagation_tote_by_the_guide_with_its_heel_and_two_cans() 
     let server = Running::demo();
     let tote = At::new(&server, "Propagation tote").await;
     let path = format!("/api/systems/{}/change", tote.system);
-    let plan = tote.planned(json!({ "purpose": { "for": "change", "heel_ec": { "value": 0.9, "scale": "ms_cm" } }, "recipe": null })).await;
+    let plan = tote
+        .planned(
+            json!({ "purpose": { "for": "change", "heel_ec": { "value": 0.9, "scale": "ms_cm" } }, "recipe": null }),
+        )
+        .await;
     near(&plan["batch"], 31.0, 1e-9);
-    assert_eq!(plan["shares"].as_array().unwrap().iter().map(|s| s["container"].as_str().unwrap()).collect::<Vec<_>>(), ["grey can", "blue can"]);
-    assert_eq!(plan["doses"].as_array().unwrap().iter().map(|d| d["what"].as_str().unwrap()).collect::<Vec<_>>(), ["micro", "grow", "bloom"]);
+    assert_eq!(
+        plan["shares"].as_array().unwrap().iter().map(|s| s["container"].as_str().unwrap()).collect::<Vec<_>>(),
+        ["grey can", "blue can"]
+    );
+    assert_eq!(
+        plan["doses"].as_array().unwrap().iter().map(|d| d["what"].as_str().unwrap()).collect::<Vec<_>>(),
+        ["micro", "grow", "bloom"]
+    );
     let begun = server.get(&path).await;
     assert!(begun["under_way"].is_null());
-    let steps: Vec<String> = begun["guide"]["steps"].as_array().unwrap().iter().map(|s| s["step"].as_str().unwrap().to_owned()).collect();
+    let steps: Vec<String> =
+        begun["guide"]["steps"].as_array().unwrap().iter().map(|s| s["step"].as_str().unwrap().to_owned()).collect();
     assert!(steps.contains(&"heel".to_owned()) && steps.contains(&"power_on".to_owned()));
     let id = Uuid::now_v7();
-    let save = |version: i64, run: Value| json!({ "id": id, "who": tote.by, "version": version, "run": run });
+    let save = |version: i64, run: Value| json!({ "id": id, "by": tote.by, "version": version, "run": run });
     let half = json!({ "extent": "full", "heel": 3.0, "batch": plan["entry"]["batch"], "parts": { "steps": { "prepare": { "at": "2027-03-09T08:00:00Z" } }, "tank_temperature": 22.0, "batch_temperature": 18.5 } });
     assert_eq!(server.put(&path, &save(0, half.clone())).await.status(), 200);
-    assert_eq!(server.get("/api/round").await["systems"].as_array().unwrap().iter().find(|s| s["name"] == "Propagation tote").unwrap()["changing"], true);
+    assert_eq!(
+        server.get("/api/round").await["systems"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .find(|s| s["name"] == "Propagation tote")
+            .unwrap()["changing"],
+        true
+    );
     let paused = server.get(&path).await;
     assert_eq!((&paused["under_way"]["version"], &paused["under_way"]["run"]["heel"]), (&json!(1), &json!(3.0)));
     assert!(paused["guide"]["steps"][1]["finding"].as_str().unwrap().contains("3.5 °C colder"));
@@ -98,7 +118,11 @@ async fn a_change_of_propagation_tote_by_the_guide_with_its_heel_and_two_cans() 
     assert_eq!(server.put(&path, &save(1, all)).await.status(), 200);
     let (status, entry) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": tote.by })).await;
     assert_eq!(status, 201, "{entry}");
-    assert!(lines(&entry).contains("Heel of 3.0 L left in") && lines(&entry).contains("By the guide"), "{}", lines(&entry));
+    assert!(
+        lines(&entry).contains("Heel of 3.0 L left in") && lines(&entry).contains("By the guide"),
+        "{}",
+        lines(&entry)
+    );
     let (again, same) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": tote.by })).await;
     assert_eq!((again, &same["id"]), (200, &entry["id"]), "a repeated request makes one entry");
     assert!(server.get(&path).await["under_way"].is_null());
@@ -140,21 +164,33 @@ async fn a_correction_of_loft_rails_is_learnt_from_when_it_is_measured_again() {
     let ask = |ph: f64| json!({ "purpose": { "for": "ph", "litres": 92.0, "ph": { "by": "meter", "value": ph } } });
     let first = rails.planned(ask(6.9)).await;
     let estimate = &first["ph_estimate"];
-    assert_eq!((&estimate["source"], &estimate["part"], &estimate["wait_minutes"]), (&json!("history"), &json!("half"), &json!(20)), "{estimate}");
+    assert_eq!(
+        (&estimate["source"], &estimate["part"], &estimate["wait_minutes"]),
+        (&json!("history"), &json!("half"), &json!(20)),
+        "{estimate}"
+    );
     assert!(first["sure"].as_str().unwrap().contains("3 corrections"));
     rails.log(&first["entry"], Some("2027-03-09T08:00:00Z")).await;
     let timer = json!({ "id": Uuid::now_v7(), "system": rails.system, "what": "remeasure", "label": "Measure pH again", "minutes": 20 });
     assert_eq!(server.post("/api/timers", &timer).await.status(), 201);
     assert_eq!(server.post("/api/timers", &timer).await.status(), 201, "a retry starts no second one");
     let running = server.get("/api/timers").await;
-    assert_eq!((running.as_array().unwrap().len(), &running[0]["system_name"], &running[0]["seconds_left"]), (1, &json!("Loft rails"), &json!(1200)));
+    assert_eq!(
+        (running.as_array().unwrap().len(), &running[0]["system_name"], &running[0]["seconds_left"]),
+        (1, &json!("Loft rails"), &json!(1200))
+    );
     rails.log(&json!({ "kind": "visit", "ph": { "by": "meter", "value": 6.5 } }), Some("2027-03-09T08:25:00Z")).await;
     let rest = rails.planned(ask(6.6)).await;
     assert_eq!(rest["ph_estimate"]["part"], "rest");
     assert!(rest["sure"].as_str().unwrap().contains("4 corrections"), "{}", rest["sure"]);
     let (status, base) = rails.plan(ask(5.2)).await;
     assert!(status == 422 && base["detail"].as_str().unwrap().contains("cid poured today"), "{base}");
-    let deleted = server.client.delete(format!("{}/api/timers/{}", server.base, running[0]["id"].as_str().unwrap())).send().await.unwrap();
+    let deleted = server
+        .client
+        .delete(format!("{}/api/timers/{}", server.base, running[0]["id"].as_str().unwrap()))
+        .send()
+        .await
+        .unwrap();
     assert_eq!(deleted.status(), 204);
     assert_eq!(server.get("/api/timers").await, json!([]));
 }
@@ -164,7 +200,9 @@ async fn plain_calculations_need_no_system_and_store_nothing() {
     let server = Running::empty();
     let calculated = |ask: Value| {
         let server = &server;
-        async move { server.told("/api/bench/plan", &json!({ "units": "imperial", "ec_scale": "ppm700", "ask": ask })).await }
+        async move {
+            server.told("/api/bench/plan", &json!({ "units": "imperial", "ec_scale": "ppm700", "ask": ask })).await
+        }
     };
     let (status, plan) = calculated(
         json!({ "purpose": { "for": "change", "litres": 46.0, "heel": 4.0, "heel_ec": { "value": 2.6, "scale": "ms_cm" } }, "target": { "value": 1.8, "scale": "ms_cm" } }),
@@ -172,8 +210,13 @@ async fn plain_calculations_need_no_system_and_store_nothing() {
     .await;
     assert_eq!(status, 200, "{plan}");
     near(&plan["batch_ec"]["value"], 1.724, 5e-4);
-    assert!(plan["answer"].as_str().unwrap().contains("9.2 gal at 1207 ppm (700)") && plan["entry"].is_null(), "{}", plan["answer"]);
-    let (_, thin) = calculated(json!({ "purpose": { "for": "dilution", "from_percent": 12, "to_percent": 3, "litres": 1 } })).await;
+    assert!(
+        plan["answer"].as_str().unwrap().contains("9.2 gal at 1207 ppm (700)") && plan["entry"].is_null(),
+        "{}",
+        plan["answer"]
+    );
+    let (_, thin) =
+        calculated(json!({ "purpose": { "for": "dilution", "from_percent": 12, "to_percent": 3, "litres": 1 } })).await;
     assert!(thin["answer"].as_str().unwrap().contains("1 part and 3 of water"));
     for (ask, field) in [
         (json!({ "purpose": { "for": "jug", "litres": 0 } }), "ask.purpose.litres"),
@@ -181,13 +224,25 @@ async fn plain_calculations_need_no_system_and_store_nothing() {
         (json!({ "purpose": { "for": "jug", "litres": "ten" } }), "ask.purpose"),
         (json!({ "purpose": { "for": "jug", "litres": 1e-9 } }), "ask.purpose.litres"),
         (json!({ "purpose": { "for": "ph", "litres": 10, "ph": { "by": "meter", "value": 13 } } }), "ask.purpose.ph"),
-        (json!({ "purpose": { "for": "dilution", "from_percent": 70, "to_percent": 3, "litres": 1 } }), "ask.purpose.from_percent"),
-        (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 0.1, "scale": "ms_cm" } }), "ask.target"),
-        (json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 800, "scale": "ppm" } }), "ask.target.scale"),
+        (
+            json!({ "purpose": { "for": "dilution", "from_percent": 70, "to_percent": 3, "litres": 1 } }),
+            "ask.purpose.from_percent",
+        ),
+        (
+            json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 0.1, "scale": "ms_cm" } }),
+            "ask.target",
+        ),
+        (
+            json!({ "purpose": { "for": "jug", "litres": 10 }, "target": { "value": 800, "scale": "ppm" } }),
+            "ask.target.scale",
+        ),
         (json!({ "purpose": { "for": "dilution", "from_percent": 3, "to_percent": 12, "litres": 1 } }), "ask.purpose"),
         (json!({ "purpose": { "for": "change", "litres": 10, "heel": 12 } }), "ask.purpose.heel"),
         (json!({ "purpose": { "for": "soup", "litres": 10 } }), "ask.purpose.for"),
-        (json!({ "purpose": { "for": "jug", "litres": 10 }, "tools": [{ "name": "x", "unit": "ml", "holds": 0, "marked_each": 1 }] }), "ask.tools.0"),
+        (
+            json!({ "purpose": { "for": "jug", "litres": 10 }, "tools": [{ "name": "x", "unit": "ml", "holds": 0, "marked_each": 1 }] }),
+            "ask.tools.0",
+        ),
     ] {
         let (status, problem) = calculated(ask.clone()).await;
         assert_eq!((status, problem["fields"][0]["field"].as_str().unwrap()), (422, field), "{ask} gave {problem}");
@@ -214,7 +269,8 @@ async fn own_products_and_recipes_are_made_and_wrong_ones_refused() {
     near(&read["per_litre"]["value"], 8.0 / 18.927_058_92, 1e-9);
     assert_eq!(read["said"], "2 my cap per 5 US gal");
     let parts = json!({ "seedling": 0.5, "vegetative": 1, "flowering": 1, "ripening": 0.5 });
-    let (recipe, status, answer) = make(json!({ "card": "recipe", "name": "Shed", "lines": [{ "product": product, "parts": parts }] })).await;
+    let (recipe, status, answer) =
+        make(json!({ "card": "recipe", "name": "Shed", "lines": [{ "product": product, "parts": parts }] })).await;
     assert_eq!(status, 201, "{answer}");
     let ask = json!({ "ask": { "purpose": { "for": "jug", "litres": 20 }, "recipe": recipe } });
     let (status, plan) = server.told("/api/bench/plan", &ask).await;
@@ -224,18 +280,32 @@ async fn own_products_and_recipes_are_made_and_wrong_ones_refused() {
         server.told("/api/bench/plan", &json!({ "ask": { "purpose": { "for": "jug", "litres": 20 }, "recipe": recipe, "target": { "value": 1.2, "scale": "ms_cm" } } })).await;
     assert!(status == 422 && refused["fields"][0]["mend"].as_str().unwrap().contains("log it"), "{refused}");
     for (body, field) in [
-        (json!({ "card": "product", "name": "Gel", "what": "one_part", "unit": "ml", "rate": { "value": 2, "amount": "grams", "volume": "litre" } }), "body.rate"),
+        (
+            json!({ "card": "product", "name": "Gel", "what": "one_part", "unit": "ml", "rate": { "value": 2, "amount": "grams", "volume": "litre" } }),
+            "body.rate",
+        ),
         (json!({ "card": "product", "name": "Bleaching", "what": "peroxide", "unit": "ml" }), "body.percent"),
-        (json!({ "card": "product", "name": "Salt", "what": "dry_base", "unit": "g", "rate": { "value": -2, "amount": "grams", "volume": "litre" } }), "body.rate"),
+        (
+            json!({ "card": "product", "name": "Salt", "what": "dry_base", "unit": "g", "rate": { "value": -2, "amount": "grams", "volume": "litre" } }),
+            "body.rate",
+        ),
         (json!({ "card": "recipe", "name": "Empty", "lines": [] }), "body.lines"),
-        (json!({ "card": "recipe", "name": "Twice", "lines": [{ "product": product, "parts": parts }, { "product": product, "parts": parts }] }), "body.lines.1.product"),
-        (json!({ "card": "recipe", "name": "Unknown", "lines": [{ "product": Uuid::now_v7(), "parts": parts }] }), "body.lines.0.product"),
+        (
+            json!({ "card": "recipe", "name": "Twice", "lines": [{ "product": product, "parts": parts }, { "product": product, "parts": parts }] }),
+            "body.lines.1.product",
+        ),
+        (
+            json!({ "card": "recipe", "name": "Unknown", "lines": [{ "product": Uuid::now_v7(), "parts": parts }] }),
+            "body.lines.0.product",
+        ),
     ] {
         let (_, status, problem) = make(body.clone()).await;
         assert_eq!((status, problem["fields"][0]["field"].as_str().unwrap()), (422, field), "{body} gave {problem}");
     }
     let shelf = server.get("/api/shelf").await;
-    assert!(shelf["products"].as_array().unwrap().iter().any(|p| p["label"]["name"] == "Shed feed" && !p["card"].is_null()));
+    assert!(
+        shelf["products"].as_array().unwrap().iter().any(|p| p["label"]["name"] == "Shed feed" && !p["card"].is_null())
+    );
     assert!(shelf["recipes"].as_array().unwrap().len() > 6);
 }
 
@@ -244,17 +314,32 @@ async fn a_reader_with_units_of_their_own_is_answered_in_them() {
     let server = Running::demo();
     let rails = At::new(&server, "Loft rails").await;
     let places = server.get("/api/places").await;
-    let ansa = places.as_array().unwrap().iter().flat_map(|p| p["people"].as_array().unwrap()).find(|p| p["body"]["name"] == "Ansa").unwrap().clone();
+    let ansa = places
+        .as_array()
+        .unwrap()
+        .iter()
+        .flat_map(|p| p["people"].as_array().unwrap())
+        .find(|p| p["body"]["name"] == "Ansa")
+        .unwrap()
+        .clone();
     let mut body = ansa["body"].clone();
     body["units"] = json!("us");
     body["ec_scale"] = json!("ppm700");
     let id = ansa["id"].as_str().unwrap();
-    assert_eq!(server.put(&format!("/api/cards/{id}"), &json!({ "version": ansa["version"], "body": body })).await.status(), 200);
+    assert_eq!(
+        server.put(&format!("/api/cards/{id}"), &json!({ "version": ansa["version"], "body": body })).await.status(),
+        200
+    );
     let view = server.get(&format!("/api/systems/{}?by={id}", rails.system)).await;
     assert_eq!((&view["units"], &view["ec_scale"]), (&json!("us"), &json!("ppm700")));
     assert!(view["last"].as_array().unwrap().iter().any(|l| l["said"].as_str().unwrap().contains("ppm (700)")));
     assert_eq!(server.get(&format!("/api/systems/{}", rails.system)).await["units"], "metric");
-    let (_, plan) = server.told("/api/bench/plan", &json!({ "system": rails.system, "by": id, "ask": { "purpose": { "for": "fresh_fill" } } })).await;
+    let (_, plan) = server
+        .told(
+            "/api/bench/plan",
+            &json!({ "system": rails.system, "by": id, "ask": { "purpose": { "for": "fresh_fill" } } }),
+        )
+        .await;
     assert!(plan["answer"].as_str().unwrap().contains("gal at"), "{}", plan["answer"]);
 }
 
@@ -263,14 +348,21 @@ async fn a_child_gets_no_mix_and_leads_no_change() {
     let server = Running::demo();
     let tower = server.system("Corner tower").await;
     let child = server.person(&tower, "J. T.").await;
-    let (status, problem) = server.told("/api/bench/plan", &json!({ "system": tower, "by": child, "ask": { "purpose": { "for": "jug", "litres": 5 } } })).await;
-    assert_eq!((status, &problem["fields"][0]["field"]), (422, &json!("ask.by")));
-    let run = json!({ "id": Uuid::now_v7(), "who": child, "version": 0, "run": { "extent": "full" } });
+    let (status, problem) = server
+        .told(
+            "/api/bench/plan",
+            &json!({ "system": tower, "by": child, "ask": { "purpose": { "for": "jug", "litres": 5 } } }),
+        )
+        .await;
+    assert_eq!((status, &problem["fields"][0]["field"]), (422, &json!("actor")));
+    let run = json!({ "id": Uuid::now_v7(), "by": child, "version": 0, "run": { "extent": "full" } });
     assert_eq!(server.put(&format!("/api/systems/{tower}/change"), &run).await.status(), 422);
-    let bleach = json!({ "run": { "extent": "full", "parts": { "reset": true, "sanitisers": ["bleach", "vinegar"] } } });
+    let bleach =
+        json!({ "run": { "extent": "full", "parts": { "reset": true, "sanitisers": ["bleach", "vinegar"] } } });
     let (status, refused) = server.told(&format!("/api/systems/{tower}/change/guide"), &bleach).await;
     assert!(status == 422 && refused["detail"].as_str().unwrap().contains("chlorine gas"), "{refused}");
-    let (status, refused) = server.told("/api/timers", &json!({ "id": Uuid::now_v7(), "what": "mix", "label": "x", "minutes": 0 })).await;
+    let (status, refused) =
+        server.told("/api/timers", &json!({ "id": Uuid::now_v7(), "what": "mix", "label": "x", "minutes": 0 })).await;
     assert_eq!((status, &refused["fields"][0]["field"]), (422, &json!("minutes")));
 }
 
@@ -290,7 +382,13 @@ async fn every_computation_is_described_with_an_example_that_works_and_stores_no
     let server = Running::demo();
     let system = server.system("Loft rails").await;
     let description = server.get("/api/openapi.json").await;
-    let computations = ["/api/shape/preview", "/api/bench/plan", "/api/bench/rate", "/api/systems/{id}/judge", "/api/systems/{id}/change/guide"];
+    let computations = [
+        "/api/shape/preview",
+        "/api/bench/plan",
+        "/api/bench/rate",
+        "/api/systems/{id}/judge",
+        "/api/systems/{id}/change/guide",
+    ];
     let before = server.get(&format!("/api/systems/{system}/log?limit=100")).await;
     for path in computations {
         let operation = &description["paths"][path]["post"];
@@ -310,14 +408,20 @@ async fn timers_and_a_change_under_way_survive_kill_minus_nine() {
     let (person, system) = server.first_system().await;
     let timer = json!({ "id": Uuid::now_v7(), "system": system, "what": "root_bath", "label": "Roots out of the bath", "minutes": 12 });
     assert_eq!(server.post("/api/timers", &timer).await.status(), 201);
-    let run = json!({ "id": Uuid::now_v7(), "who": person, "version": 0, "run": { "extent": "full", "parts": { "swap": true } } });
+    let run = json!({ "id": Uuid::now_v7(), "by": person, "version": 0, "run": { "extent": "full", "parts": { "swap": true } } });
     assert_eq!(server.put(&format!("/api/systems/{system}/change"), &run).await.status(), 200);
     let server = server.killed_and_restarted();
     let timers = server.get("/api/timers").await;
-    assert_eq!((&timers[0]["label"], &timers[0]["system_name"]), (&json!("Roots out of the bath"), &json!("Window crate")));
+    assert_eq!(
+        (&timers[0]["label"], &timers[0]["system_name"]),
+        (&json!("Roots out of the bath"), &json!("Window crate"))
+    );
     assert!((600..=720).contains(&timers[0]["seconds_left"].as_i64().unwrap()));
     let under_way = server.get(&format!("/api/systems/{system}/change")).await;
-    assert_eq!((&under_way["under_way"]["run"]["parts"]["swap"], &under_way["under_way"]["who_name"]), (&json!(true), &json!("Wren")));
+    assert_eq!(
+        (&under_way["under_way"]["run"]["parts"]["swap"], &under_way["under_way"]["who_name"]),
+        (&json!(true), &json!("Wren"))
+    );
     let dropped = server.client.delete(format!("{}/api/systems/{system}/change", server.base)).send().await.unwrap();
     assert_eq!(dropped.status(), 204);
     assert!(server.get(&format!("/api/systems/{system}/change")).await["under_way"].is_null());
@@ -327,7 +431,9 @@ async fn timers_and_a_change_under_way_survive_kill_minus_nine() {
 async fn what_was_really_used_is_logged_and_teaches_the_shelf() {
     let server = Running::demo();
     let rails = At::new(&server, "Loft rails").await;
-    let learnt = |shelf: &Value| shelf["products"].as_array().unwrap().iter().find(|p| p["label"]["name"] == "Leaf feed A").unwrap().clone();
+    let learnt = |shelf: &Value| {
+        shelf["products"].as_array().unwrap().iter().find(|p| p["label"]["name"] == "Leaf feed A").unwrap().clone()
+    };
     assert!(learnt(&server.get("/api/shelf").await)["learnt_rise"].is_null());
     let first = rails.planned(json!({ "purpose": { "for": "change" } })).await;
     for _ in 0..2 {
@@ -354,11 +460,19 @@ async fn feed_mixed_ahead_is_kept_with_its_strength_and_drawn_from() {
     jug["ec"] = json!({ "value": 1.38, "scale": "ms_cm" });
     rails.log(&jug, None).await;
     let view = server.get(&format!("/api/systems/{}", rails.system)).await;
-    assert!(view["last"].as_array().unwrap().iter().any(|l| l["subject"] == "premixed" && l["said"].as_str().unwrap().contains("20.0 L")));
-    let plan = rails.planned(json!({ "purpose": { "for": "top_off", "from": 90, "to": 96, "method": "premixed" } })).await;
+    assert!(
+        view["last"]
+            .as_array()
+            .unwrap()
+            .iter()
+            .any(|l| l["subject"] == "premixed" && l["said"].as_str().unwrap().contains("20.0 L"))
+    );
+    let plan =
+        rails.planned(json!({ "purpose": { "for": "top_off", "from": 90, "to": 96, "method": "premixed" } })).await;
     assert!(plan["answer"].as_str().unwrap().starts_with("Add 6.0 L at 1.38"), "{}", plan["answer"]);
     rails.log(&plan["entry"], None).await;
-    let (status, gone) = rails.plan(json!({ "purpose": { "for": "top_off", "from": 60, "to": 90, "method": "premixed" } })).await;
+    let (status, gone) =
+        rails.plan(json!({ "purpose": { "for": "top_off", "from": 60, "to": 90, "method": "premixed" } })).await;
     assert!(status == 422 && gone["detail"].as_str().unwrap().contains("14.0 L left"), "{gone}");
 }
 
@@ -366,7 +480,16 @@ async fn feed_mixed_ahead_is_kept_with_its_strength_and_drawn_from() {
 async fn the_methods_of_a_system_are_checked_where_they_are_set() {
     let server = Running::demo();
     let places = server.get("/api/places").await;
-    let card = |name: &str| places.as_array().unwrap().iter().flat_map(|p| p["systems"].as_array().unwrap()).find(|s| s["body"]["name"] == name).unwrap().clone();
+    let card = |name: &str| {
+        places
+            .as_array()
+            .unwrap()
+            .iter()
+            .flat_map(|p| p["systems"].as_array().unwrap())
+            .find(|s| s["body"]["name"] == name)
+            .unwrap()
+            .clone()
+    };
     let raft = card("Blue raft");
     for (methods, field) in [
         (json!({ "ph": "reservoir" }), "body.methods.ph"),
@@ -379,12 +502,19 @@ async fn the_methods_of_a_system_are_checked_where_they_are_set() {
     ] {
         let mut body = raft["body"].clone();
         body["methods"] = methods.clone();
-        let answer = server.put(&format!("/api/cards/{}", raft["id"].as_str().unwrap()), &json!({ "version": raft["version"], "body": body })).await;
+        let answer = server
+            .put(
+                &format!("/api/cards/{}", raft["id"].as_str().unwrap()),
+                &json!({ "version": raft["version"], "body": body }),
+            )
+            .await;
         assert_eq!(answer.status(), 422);
         let problem: Value = answer.json().await.unwrap();
         assert_eq!(problem["fields"][0]["field"], field, "{methods} gave {problem}");
     }
-    let place = places.as_array().unwrap().iter().find(|p| p["card"]["body"]["name"] == "Tern Street flat").unwrap()["card"].clone();
+    let place =
+        places.as_array().unwrap().iter().find(|p| p["card"]["body"]["name"] == "Tern Street flat").unwrap()["card"]
+            .clone();
     for (containers, tools, field) in [
         (json!([{ "name": "thimble", "holds": 0.001 }]), json!([]), "body.containers.0.holds"),
         (json!([]), json!([{ "name": "syringe", "unit": "ml", "holds": 20, "marked_each": 30 }]), "body.tools.0"),
@@ -392,7 +522,12 @@ async fn the_methods_of_a_system_are_checked_where_they_are_set() {
     ] {
         let mut body = place["body"].clone();
         (body["containers"], body["tools"]) = (containers, tools);
-        let answer = server.put(&format!("/api/cards/{}", place["id"].as_str().unwrap()), &json!({ "version": place["version"], "body": body })).await;
+        let answer = server
+            .put(
+                &format!("/api/cards/{}", place["id"].as_str().unwrap()),
+                &json!({ "version": place["version"], "body": body }),
+            )
+            .await;
         let problem: Value = answer.json().await.unwrap();
         assert_eq!((&problem["status"], &problem["fields"][0]["field"]), (&json!(422), &json!(field)), "{problem}");
     }
@@ -415,7 +550,10 @@ async fn entries_of_the_bench_are_checked_at_their_fields() {
         (json!({ "kind": "premix", "into": "sink", "litres": 5 }), "body.into"),
         (json!({ "kind": "change", "extent": "full", "volume_after": 90, "heel": 95 }), "body.heel"),
         (json!({ "kind": "visit", "drained": 500 }), "body.drained"),
-        (json!({ "kind": "visit", "batch": { "fresh": 10, "used": [], "ec": { "value": 900, "scale": "ms_cm" } } }), "body.batch.ec"),
+        (
+            json!({ "kind": "visit", "batch": { "fresh": 10, "used": [], "ec": { "value": 900, "scale": "ms_cm" } } }),
+            "body.batch.ec",
+        ),
     ] {
         let entry = json!({ "id": Uuid::now_v7(), "by": rails.by, "body": body });
         let (status, problem) = server.told(&path, &entry).await;

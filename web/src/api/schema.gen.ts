@@ -240,7 +240,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The visit that someone has half done at a system. */
+        /** The visit that the actor has half done at a system. */
         get: operations["read_draft"];
         /** Saves a visit half done, so that it survives a reload and a restart. */
         put: operations["save_draft"];
@@ -293,7 +293,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A page of a system's log, newest first. */
+        /** A page of a system's log, newest first, each entry with what it replaced. */
         get: operations["read_log"];
         put?: never;
         post?: never;
@@ -360,10 +360,10 @@ export interface components {
             /** @description What happened. */
             body: components["schemas"]["Body"];
             /**
-             * Format: uuid
-             * @description Who did it.
+             * Format: int64
+             * @description The version of the half done visit that this closes, where there is one with its id.
              */
-            by: string;
+            closes?: number | null;
             /**
              * Format: uuid
              * @description Made by the client; repeat the request with the same id as often as needed.
@@ -417,6 +417,24 @@ export interface components {
              */
             product: string;
             rate?: components["schemas"]["PrintedRate"] | null;
+        };
+        /** @description A band that was wanted from a moment on, until the next one. */
+        BandSince: {
+            /**
+             * Format: double
+             * @description Upper end.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Lower end.
+             */
+            low: number;
+            /**
+             * Format: date-time
+             * @description From when; absent on the first one, which reaches back as far as the series does.
+             */
+            since?: string | null;
         };
         /** @description Water with products stirred in. */
         Batch: {
@@ -476,6 +494,8 @@ export interface components {
             archived: boolean;
             /** @description What it says. */
             body: components["schemas"]["Card"];
+            /** @description From when its last edit holds. */
+            holds: components["schemas"]["Holds"];
             /**
              * Format: uuid
              * @description Its id.
@@ -564,7 +584,7 @@ export interface components {
          * @enum {string}
          */
         Check: "look_in" | "level" | "readings" | "water_glass" | "roots" | "plants" | "pests" | "stone" | "filters" | "sprayers" | "wipe_down" | "light" | "calibrate" | "pollinate" | "tie_up" | "harvest" | "change";
-        /** @description What is known of a check. */
+        /** @description What is known of a check. What it is called is in the words. */
         CheckFacts: {
             /** @description Whether it means mains or concentrates. */
             adult?: boolean;
@@ -573,12 +593,8 @@ export interface components {
              * @description Usual days between two.
              */
             days: number;
-            /** @description What to do, in a sentence. */
-            doing: string;
             /** @description Which check. */
             key: components["schemas"]["Check"];
-            /** @description What to do, in two to five words. */
-            name: string;
             /** @description Whether it can be ticked off without a measurement. */
             one_tap?: boolean;
             /** @description Whether warm or scarce water halves the slack. */
@@ -588,6 +604,13 @@ export interface components {
              * @description Days of lateness that cost nothing.
              */
             slack: number;
+        };
+        /** @description A routine check, in words. */
+        CheckView: components["schemas"]["CheckFacts"] & {
+            /** @description What to do, in a sentence. */
+            doing: string;
+            /** @description What to do, in two to five words. */
+            name: string;
         };
         /**
          * @description How clear a glass of the water is.
@@ -659,6 +682,16 @@ export interface components {
          * @enum {string}
          */
         CropGroup: "leafy" | "herb" | "fruiting" | "flower";
+        /**
+         * @description Which part of the whole is poured now.
+         * @enum {string}
+         */
+        DosePart: "half" | "rest" | "trial";
+        /**
+         * @description What an estimate rests on.
+         * @enum {string}
+         */
+        DoseSource: "history" | "jar_test" | "alkalinity" | "trial";
         /** @description A product in a plan. */
         Dose: {
             /** @description How much in all. */
@@ -674,23 +707,11 @@ export interface components {
              * @description Which.
              */
             product: string;
-            /** @description Why it comes at this place in the order. */
             reason: string;
-            /** @description In words. */
             said: string;
             /** @description What it is. */
             what: components["schemas"]["ProductKind"];
         };
-        /**
-         * @description Which part of the whole is poured now.
-         * @enum {string}
-         */
-        DosePart: "half" | "rest" | "trial";
-        /**
-         * @description What an estimate rests on.
-         * @enum {string}
-         */
-        DoseSource: "history" | "jar_test" | "alkalinity" | "trial";
         /** @description What is half done by a person at a system. */
         DraftAnswer: {
             draft?: components["schemas"]["DraftView"] | null;
@@ -711,7 +732,7 @@ export interface components {
             lines: string[];
             /**
              * Format: int64
-             * @description Name it when saving on top.
+             * @description Name it when saving on top, or when closing it.
              */
             version: number;
             /** @description As far as it has come. */
@@ -756,16 +777,15 @@ export interface components {
             high: components["schemas"]["Conductivity"];
             /** @description Lower end of the band. */
             low: components["schemas"]["Conductivity"];
-            /** @description Which crops and stages made it. */
             reason: string;
-            /** @description Set when the crops' own bands do not meet. */
-            warning?: string | null;
+            warning?: string;
         };
         /** @description An edit of a card. */
         EditCard: {
             /** @description Put away or taken out again; absent to leave it. */
             archived?: boolean | null;
             body?: components["schemas"]["Card"] | null;
+            holds?: components["schemas"]["Holds"] | null;
             /**
              * Format: int64
              * @description The version that the editor saw.
@@ -831,7 +851,6 @@ export interface components {
              * @description From here.
              */
             low: number;
-            /** @description In words, with its unit. */
             said: string;
             /**
              * Format: double
@@ -839,13 +858,12 @@ export interface components {
              */
             value: number;
         };
+        /** @description One filling of one container, in words. */
+        Filling: components["schemas"]["Share"] & {
+            said: string;
+        };
         /** @description A change to be closed. */
         FinishChange: {
-            /**
-             * Format: uuid
-             * @description Who closes it.
-             */
-            by: string;
             /**
              * Format: uuid
              * @description Its id; repeat the request as often as needed.
@@ -869,20 +887,6 @@ export interface components {
             /** @description What was read, with its precision. */
             value: number[];
         };
-        /** @description A change as far as it has come. */
-        Guide: {
-            /** @description How many are done. */
-            done: number;
-            /** @description Why no further, where that is not the working line. */
-            fill_reason?: string | null;
-            /** @description The volume that it is refilled to. */
-            fill_to: components["schemas"]["Litres"];
-            /** @description What stands in the way of ending it, at the field. */
-            missing: components["schemas"]["Refusal"][];
-            next?: components["schemas"]["ChangeStep"] | null;
-            /** @description Its steps. */
-            steps: components["schemas"]["GuideStep"][];
-        };
         /**
          * @description A change to be looked at.
          * @example {
@@ -898,37 +902,59 @@ export interface components {
          *     }
          */
         GuideRequest: {
-            /**
-             * Format: uuid
-             * @description Who leads it; never a child.
-             */
-            by?: string | null;
             /** @description As far as it has come. */
             run: components["schemas"]["ChangeRun"];
         };
         /** @description A step as it is shown. */
         GuideStep: {
-            /** @description The caution that belongs here. */
-            caution?: string | null;
-            /** @description What to do. */
+            caution?: string;
             doing: string;
             /** @description Done, or left out. */
             done: boolean;
-            /** @description What follows from what was measured, here. */
-            finding?: string | null;
-            /** @description Why it was left out. */
+            finding?: string;
+            /** @description Why it was left out, as it was typed. */
             left_out?: string | null;
-            /** @description In a few words. */
             name: string;
             /** @description Which. */
             step: components["schemas"]["ChangeStep"];
             /** @description How much that asks of the hands. */
             tone: components["schemas"]["Tone"];
             wait?: components["schemas"]["Wait"] | null;
-            /** @description What has to be told before the step is done, in a sentence; absent where nothing is wanted. */
-            wants?: string | null;
+            wants?: string;
             /** @description Whether leaving it out wants a reason. */
             wants_a_reason: boolean;
+        };
+        /** @description A change as far as it has come. `R` is how a refusal is told. */
+        Guide: {
+            /** @description How many are done. */
+            done: number;
+            fill_reason?: string;
+            /** @description The volume that it is refilled to. */
+            fill_to: components["schemas"]["Litres"];
+            /** @description What stands in the way of ending it, at the field. */
+            missing: {
+                /** @description What would have been accepted. */
+                allowed: string;
+                /** @description Which refusal; stays the same whatever the words are. */
+                code: string;
+                /** @description Where in the input, as a dotted path. */
+                field: string;
+                /** @description What was found there. */
+                found: string;
+                /** @description What to do about it. */
+                mend: string;
+            }[];
+            next?: components["schemas"]["ChangeStep"] | null;
+            /** @description Its steps. */
+            steps: components["schemas"]["GuideStep"][];
+        };
+        /** @description From when an edit holds. */
+        Holds: "always" | {
+            /**
+             * Format: date
+             * @description From this day on.
+             */
+            from: string;
         };
         /** @description A jar test: so much moved so many litres by so much. */
         JarTest: {
@@ -961,11 +987,6 @@ export interface components {
          *     }
          */
         JudgeRequest: {
-            /**
-             * Format: uuid
-             * @description Who is at the tank; children get no step with concentrates.
-             */
-            by?: string | null;
             /** @description As far as it has come. */
             visit: components["schemas"]["Visit"];
         };
@@ -978,11 +999,11 @@ export interface components {
             volume_after?: components["schemas"]["Litres"] | null;
         };
         /**
-         * @description A kind of system. It chooses the drawing and prefills the traits; it drives no rule.
+         * @description A kind of system. It chooses the drawing and prefills the traits; every rule asks the traits.
          * @enum {string}
          */
         Kind: "still_water" | "aerated_raft" | "bucket_chain" | "film_channel" | "spreader_mat" | "tower" | "spray_tote" | "ebb_and_flow" | "recirculating_drip" | "rack";
-        /** @description What is known of a kind before anything is set up. */
+        /** @description What is known of a kind before anything is set up. Its name and its one plain sentence are words. */
         KindFacts: {
             /**
              * Format: int32
@@ -991,10 +1012,6 @@ export interface components {
             change_days: number;
             /** @description Which kind. */
             key: components["schemas"]["Kind"];
-            /** @description Its name. */
-            name: string;
-            /** @description One plain sentence. */
-            plain: string;
             /**
              * Format: int32
              * @description A usual number of ports.
@@ -1007,27 +1024,39 @@ export interface components {
             /** @description The traits it usually has. */
             traits: components["schemas"]["Traits"];
         };
+        /** @description A kind of system, in words. */
+        KindView: components["schemas"]["KindFacts"] & {
+            /** @description Its name. */
+            name: string;
+            /** @description What it is, in one plain sentence. */
+            plain: string;
+        };
         /** @description Kinds, crops, checks, signs and units. */
         Knowledge: {
             /** @description The routine checks. */
-            checks: components["schemas"]["CheckFacts"][];
+            checks: components["schemas"]["CheckView"][];
             /** @description The shipped crops. */
             crops: components["schemas"]["Crop"][];
             /** @description Kinds of system with the traits that they usually have. */
-            kinds: components["schemas"]["KindFacts"][];
+            kinds: components["schemas"]["KindView"][];
             /** @description EC scales. */
             scales: components["schemas"]["ScaleFacts"][];
             /** @description Signs on plants. */
-            signs: components["schemas"]["SignFacts"][];
+            signs: components["schemas"]["SignView"][];
             /** @description Systems of units. */
             units: components["schemas"]["UnitFacts"][];
         };
+        /**
+         * @description What was last known of one thing.
+         * @enum {string}
+         */
+        LastOf: "level" | "temperature" | "ph" | "ec" | "premixed" | "roots";
         /** @description The last value of something, as it is said. */
         LastValue: {
             /** @description As it is said, with its unit. */
             said: string;
-            /** @description What was measured: the code of its subject. */
-            subject: string;
+            /** @description What was measured. */
+            subject: components["schemas"]["LastOf"];
             /** @description When, in words. */
             when: string;
         };
@@ -1090,6 +1119,11 @@ export interface components {
             litres: components["schemas"]["Litres"];
         };
         /**
+         * @description Which quantity a series is of.
+         * @enum {string}
+         */
+        Measured: "ph" | "ec" | "temperature" | "volume";
+        /**
          * @description What the water is measured with.
          * @enum {string}
          */
@@ -1123,6 +1157,8 @@ export interface components {
             rest_at_mark: number;
             /** @description With which tool. */
             tool: string;
+            /** @description What it measures in. */
+            unit: components["schemas"]["AmountUnit"];
         };
         /** @description A hand meter. */
         Meter: {
@@ -1142,9 +1178,7 @@ export interface components {
             ec_a_week: number;
             /** @description Which method. */
             method: components["schemas"]["TopOffMethod"];
-            /** @description As it is said. */
             name: string;
-            /** @description In words. */
             said: string;
             /** @description The strength it pours. */
             strength: components["schemas"]["Conductivity"];
@@ -1230,7 +1264,6 @@ export interface components {
             part: components["schemas"]["DosePart"];
             /** @description What it rests on. */
             source: components["schemas"]["DoseSource"];
-            /** @description How sure that is, in a sentence. */
             sure: string;
             /**
              * Format: double
@@ -1296,48 +1329,6 @@ export interface components {
             /** @description Its systems. */
             systems: components["schemas"]["CardView"][];
         };
-        /** @description A plan. */
-        Plan: {
-            after?: components["schemas"]["Litres"] | null;
-            after_ec?: components["schemas"]["Expected"] | null;
-            /** @description The answer in a sentence. */
-            answer: string;
-            /** @description Water to be mixed with products. */
-            batch: components["schemas"]["Litres"];
-            batch_ec?: components["schemas"]["Expected"] | null;
-            /** @description The same in words. */
-            carry: string;
-            /**
-             * Format: double
-             * @description What it all weighs, in kg.
-             */
-            carry_kg: number;
-            /** @description Products in mixing order. */
-            doses: components["schemas"]["Dose"][];
-            /** @description To be drained first. */
-            drain: components["schemas"]["Litres"];
-            entry?: components["schemas"]["Body"] | null;
-            ledger?: components["schemas"]["LedgerLine"] | null;
-            ph?: components["schemas"]["Expected"] | null;
-            ph_estimate?: components["schemas"]["PhEstimate"] | null;
-            /** @description Plain water, by the hose or the can. */
-            plain: components["schemas"]["Litres"];
-            /** @description The batch over the containers at hand. */
-            shares: components["schemas"]["Share"][];
-            /** @description Steps in order. */
-            steps: components["schemas"]["PlanStep"][];
-            /**
-             * Format: double
-             * @description How much of the recipe's printed rate: 1 is the label.
-             */
-            strength?: number | null;
-            /** @description How sure it is, and from what. */
-            sure: string;
-            /** @description What it makes, in a few words. */
-            title: string;
-            /** @description What to mind. */
-            warnings: string[];
-        };
         /**
          * @description A plan that is asked for.
          * @example {
@@ -1361,11 +1352,6 @@ export interface components {
         PlanRequest: {
             /** @description What is asked. */
             ask: components["schemas"]["Ask"];
-            /**
-             * Format: uuid
-             * @description Who mixes.
-             */
-            by?: string | null;
             ec_scale?: components["schemas"]["EcScale"] | null;
             /**
              * Format: uuid
@@ -1376,19 +1362,53 @@ export interface components {
         };
         /** @description A step of a plan. */
         PlanStep: {
-            /** @description The caution that belongs here. */
-            caution?: string | null;
-            /** @description Stable within a plan. */
-            code: string;
+            caution?: string;
             /** @description Which of the doses it is about. */
             dose?: number | null;
-            /** @description How that dose is handled, without its amounts. */
-            handling?: string | null;
-            /** @description What to do. */
+            handling?: string;
+            /** @description Which. */
+            kind: components["schemas"]["StepKind"];
             say: string;
             wait?: components["schemas"]["Wait"] | null;
-            /** @description Why. */
-            why?: string | null;
+            why?: string;
+        };
+        /** @description A plan. */
+        Plan: {
+            after?: components["schemas"]["Litres"] | null;
+            after_ec?: components["schemas"]["Expected"] | null;
+            answer: string;
+            /** @description Water to be mixed with products. */
+            batch: components["schemas"]["Litres"];
+            batch_ec?: components["schemas"]["Expected"] | null;
+            carry: string;
+            /**
+             * Format: double
+             * @description To carry, in kg.
+             */
+            carry_kg: number;
+            /** @description The products in the order of mixing. */
+            doses: components["schemas"]["Dose"][];
+            /** @description To be drained first. */
+            drain: components["schemas"]["Litres"];
+            entry?: components["schemas"]["Body"] | null;
+            ledger?: components["schemas"]["LedgerLine"] | null;
+            ph?: components["schemas"]["Expected"] | null;
+            ph_estimate?: components["schemas"]["PhEstimate"] | null;
+            /** @description Plain water, by the hose or the can. */
+            plain: components["schemas"]["Litres"];
+            /** @description The fillings. */
+            shares: components["schemas"]["Filling"][];
+            /** @description The steps. */
+            steps: components["schemas"]["PlanStep"][];
+            /**
+             * Format: double
+             * @description How much of the label's rate: 1 is all of it.
+             */
+            strength?: number | null;
+            sure: string;
+            title: string;
+            /** @description What is to be looked at before anything is poured. */
+            warnings: string[];
         };
         /**
          * @description Something seen on the plants.
@@ -1452,10 +1472,8 @@ export interface components {
             amount: components["schemas"]["Amount"];
             /** @description Into which container. */
             container: string;
-            /** @description The same in words, with the rounding error. */
             measured: string;
             measuring?: components["schemas"]["MeasuringPlan"] | null;
-            /** @description In words. */
             said: string;
         };
         /** @description Feed that was mixed ahead: it has a volume, a strength and a date like any reservoir. */
@@ -1713,14 +1731,12 @@ export interface components {
          * @enum {string}
          */
         RefillMethod: "no_limit" | "hold_the_line" | "one_inch" | "quarter_to_half";
-        /**
-         * @description Why something was not accepted.
-         *
-         *     `field` is a path into the input (`reservoir.minimum`), empty when the whole input is meant.
-         */
+        /** @description A refusal in words. */
         Refusal: {
             /** @description What would have been accepted. */
             allowed: string;
+            /** @description Which refusal; stays the same whatever the words are. */
+            code: string;
             /** @description Where in the input, as a dotted path. */
             field: string;
             /** @description What was found there. */
@@ -1748,7 +1764,6 @@ export interface components {
         Room: {
             /** @description Litres. */
             litres: components["schemas"]["Litres"];
-            /** @description The reason for the limit. */
             reason: string;
             /** @description Up to this volume. */
             up_to: components["schemas"]["Litres"];
@@ -1791,9 +1806,9 @@ export interface components {
         };
         /** @description A system on the round. */
         RoundSystem: {
-            /** @description A reservoir change is under way. */
+            /** @description Whether its water is being changed. */
             changing: boolean;
-            /** @description How many tasks are late or due today. */
+            /** @description Tasks that are late or due today. */
             due: number;
             /** @description What grows in it, in words. */
             growing: string;
@@ -1818,9 +1833,9 @@ export interface components {
             pressing?: components["schemas"]["Task"] | null;
             /** @description Its drawing. */
             section: components["schemas"]["Section"];
-            /** @description Root rot is open here: visited last, hands and tools washed after. */
+            /** @description Whether root rot is open on this water. */
             suspect: boolean;
-            /** @description The units in which its place reads. */
+            /** @description The units in which it is spoken of. */
             units: components["schemas"]["UnitSystem"];
         };
         /** @description A change under way, as it is shown. */
@@ -1881,11 +1896,6 @@ export interface components {
              * @description The version that the writer saw, 0 for a new one.
              */
             version: number;
-            /**
-             * Format: uuid
-             * @description Who leads it.
-             */
-            who: string;
         };
         /** @description A visit half done, to be saved. */
         SaveDraft: {
@@ -1901,11 +1911,6 @@ export interface components {
             version: number;
             /** @description As far as it has come. */
             visit: components["schemas"]["Visit"];
-            /**
-             * Format: uuid
-             * @description Whose.
-             */
-            who: string;
         };
         /** @description How an EC scale reads. */
         ScaleFacts: {
@@ -2033,8 +2038,6 @@ export interface components {
              * @description Its part of the whole, for every product's share; the parts add up to 1.
              */
             part: number;
-            /** @description The water in words, in the reader's units; empty until a plan puts it into words. */
-            said: string;
         };
         /** @description Everything on the shelf. */
         ShelfView: {
@@ -2053,14 +2056,17 @@ export interface components {
         SignFacts: {
             /** @description Which sign. */
             key: components["schemas"]["PlantSign"];
+            /** @description Whether it cannot wait for another day. */
+            urgent?: boolean;
+        };
+        /** @description A sign on the plants, in words. */
+        SignView: components["schemas"]["SignFacts"] & {
             /** @description The next step. */
             next: string;
             /** @description What it usually points to. */
             points_to: string;
             /** @description In plain words. */
             say: string;
-            /** @description Whether it cannot wait for another day. */
-            urgent?: boolean;
         };
         /**
          * @description How it smells.
@@ -2142,6 +2148,11 @@ export interface components {
             /** @description For what. */
             what: components["schemas"]["WaitFor"];
         };
+        /**
+         * @description Which step of a plan. Steps that put a product in carry the number of its dose.
+         * @enum {string}
+         */
+        StepKind: "water" | "dose" | "back_to7" | "mix" | "ec" | "ph" | "pour" | "drain" | "hose" | "keep" | "lean" | "stir" | "wait" | "measure" | "look" | "bath" | "rinse" | "concentrate" | "label";
         /** @description A step that was done, or left out for a reason. */
         StepMark: {
             /**
@@ -2152,7 +2163,7 @@ export interface components {
             left_out?: components["schemas"]["Note"] | null;
         };
         /**
-         * @description What a verdict is about.
+         * @description What a finding, a verdict or a task is about.
          * @enum {string}
          */
         Subject: "plants" | "running" | "level" | "temperature" | "ph" | "ec" | "glass" | "roots" | "top_off";
@@ -2242,47 +2253,6 @@ export interface components {
             /** @description What the last findings mean. */
             verdicts: components["schemas"]["StandingVerdict"][];
         };
-        /** @description One dated thing to do at one system. */
-        Task: {
-            /** @description Means mains or concentrates: not for children. */
-            adult: boolean;
-            check?: components["schemas"]["Check"] | null;
-            /** @description What it is, stable from day to day. */
-            code: string;
-            /**
-             * Format: int32
-             * @description Days late, negative while it is still to come.
-             */
-            days_late: number;
-            /** @description What to do, in a sentence. */
-            doing: string;
-            /**
-             * Format: date
-             * @description The day on which it is due.
-             */
-            due_on: string;
-            /**
-             * Format: double
-             * @description Days left until lateness starts to cost plants; negative once it does.
-             */
-            margin_days: number;
-            /** @description What to do, in a few words. */
-            name: string;
-            /** @description Ticked off without a measurement. */
-            one_tap: boolean;
-            /** @description Why it is due then. */
-            reason: string;
-            /**
-             * Format: double
-             * @description Days that lateness costs nothing.
-             */
-            slack_days: number;
-            /** @description Where it stands. */
-            standing: components["schemas"]["Standing"];
-            subject?: components["schemas"]["Subject"] | null;
-            /** @description How loudly it asks. */
-            urgency: components["schemas"]["Urgency"];
-        };
         /** @description A task in one line. */
         TaskLine: {
             check?: components["schemas"]["Check"] | null;
@@ -2302,6 +2272,46 @@ export interface components {
             name: string;
             /** @description Where it stands. */
             standing: components["schemas"]["Standing"];
+            /** @description How loudly it asks. */
+            urgency: components["schemas"]["Urgency"];
+        };
+        /** @description One dated thing to do at one system. */
+        Task: {
+            /** @description Means mains or concentrates: not for children. */
+            adult: boolean;
+            /** @description The verdict that called for it, by its code. */
+            cause?: string | null;
+            check?: components["schemas"]["Check"] | null;
+            /** @description What it is, stable from day to day. */
+            code: string;
+            /**
+             * Format: int32
+             * @description Days late, negative while it is still to come.
+             */
+            days_late: number;
+            doing: string;
+            /**
+             * Format: date
+             * @description The day on which it is due.
+             */
+            due_on: string;
+            /**
+             * Format: double
+             * @description Days left until lateness starts to cost plants; negative once it does.
+             */
+            margin_days: number;
+            name: string;
+            /** @description Ticked off without a measurement. */
+            one_tap: boolean;
+            reason: string;
+            /**
+             * Format: double
+             * @description Days that lateness costs nothing.
+             */
+            slack_days: number;
+            /** @description Where it stands. */
+            standing: components["schemas"]["Standing"];
+            subject?: components["schemas"]["Subject"] | null;
             /** @description How loudly it asks. */
             urgency: components["schemas"]["Urgency"];
         };
@@ -2346,7 +2356,7 @@ export interface components {
             /** @description For what. */
             what: components["schemas"]["WaitFor"];
         };
-        /** @description A task of today at a system. */
+        /** @description A task of today, with its system. */
         TodayTask: {
             /**
              * Format: uuid
@@ -2389,15 +2399,12 @@ export interface components {
         TopOffAdvice: {
             /** @description Whether it drifts the tank. */
             drifting: boolean;
-            /** @description What the chosen method does, in a sentence. */
             finding: string;
             /** @description The strength that holds EC level. */
             hold_at: components["schemas"]["Conductivity"];
             /** @description The chosen method first, then the others from the least drift on. */
             methods: components["schemas"]["MethodDrift"][];
-            /** @description What to do about it. */
             next: string;
-            /** @description From how many stretches this is known. */
             sure: string;
         };
         /**
@@ -2421,6 +2428,8 @@ export interface components {
         Traits: {
             /** @description An air pump and a stone. */
             aerated?: boolean;
+            /** @description The water runs in a film through channels: meshes clog within a day, salts settle in the bends. */
+            channels?: boolean;
             /** @description A pump moves the water. */
             circulates?: boolean;
             /** @description A controller with fixed probes. */
@@ -2455,12 +2464,12 @@ export interface components {
         TreatmentKind: "peroxide_dose" | "root_bath" | "plants_removed";
         /** @description One quantity over time, in its canonical unit. */
         Trend: {
-            /** @description The band wanted, if there is one. */
-            band?: number[] | null;
+            /** @description The bands that were wanted, oldest first; none where nothing is wanted. */
+            bands: components["schemas"]["BandSince"][];
             /** @description Readings, oldest first. */
             points: components["schemas"]["Point"][];
-            /** @description `ph`, `ec`, `temperature` or `volume`. */
-            quantity: string;
+            /** @description Which. */
+            quantity: components["schemas"]["Measured"];
         };
         /** @description How a system of units reads. */
         UnitFacts: {
@@ -2509,10 +2518,10 @@ export interface components {
         };
         /** @description A judgement on one subject. */
         Verdict: {
-            /** @description What was found, against what. */
+            /** @description Which verdict; stays the same whatever the words are. */
+            code: string;
             finding: string;
             gauge?: components["schemas"]["Gauge"] | null;
-            /** @description What to do. */
             next: string;
             /**
              * Format: double
@@ -2521,13 +2530,10 @@ export interface components {
             slack_days: number;
             /** @description About what. */
             subject: components["schemas"]["Subject"];
-            /** @description How sure this is, and from what. */
-            sure: string;
-            /** @description The same as a task, in a few words, where hands are called for. */
-            todo?: string | null;
+            sure?: string;
+            todo?: string;
             /** @description How much it asks. */
             tone: components["schemas"]["Tone"];
-            /** @description Why it matters. */
             why: string;
         };
         /** @description One visit: whatever of it was done. Nothing in it is required, but something must be there. */
@@ -2553,6 +2559,11 @@ export interface components {
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;
         };
+        /**
+         * @description What is waited for.
+         * @enum {string}
+         */
+        WaitFor: "mix" | "remeasure" | "root_bath" | "flush" | "soak";
         /** @description A wait. */
         Wait: {
             /**
@@ -2560,16 +2571,10 @@ export interface components {
              * @description So long.
              */
             minutes: number;
-            /** @description What is to be done once it is over, in words. */
             then: string;
             /** @description For what. */
             what: components["schemas"]["WaitFor"];
         };
-        /**
-         * @description What is waited for.
-         * @enum {string}
-         */
-        WaitFor: "mix" | "remeasure" | "root_bath" | "flush" | "soak";
         /** @description A glass of the water, held to the light. */
         WaterGlass: {
             /** @description What it looks like. */
@@ -2593,7 +2598,12 @@ export interface operations {
     plan_mix: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2609,6 +2619,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -2669,7 +2687,12 @@ export interface operations {
     create_card: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2708,7 +2731,12 @@ export interface operations {
     edit_card: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -2726,6 +2754,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CardView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             409: {
@@ -2749,7 +2785,12 @@ export interface operations {
     knowledge: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2786,11 +2827,13 @@ export interface operations {
     };
     read_round: {
         parameters: {
-            query?: {
-                /** @description The person's id. */
-                by?: string;
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
             };
-            header?: never;
             path?: never;
             cookie?: never;
         };
@@ -2850,7 +2893,12 @@ export interface operations {
     read_shelf: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2868,11 +2916,13 @@ export interface operations {
     };
     read_system: {
         parameters: {
-            query?: {
-                /** @description The person's id. */
-                by?: string;
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
             };
-            header?: never;
             path: {
                 id: string;
             };
@@ -2900,11 +2950,13 @@ export interface operations {
     };
     read_change: {
         parameters: {
-            query?: {
-                /** @description The person's id. */
-                by?: string;
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
             };
-            header?: never;
             path: {
                 id: string;
             };
@@ -2933,7 +2985,12 @@ export interface operations {
     save_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -2951,6 +3008,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             409: {
@@ -2974,7 +3039,12 @@ export interface operations {
     drop_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -2988,12 +3058,33 @@ export interface operations {
                 };
                 content?: never;
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     finish_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -3022,6 +3113,22 @@ export interface operations {
                     "application/json": components["schemas"]["EntryView"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3035,7 +3142,12 @@ export interface operations {
     guide_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -3055,6 +3167,14 @@ export interface operations {
                     "application/json": components["schemas"]["Guide"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3067,11 +3187,13 @@ export interface operations {
     };
     read_draft: {
         parameters: {
-            query: {
-                /** @description The person's id. */
-                who: string;
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
             };
-            header?: never;
             path: {
                 id: string;
             };
@@ -3087,12 +3209,25 @@ export interface operations {
                     "application/json": components["schemas"]["DraftAnswer"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     save_draft: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -3110,6 +3245,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             409: {
@@ -3132,11 +3275,13 @@ export interface operations {
     };
     drop_draft: {
         parameters: {
-            query: {
-                /** @description The person's id. */
-                who: string;
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
             };
-            header?: never;
             path: {
                 id: string;
             };
@@ -3150,12 +3295,25 @@ export interface operations {
                 };
                 content?: never;
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     append: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -3184,6 +3342,14 @@ export interface operations {
                     "application/json": components["schemas"]["EntryView"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             409: {
                 headers: {
                     [name: string]: unknown;
@@ -3205,7 +3371,12 @@ export interface operations {
     judge: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -3225,6 +3396,14 @@ export interface operations {
                     "application/json": components["schemas"]["Judgement"];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3238,12 +3417,17 @@ export interface operations {
     read_log: {
         parameters: {
             query?: {
-                /** @description From the page before. */
-                before?: string;
-                /** @description How many entries, 1–100; 20 when absent. */
+                /** @description Entries on a page, 1 to 100; 30 when absent. */
                 limit?: number;
+                /** @description The mark of the page before. */
+                before?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };
@@ -3257,6 +3441,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LogPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -3291,7 +3483,12 @@ export interface operations {
     start_timer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3309,6 +3506,14 @@ export interface operations {
                     "application/json": components["schemas"]["TimerView"];
                 };
             };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -3322,7 +3527,12 @@ export interface operations {
     dismiss_timer: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+            };
             path: {
                 id: string;
             };

@@ -1,17 +1,22 @@
 //! The mixing bench: what stands on the shelf, and plans worked out from it. Nothing here is stored.
 
-use super::{now, recorder};
+use super::{Acting, now};
+use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::input::Json;
+use crate::problem::ProblemSaid;
 use crate::view::CardView;
 use crate::{Clock, Problem};
 use actix_web::web;
-use mopsel_core::Refusal;
 use mopsel_core::bench::{Ask, Plan, Shelf, plan, usual_containers, usual_tools};
-use mopsel_core::card::Card;
-use mopsel_core::mixing::{Amount, Container, Product, Recipe, Tool};
-use mopsel_core::quantity::{EcScale, UnitSystem, Wording};
+use mopsel_core::fact::Actor;
+use mopsel_core::fact::card::Card;
+use mopsel_core::mixing::{Container, Product, Recipe, Tool};
+use mopsel_core::quantity::{Amount, EcScale, UnitSystem};
 use mopsel_core::refusal::AtField;
+use mopsel_core::situation::Situation;
+use mopsel_core::words::{Reader, Speaker};
+use mopsel_core::{refuse, say};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -62,15 +67,16 @@ pub struct ShelfView {
 }
 
 /// What stands on the shelf: products and recipes, shipped and own.
-#[utoipa::path(get, path = "/api/shelf", responses((status = 200, body = ShelfView)))]
-pub async fn read_shelf(book: web::Data<Book>) -> Result<web::Json<ShelfView>, Problem> {
+#[utoipa::path(get, path = "/api/shelf", params(Acting), responses((status = 200, body = ShelfView)))]
+pub async fn read_shelf(Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<ShelfView>, Problem> {
     let pages = book.open().await?;
     let shelf = &pages.shelf;
+    let speaker = Speaker::new(Reader::new(UnitSystem::Metric, EcScale::MilliSiemens, &actor));
     let card = |id: &Uuid| pages.others.get(id).map(CardView::from);
     let products = shelf.products.iter().map(|(id, label)| ProductView {
         id: *id,
-        rate_said: label.rate.as_ref().map(|rate| rate.say()),
-        what_said: label.what.say().to_owned(),
+        rate_said: label.rate.as_ref().map(|rate| speaker.say(&rate.say())),
+        what_said: speaker.say(&say!("shelf.what", what = label.what)),
         learnt_rise: shelf.learnt.get(id).map(|learnt| learnt.rise),
         batches: shelf.learnt.get(id).map_or(0, |learnt| learnt.batches),
         card: card(id),
@@ -78,10 +84,18 @@ pub async fn read_shelf(book: web::Data<Book>) -> Result<web::Json<ShelfView>, P
     });
     let mut products: Vec<ProductView> = products.collect();
     products.sort_by(|a, b| (a.label.what, &a.label.name).cmp(&(b.label.what, &b.label.name)));
-    let mut recipes: Vec<RecipeView> = shelf.recipes.iter().map(|(id, recipe)| RecipeView { id: *id, recipe: recipe.clone(), card: card(id) }).collect();
+    let view = |(id, recipe): (&Uuid, &Recipe)| RecipeView { id: *id, recipe: recipe.clone(), card: card(id) };
+    let mut recipes: Vec<RecipeView> = shelf.recipes.iter().map(view).collect();
     recipes.sort_by(|a, b| a.recipe.name.cmp(&b.recipe.name));
-    let put_away = pages.others.values().filter(|c| c.archived && matches!(c.card, Card::Product(_) | Card::Recipe(_))).map(CardView::from).collect();
-    Ok(web::Json(ShelfView { products, recipes, put_away, usual_containers: usual_containers(UnitSystem::Metric), usual_tools: usual_tools(UnitSystem::Metric) }))
+    let bottled = |card: &Card| matches!(card, Card::Product(_) | Card::Recipe(_));
+    let put_away = pages.others.values().filter(|stored| stored.archived && bottled(&stored.card));
+    Ok(web::Json(ShelfView {
+        products,
+        recipes,
+        put_away: put_away.map(CardView::from).collect(),
+        usual_containers: usual_containers(UnitSystem::Metric),
+        usual_tools: usual_tools(UnitSystem::Metric),
+    }))
 }
 
 /// A plan that is asked for.
@@ -92,9 +106,6 @@ pub struct PlanRequest {
     /// For which system; absent for a plain calculation.
     #[serde(default)]
     pub system: Option<Uuid>,
-    /// Who mixes.
-    #[serde(default)]
-    pub by: Option<Uuid>,
     /// Units, where there is no system; metric when absent.
     #[serde(default)]
     pub units: Option<UnitSystem>,
@@ -107,41 +118,60 @@ pub struct PlanRequest {
 
 /// Works out a mix: volumes, strength, amounts in mixing order over the containers, how to measure
 /// them, the steps, and the entry that would be logged. Stores nothing.
-#[utoipa::path(post, path = "/api/bench/plan", request_body = PlanRequest, responses((status = 200, body = Plan), (status = 422, body = Problem)))]
-pub async fn plan_mix(book: web::Data<Book>, clock: web::Data<Clock>, Json(request): Json<PlanRequest>) -> Result<web::Json<Plan>, Problem> {
+#[utoipa::path(post, path = "/api/bench/plan", params(Acting), request_body = PlanRequest, responses((status = 200, body = Plan<String>), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn plan_mix(
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(request): Json<PlanRequest>,
+) -> Result<web::Json<Plan<String>>, Problem> {
     let pages = book.open().await?;
-    Ok(web::Json(plan_on(&pages, &request, now(&clock))?))
+    Ok(web::Json(plan_on(&pages, &request, &actor, now(&clock))?))
 }
 
-/// A plan on the pages as they stand.
+/// A plan on the pages as they stand, in its reader's words.
 ///
 /// # Errors
 /// Not found, or a refusal of the core.
-pub fn plan_on(pages: &Pages, request: &PlanRequest, at: jiff::Timestamp) -> Result<Plan, Problem> {
-    let shelf = |wording: Wording, containers: &[Container], tools: &[Tool], by_child: bool, situation: Option<&mopsel_core::care::Situation<'_>>| {
-        let (usual_containers, usual_tools) = (usual_containers(wording.units), usual_tools(wording.units));
-        let shelf = Shelf {
-            situation,
-            products: &pages.shelf.products,
-            recipes: &pages.shelf.recipes,
-            learnt: &pages.shelf.learnt,
-            containers: if containers.is_empty() { &usual_containers } else { containers },
-            tools: if tools.is_empty() { &usual_tools } else { tools },
-            wording,
-            by_child,
-        };
-        plan(&request.ask, &shelf).at("ask")
-    };
+pub fn plan_on(
+    pages: &Pages,
+    request: &PlanRequest,
+    actor: &Actor,
+    at: jiff::Timestamp,
+) -> Result<Plan<String>, Problem> {
     let Some(id) = request.system else {
-        let wording = Wording { units: request.units.unwrap_or_default(), ec: request.ec_scale.unwrap_or_default() };
-        return Ok(shelf(wording, &[], &[], false, None)?);
+        let reader = Reader::new(request.units.unwrap_or_default(), request.ec_scale.unwrap_or_default(), actor);
+        return planned(pages, request, actor, reader, (&[], &[]), None);
     };
     let file = pages.system(id)?;
     let place = pages.place_of(file)?;
-    let by_child = request.by.map_or(Ok(false), |by| recorder(pages, file, by))?;
     let now = at.to_zoned(place.zone.clone());
-    let situation = pages.situation(request.by, file, place, &now, &std::collections::BTreeMap::new());
-    Ok(shelf(situation.wording, &place.place.containers, &place.place.tools, by_child, Some(&situation))?)
+    let situation = pages.situation(actor, file, place, &now, &std::collections::BTreeMap::new());
+    let gear = (place.place.containers.as_slice(), place.place.tools.as_slice());
+    planned(pages, request, actor, pages.reader(actor, file, place), gear, Some(&situation))
+}
+
+fn planned(
+    pages: &Pages,
+    request: &PlanRequest,
+    actor: &Actor,
+    reader: Reader,
+    (containers, tools): (&[Container], &[Tool]),
+    situation: Option<&Situation<'_>>,
+) -> Result<Plan<String>, Problem> {
+    let (usual_containers, usual_tools) = (usual_containers(reader.units), usual_tools(reader.units));
+    let shelf = Shelf {
+        situation,
+        products: &pages.shelf.products,
+        recipes: &pages.shelf.recipes,
+        learnt: &pages.shelf.learnt,
+        containers: if containers.is_empty() { &usual_containers } else { containers },
+        tools: if tools.is_empty() { &usual_tools } else { tools },
+        scale: reader.ec,
+        actor,
+    };
+    let speaker = Speaker::new(reader);
+    Ok(plan(&request.ask, &shelf).at("ask")?.map(&|message| speaker.say(&message)))
 }
 
 /// What a label comes to.
@@ -156,11 +186,12 @@ pub struct RatePreview {
 }
 
 /// Reads a label without storing it: what its printed rate comes to in a litre.
-#[utoipa::path(post, path = "/api/bench/rate", request_body(content = Product, example = json!({"name": "Shed feed", "what": "one_part", "unit": "ml", "rate": {"value": 2, "amount": "teaspoons", "per": 1, "volume": "us_gallon"}, "rise": 0.5})), responses((status = 200, body = RatePreview), (status = 422, body = Problem)))]
+#[utoipa::path(post, path = "/api/bench/rate", request_body(content = Product, example = json!({"name": "Shed feed", "what": "one_part", "unit": "ml", "rate": {"value": 2, "amount": "teaspoons", "per": 1, "volume": "us_gallon"}, "rise": 0.5})), responses((status = 200, body = RatePreview), (status = 422, body = ProblemSaid)))]
 pub async fn preview_rate(Json(product): Json<Product>) -> Result<web::Json<RatePreview>, Problem> {
     product.check()?;
+    let rate = product.rate.as_ref();
+    let rate = rate.ok_or_else(|| refuse!("product_to_preview_without_rate").at("rate"))?;
     let per_litre = product.per_litre(None)?;
-    let said =
-        product.rate.as_ref().map(|rate| rate.say()).ok_or_else(|| Refusal::new("found no rate", "allowed is a product with one", "Type the rate of the label.").at("rate"))?;
+    let said = Speaker::new(Reader::default()).say(&rate.say());
     Ok(web::Json(RatePreview { adds: product.rise.map(|rise| rise * per_litre.value), per_litre, said }))
 }

@@ -1,16 +1,20 @@
 //! The log and the visits that are half done.
 
-use super::{Id, now, recorder};
-use crate::book::{Book, PlaceFile, SystemFile};
+use super::{Acting, Id, now};
+use crate::actor::Who;
+use crate::book::Book;
 use crate::input::{Json, tag, unknown_tag, variant};
+use crate::problem::ProblemSaid;
 use crate::view::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
 use crate::{Clock, Problem};
 use actix_web::{HttpResponse, web};
-use jiff::{Timestamp, ToSpan};
-use mopsel_core::Refusal;
-use mopsel_core::log::{Body, Entry, Visit};
+use jiff::Timestamp;
+use mopsel_core::fact::{Actor, Body, Draft, Entry, Visit};
+use mopsel_core::gate::{Command, NewEntry};
+use mopsel_core::message::count;
 use mopsel_core::quantity::Note;
-use mopsel_store::{Draft, NewEntry, StoreError};
+use mopsel_core::{Refusal, refuse};
+use mopsel_store::{Outcome, Standing};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -26,8 +30,6 @@ pub struct AddEntry {
     #[serde(default)]
     #[schema(value_type = Option<String>, format = DateTime)]
     pub at: Option<Timestamp>,
-    /// Who did it.
-    pub by: Uuid,
     /// What happened.
     #[schema(value_type = Body)]
     pub body: Value,
@@ -37,11 +39,14 @@ pub struct AddEntry {
     /// Why it was amended; wanted for an amendment.
     #[serde(default)]
     pub reason: Option<Note>,
+    /// The version of the half done visit that this closes, where there is one with its id.
+    #[serde(default)]
+    pub closes: Option<i64>,
 }
 
 /// An entry that was refused because another was faster, as it would have been shown.
 #[derive(Serialize)]
-struct Refused {
+struct Yours {
     #[serde(flatten)]
     entry: Entry,
     lines: Vec<String>,
@@ -56,115 +61,88 @@ fn body(value: Value) -> Result<Body, Problem> {
         "correction" => Body::Correction(variant(value, "kind", at)?),
         "premix" => Body::Premix(variant(value, "kind", at)?),
         "withdrawn" => Body::Withdrawn {},
-        other => return Err(unknown_tag(other, "visit, change, treatment, correction, premix or withdrawn", "body.kind")),
+        other => {
+            let known = "visit, change, treatment, correction, premix or withdrawn";
+            return Err(unknown_tag(other, known, "body.kind"));
+        }
     })
 }
 
-/// Clocks of phones differ; so much into the future is taken as now.
-const CLOCK_MINUTES: i64 = 5;
-
-/// The time of an entry: not in the future, not before the system was there.
-fn time(wanted: Option<Timestamp>, now: Timestamp, file: &SystemFile, place: &PlaceFile) -> Result<Timestamp, Problem> {
-    let Some(at) = wanted else { return Ok(now) };
-    if at > now.saturating_add(CLOCK_MINUTES.minutes()).unwrap_or(now) {
-        return Err(Refusal::new(format!("found {at}, which is still to come"), format!("allowed is up to now, {now}"), "Check the date and the device's clock.").at("at").into());
-    }
-    let local = at.to_zoned(place.zone.clone()).date();
-    if local < file.system.since {
-        return Err(Refusal::new(
-            format!("found {local}, before the system was set up"),
-            format!("allowed is {} or after", file.system.since),
-            "Check the date, or set the system's start earlier under Set-up.",
-        )
-        .at("at")
-        .into());
-    }
-    Ok(at.min(now))
-}
-
-fn checked_amendment(request: &AddEntry, body: &Body) -> Result<(), Problem> {
-    let reason_given = request.reason.as_ref().is_some_and(|reason| !reason.as_str().is_empty());
-    match (request.amends, body) {
-        (Some(_), _) if !reason_given => {
-            Err(Refusal::new("found an amendment without a reason", "allowed is an amendment with one", "Say in a few words what was wrong.").at("reason").into())
-        }
-        (None, Body::Withdrawn {}) => {
-            Err(Refusal::new("found a withdrawal of nothing", "allowed is a withdrawal that names the entry it amends", "Name the entry in “amends”.").at("amends").into())
-        }
-        _ => Ok(()),
+/// The answer to a command that ends in an entry.
+pub(super) async fn answer(book: &Book, actor: &Actor, outcome: Outcome) -> Result<HttpResponse, Problem> {
+    match outcome {
+        Outcome::Entry(entry, repeated) => super::changes::shown(book, actor, *entry, repeated).await,
+        _ => Err(Problem::not_found("such entry")),
     }
 }
 
 /// Adds an entry, or an amendment of one. The same request again adds nothing and answers the same.
-#[utoipa::path(post, path = "/api/systems/{id}/entries", params(("id" = Uuid, Path)), request_body = AddEntry, responses((status = 201, body = EntryView), (status = 200, description = "It was there already", body = EntryView), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn append(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, Json(request): Json<AddEntry>) -> Result<HttpResponse, Problem> {
-    let at_now = now(&clock);
-    let parsed = body(request.body.clone())?;
-    checked_amendment(&request, &parsed)?;
-    let known = book.store().entry(request.id).await.ok();
-    let (new, system) = {
-        let pages = book.open().await?;
-        let file = pages.system(id.0)?;
-        let by_child = recorder(&pages, file, request.by)?;
-        if file.card.archived {
-            return Err(Refusal::new("found a system that was put away", "allowed are systems in use", "Take it out again under Set-up.").into());
-        }
-        parsed.check(&file.system, by_child).map_err(|refusal| refusal.at("body"))?;
-        // A repeated request without a time means the time that it was given when it came first.
-        let wanted = request.at.or(known.as_ref().map(|k| k.entry.at));
-        let at = time(wanted, at_now, file, pages.place_of(file)?)?;
-        let entry = Entry { id: request.id, at, by: request.by, body: parsed, amends: request.amends, reason: request.reason.clone() };
-        (NewEntry { system: id.0, entry }, file.system.clone())
-    };
-    let appended = match book.store().append(&new, &system, at_now).await {
-        Err(StoreError::Amended(current)) => {
+#[utoipa::path(post, path = "/api/systems/{id}/entries", params(("id" = Uuid, Path), Acting), request_body = AddEntry, responses((status = 201, body = EntryView), (status = 200, description = "It was there already", body = EntryView), (status = 404, body = ProblemSaid), (status = 409, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn append(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(request): Json<AddEntry>,
+) -> Result<HttpResponse, Problem> {
+    let now = now(&clock);
+    let AddEntry { id: entry, at, body: value, amends, reason, closes } = request;
+    let body = body(value)?;
+    let new = NewEntry { id: entry, at, body: body.clone(), amends, reason: reason.clone(), closes };
+    match book.store().submit(&Command::Add(id.0, Box::new(new)), &actor, now).await.map_err(Problem::from) {
+        Ok(outcome) => answer(&book, &actor, outcome).await,
+        Err(mut problem) => {
+            let Some(standing) = problem.take_standing() else { return Err(problem) };
             let pages = book.open().await?;
-            let view = entry_view(&pages, (*current).clone())?;
-            let yours = Refused { lines: lines_of(&pages, id.0, &new.entry.body)?, entry: new.entry };
-            return Err(Problem::from(StoreError::Amended(current)).with_both(view, yours));
+            let (at, by) = (at.unwrap_or(now), actor.person.unwrap_or_default());
+            let lines = lines_of(&pages, &actor, id.0, at, &body)?;
+            let yours = Yours { lines, entry: Entry { id: entry, at, by, body, amends, reason } };
+            Err(match standing {
+                Standing::Entry(there) => problem.with_both(entry_view(&pages, &actor, *there)?, yours),
+                Standing::Draft(there) => problem.with_both(draft_view(&pages, &actor, *there)?, yours),
+                _ => problem,
+            })
         }
-        other => other?,
-    };
-    let pages = book.open().await?;
-    let view = entry_view(&pages, appended.entry)?;
-    Ok(if appended.repeated { HttpResponse::Ok().json(view) } else { HttpResponse::Created().json(view) })
+    }
 }
 
 /// Which page of the log.
 #[derive(Deserialize, utoipa::IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct LogQuery {
-    /// From the page before.
-    pub before: Option<String>,
-    /// How many entries, 1–100; 20 when absent.
+    /// Entries on a page, 1 to 100; 30 when absent.
     pub limit: Option<u32>,
+    /// The mark of the page before.
+    pub before: Option<String>,
 }
 
-/// A page of a system's log, newest first.
-#[utoipa::path(get, path = "/api/systems/{id}/log", params(("id" = Uuid, Path), LogQuery), responses((status = 200, body = LogPage), (status = 422, body = Problem)))]
-pub async fn read_log(id: Id, book: web::Data<Book>, query: web::Query<LogQuery>) -> Result<web::Json<LogPage>, Problem> {
-    let limit = query.limit.unwrap_or(20);
-    if !(1..=100).contains(&limit) {
-        return Err(Refusal::new(format!("found {limit}"), "allowed is 1 to 100", "Ask for fewer at a time.").at("limit").into());
+/// Entries on one page of the log.
+const MOST_ON_A_PAGE: u32 = 100;
+
+/// A page of a system's log, newest first, each entry with what it replaced.
+#[utoipa::path(get, path = "/api/systems/{id}/log", params(("id" = Uuid, Path), LogQuery, Acting), responses((status = 200, body = LogPage), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn read_log(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    query: web::Query<LogQuery>,
+) -> Result<web::Json<LogPage>, Problem> {
+    let limit = query.limit.unwrap_or(30);
+    if !(1..=MOST_ON_A_PAGE).contains(&limit) {
+        return Err(refuse!("page_limit", found = count(limit), most = count(MOST_ON_A_PAGE)).at("limit").into());
     }
-    let parse = |text: &str| text.split_once('.').and_then(|(at, seq)| Some((Timestamp::from_millisecond(at.parse().ok()?).ok()?, seq.parse::<i64>().ok()?)));
-    let before = match query.before.as_deref() {
-        None => None,
-        Some(text) => Some(
-            parse(text).ok_or_else(|| Refusal::new("found a page mark that is none", "allowed is the mark from the page before", "Start from the newest page.").at("before"))?,
-        ),
-    };
+    let before = query.before.as_deref().map(mark).transpose()?;
     book.open().await?.system(id.0)?;
     let threads = book.store().log_page(id.0, before, limit).await?;
-    Ok(web::Json(log_page(&*book.open().await?, threads, limit)?))
+    Ok(web::Json(log_page(&*book.open().await?, &actor, threads, limit)?))
 }
 
-/// Whose draft.
-#[derive(Deserialize, utoipa::IntoParams)]
-#[into_params(parameter_in = Query)]
-pub struct DraftQuery {
-    /// The person's id.
-    pub who: Uuid,
+/// The time and the place of the last entry of the page before.
+fn mark(text: &str) -> Result<(Timestamp, i64), Refusal> {
+    let parts = text
+        .split_once('.')
+        .and_then(|(at, seq)| Some((Timestamp::from_millisecond(at.parse().ok()?).ok()?, seq.parse::<i64>().ok()?)));
+    parts.ok_or_else(|| refuse!("page_mark").at("before"))
 }
 
 /// What is half done by a person at a system.
@@ -174,12 +152,15 @@ pub struct DraftAnswer {
     pub draft: Option<DraftView>,
 }
 
-/// The visit that someone has half done at a system.
-#[utoipa::path(get, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), DraftQuery), responses((status = 200, body = DraftAnswer)))]
-pub async fn read_draft(id: Id, book: web::Data<Book>, query: web::Query<DraftQuery>) -> Result<web::Json<DraftAnswer>, Problem> {
+/// The visit that the actor has half done at a system.
+#[utoipa::path(get, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), Acting), responses((status = 200, body = DraftAnswer), (status = 404, body = ProblemSaid)))]
+pub async fn read_draft(id: Id, Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<DraftAnswer>, Problem> {
+    let draft = match actor.person {
+        Some(person) => book.store().draft(id.0, person).await?,
+        None => None,
+    };
     let pages = book.open().await?;
-    let draft = book.store().draft(id.0, query.who).await?;
-    Ok(web::Json(DraftAnswer { draft: draft.map(|draft| draft_view(&pages, draft)).transpose()? }))
+    Ok(web::Json(DraftAnswer { draft: draft.map(|draft| draft_view(&pages, &actor, draft)).transpose()? }))
 }
 
 /// A visit half done, to be saved.
@@ -188,8 +169,6 @@ pub async fn read_draft(id: Id, book: web::Data<Book>, query: web::Query<DraftQu
 pub struct SaveDraft {
     /// The id that the entry will have.
     pub id: Uuid,
-    /// Whose.
-    pub who: Uuid,
     /// The version that the writer saw, 0 for a new one.
     pub version: i64,
     /// As far as it has come.
@@ -197,30 +176,39 @@ pub struct SaveDraft {
 }
 
 /// Saves a visit half done, so that it survives a reload and a restart.
-#[utoipa::path(put, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path)), request_body = SaveDraft, responses((status = 200, body = DraftView), (status = 409, body = Problem), (status = 422, body = Problem)))]
-pub async fn save_draft(id: Id, book: web::Data<Book>, clock: web::Data<Clock>, Json(request): Json<SaveDraft>) -> Result<web::Json<DraftView>, Problem> {
-    {
-        let pages = book.open().await?;
-        recorder(&pages, pages.system(id.0)?, request.who)?;
-    }
-    if book.store().entry(request.id).await.is_ok() {
-        return Err(Refusal::new("found a visit that is closed already", "allowed are visits under way", "Amend it in the log instead.").at("id").into());
-    }
-    let draft = Draft { id: request.id, system: id.0, who: request.who, version: request.version, visit: request.visit.clone(), at: now(&clock) };
-    let saved = book.store().save_draft(&draft).await;
+#[utoipa::path(put, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), Acting), request_body = SaveDraft, responses((status = 200, body = DraftView), (status = 404, body = ProblemSaid), (status = 409, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn save_draft(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(request): Json<SaveDraft>,
+) -> Result<web::Json<DraftView>, Problem> {
+    let at = now(&clock);
+    let SaveDraft { id: visit_id, version, visit } = request;
+    let command = Command::SaveDraft { system: id.0, id: visit_id, version, visit: Box::new(visit.clone()) };
+    let saved = book.store().submit(&command, &actor, at).await.map_err(Problem::from);
     let pages = book.open().await?;
     match saved {
-        Err(StoreError::DraftChanged(current)) => {
-            let (view, yours) = (draft_view(&pages, (*current).clone())?, draft_view(&pages, draft)?);
-            Err(Problem::from(StoreError::DraftChanged(current)).with_both(view, yours))
+        Ok(Outcome::Draft(draft)) => Ok(web::Json(draft_view(&pages, &actor, *draft)?)),
+        Ok(_) => Err(Problem::not_found("such visit")),
+        Err(mut problem) => {
+            let Some(Standing::Draft(there)) = problem.take_standing() else { return Err(problem) };
+            let who = actor.person.unwrap_or_default();
+            let yours = Draft { id: visit_id, system: id.0, who, version, visit, at };
+            Err(problem.with_both(draft_view(&pages, &actor, *there)?, draft_view(&pages, &actor, yours)?))
         }
-        other => Ok(web::Json(draft_view(&pages, other?)?)),
     }
 }
 
 /// Puts a half done visit away.
-#[utoipa::path(delete, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), DraftQuery), responses((status = 204)))]
-pub async fn drop_draft(id: Id, book: web::Data<Book>, query: web::Query<DraftQuery>) -> Result<HttpResponse, Problem> {
-    book.store().drop_draft(id.0, query.who).await?;
+#[utoipa::path(delete, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), Acting), responses((status = 204), (status = 404, body = ProblemSaid)))]
+pub async fn drop_draft(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<HttpResponse, Problem> {
+    book.store().submit(&Command::DropDraft(id.0), &actor, now(&clock)).await?;
     Ok(HttpResponse::NoContent().finish())
 }

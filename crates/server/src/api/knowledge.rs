@@ -1,14 +1,17 @@
 //! What Mopsel knows before anything is set up.
 
+use super::Acting;
 use crate::Problem;
+use crate::actor::Who;
 use crate::input::Json;
+use crate::problem::ProblemSaid;
 use actix_web::web;
-use mopsel_core::care::{CheckFacts, checks};
 use mopsel_core::crop::{Crop, crops};
-use mopsel_core::log::{SignFacts, signs};
+use mopsel_core::fact::{SignFacts, signs};
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
 use mopsel_core::reservoir::{Reservoir, Shape};
-use mopsel_core::system::{KindFacts, kinds};
+use mopsel_core::system::{CheckFacts, KindFacts, checks, kinds};
+use mopsel_core::words::{Reader, Speaker};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -38,17 +41,55 @@ pub struct ScaleFacts {
     pub per_ms_cm: f64,
 }
 
+/// A kind of system, in words.
+#[derive(Serialize, ToSchema)]
+pub struct KindView {
+    /// What is known of it.
+    #[serde(flatten)]
+    pub facts: KindFacts,
+    /// Its name.
+    pub name: String,
+    /// What it is, in one plain sentence.
+    pub plain: String,
+}
+
+/// A routine check, in words.
+#[derive(Serialize, ToSchema)]
+pub struct CheckView {
+    /// What is known of it.
+    #[serde(flatten)]
+    pub facts: CheckFacts,
+    /// What to do, in two to five words.
+    pub name: String,
+    /// What to do, in a sentence.
+    pub doing: String,
+}
+
+/// A sign on the plants, in words.
+#[derive(Serialize, ToSchema)]
+pub struct SignView {
+    /// What is known of it.
+    #[serde(flatten)]
+    pub facts: SignFacts,
+    /// In plain words.
+    pub say: String,
+    /// What it usually points to.
+    pub points_to: String,
+    /// The next step.
+    pub next: String,
+}
+
 /// Kinds, crops, checks, signs and units.
 #[derive(Serialize, ToSchema)]
 pub struct Knowledge {
     /// Kinds of system with the traits that they usually have.
-    pub kinds: Vec<KindFacts>,
+    pub kinds: Vec<KindView>,
     /// The shipped crops.
     pub crops: Vec<Crop>,
     /// The routine checks.
-    pub checks: Vec<CheckFacts>,
+    pub checks: Vec<CheckView>,
     /// Signs on plants.
-    pub signs: Vec<SignFacts>,
+    pub signs: Vec<SignView>,
     /// Systems of units.
     pub units: Vec<UnitFacts>,
     /// EC scales.
@@ -56,8 +97,9 @@ pub struct Knowledge {
 }
 
 /// What Mopsel knows before anything is set up.
-#[utoipa::path(get, path = "/api/knowledge", responses((status = 200, body = Knowledge)))]
-pub async fn knowledge() -> web::Json<Knowledge> {
+#[utoipa::path(get, path = "/api/knowledge", params(Acting), responses((status = 200, body = Knowledge)))]
+pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
+    let speaker = Speaker::new(Reader::new(UnitSystem::Metric, EcScale::MilliSiemens, &actor));
     let units = [UnitSystem::Metric, UnitSystem::Us, UnitSystem::Imperial].map(|key| UnitFacts {
         key,
         litres_per_unit: key.litres_per_unit(),
@@ -66,8 +108,30 @@ pub async fn knowledge() -> web::Json<Knowledge> {
         length: key.length_unit().to_owned(),
         fahrenheit: key.fahrenheit(),
     });
-    let scales = EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() });
-    web::Json(Knowledge { kinds: kinds().to_vec(), crops: crops().to_vec(), checks: checks().to_vec(), signs: signs().to_vec(), units: units.into(), scales: scales.into() })
+    let kind = |facts: &KindFacts| KindView {
+        name: speaker.say(&facts.key.name()),
+        plain: speaker.say(&facts.key.plain()),
+        facts: facts.clone(),
+    };
+    let check = |facts: &CheckFacts| CheckView {
+        name: speaker.say(&facts.key.name()),
+        doing: speaker.say(&facts.key.doing()),
+        facts: facts.clone(),
+    };
+    let sign = |facts: &SignFacts| SignView {
+        say: speaker.say(&facts.key.say()),
+        points_to: speaker.say(&facts.key.points_to()),
+        next: speaker.say(&facts.key.next()),
+        facts: facts.clone(),
+    };
+    web::Json(Knowledge {
+        kinds: kinds().iter().map(kind).collect(),
+        crops: crops().to_vec(),
+        checks: checks().iter().map(check).collect(),
+        signs: signs().iter().map(sign).collect(),
+        units: units.into(),
+        scales: EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() }).into(),
+    })
 }
 
 /// What a vessel comes to.
@@ -82,9 +146,13 @@ pub struct ShapePreview {
 }
 
 /// Works out a vessel without storing it: what it holds, and the volumes that suit it.
-#[utoipa::path(post, path = "/api/shape/preview", request_body(content = Shape, example = json!({"form": "tapered", "rim_length_mm": 400, "rim_width_mm": 280, "floor_length_mm": 340, "floor_width_mm": 225, "height_mm": 190})), responses((status = 200, body = ShapePreview), (status = 422, body = Problem)))]
+#[utoipa::path(post, path = "/api/shape/preview", request_body(content = Shape, example = json!({"form": "tapered", "rim_length_mm": 400, "rim_width_mm": 280, "floor_length_mm": 340, "floor_width_mm": 225, "height_mm": 190})), responses((status = 200, body = ShapePreview), (status = 422, body = ProblemSaid)))]
 pub async fn preview_shape(Json(shape): Json<Shape>) -> Result<web::Json<ShapePreview>, Problem> {
     shape.check()?;
     let suggested = Reservoir::suggested(shape);
-    Ok(web::Json(ShapePreview { capacity: suggested.shape.capacity(), working_height_mm: suggested.shape.height_of(suggested.working), suggested }))
+    Ok(web::Json(ShapePreview {
+        capacity: suggested.shape.capacity(),
+        working_height_mm: suggested.shape.height_of(suggested.working),
+        suggested,
+    }))
 }

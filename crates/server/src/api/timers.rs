@@ -1,15 +1,17 @@
 //! Waits that every device sees.
 
-use super::{Id, now};
-use crate::book::Book;
+use super::{Acting, Id, now};
+use crate::actor::Who;
+use crate::book::{Book, Pages};
 use crate::input::Json;
+use crate::problem::ProblemSaid;
 use crate::{Clock, Problem};
 use actix_web::{HttpResponse, web};
-use jiff::{Timestamp, ToSpan};
-use mopsel_core::Refusal;
-use mopsel_core::bench::WaitFor;
+use jiff::Timestamp;
+use mopsel_core::fact::{Timer, WaitFor};
+use mopsel_core::gate::Command;
 use mopsel_core::quantity::Name;
-use mopsel_store::{MOST_TIMERS, Timer};
+use mopsel_store::Outcome;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -36,9 +38,10 @@ pub struct TimerView {
     pub seconds: i64,
 }
 
-fn view(pages: &crate::book::Pages, timer: Timer, now: Timestamp) -> TimerView {
+fn view(pages: &Pages, timer: Timer, now: Timestamp) -> TimerView {
+    let name = timer.system.and_then(|id| pages.systems.get(&id)).map(|file| file.system.name.as_str().to_owned());
     TimerView {
-        system_name: timer.system.and_then(|id| pages.systems.get(&id)).map(|file| file.system.name.as_str().to_owned()),
+        system_name: name,
         seconds_left: timer.ends.as_second() - now.as_second(),
         seconds: timer.ends.as_second() - timer.started.as_second(),
         id: timer.id,
@@ -79,28 +82,31 @@ pub struct StartTimer {
 }
 
 /// Starts a timer on the server's clock: it survives a reload and shows on every device.
-#[utoipa::path(post, path = "/api/timers", request_body = StartTimer, responses((status = 201, body = TimerView), (status = 422, body = Problem)))]
-pub async fn start_timer(book: web::Data<Book>, clock: web::Data<Clock>, Json(request): Json<StartTimer>) -> Result<HttpResponse, Problem> {
-    if !(1..=1440).contains(&request.minutes) {
-        return Err(Refusal::new(format!("found {} minutes", request.minutes), "allowed is 1 to 1440", "A longer wait is a task of another day.").at("minutes").into());
-    }
+#[utoipa::path(post, path = "/api/timers", params(Acting), request_body = StartTimer, responses((status = 201, body = TimerView), (status = 409, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn start_timer(
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(request): Json<StartTimer>,
+) -> Result<HttpResponse, Problem> {
     let now = now(&clock);
-    if let Some(system) = request.system {
-        book.open().await?.system(system)?;
-    }
-    if book.store().timers(now).await?.len() >= MOST_TIMERS {
-        return Err(Refusal::new(format!("found {MOST_TIMERS} timers"), format!("allowed are {MOST_TIMERS}"), "Put away those that are over.").into());
-    }
-    let ends = now.saturating_add(i64::from(request.minutes).minutes()).unwrap_or(now);
-    let timer = Timer { id: request.id, system: request.system, what: request.what, label: request.label.as_str().to_owned(), started: now, ends };
-    let started = book.store().start_timer(&timer).await?;
+    let StartTimer { id, system, what, label, minutes } = request;
+    let command = Command::StartTimer { id, system, what, label, minutes };
+    let Outcome::Timer(timer) = book.store().submit(&command, &actor, now).await? else {
+        return Err(Problem::not_found("such timer"));
+    };
     let pages = book.open().await?;
-    Ok(HttpResponse::Created().json(view(&pages, started, now)))
+    Ok(HttpResponse::Created().json(view(&pages, *timer, now)))
 }
 
 /// Puts a timer away.
-#[utoipa::path(delete, path = "/api/timers/{id}", params(("id" = Uuid, Path)), responses((status = 204)))]
-pub async fn dismiss_timer(id: Id, book: web::Data<Book>, clock: web::Data<Clock>) -> Result<HttpResponse, Problem> {
-    book.store().dismiss_timer(id.0, now(&clock)).await?;
+#[utoipa::path(delete, path = "/api/timers/{id}", params(("id" = Uuid, Path), Acting), responses((status = 204)))]
+pub async fn dismiss_timer(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<HttpResponse, Problem> {
+    book.store().submit(&Command::DismissTimer(id.0), &actor, now(&clock)).await?;
     Ok(HttpResponse::NoContent().finish())
 }

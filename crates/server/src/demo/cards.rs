@@ -3,16 +3,17 @@
 use super::{id, new_card};
 use jiff::Zoned;
 use jiff::civil::Date;
-use mopsel_core::Refusal;
 use mopsel_core::bench::usual_tools;
 use mopsel_core::calendar::{Weekday, add_days};
-use mopsel_core::card::{Card, Meter, Person, Place, Role};
 use mopsel_core::crop::{CropGroup, Planting, Stage, crop};
+use mopsel_core::fact::NewCard;
+use mopsel_core::fact::card::{Card, Meter, Person, Place, Role};
 use mopsel_core::mixing::{Container, shipped_id};
 use mopsel_core::quantity::{Conductivity, EcScale, Litres, Millimetres, Name, Note, UnitSystem};
 use mopsel_core::reservoir::{Mark, Reservoir, Shape};
 use mopsel_core::system::{Kind, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, Traits};
-use mopsel_store::NewCard;
+use mopsel_core::{Refusal, refuse};
+
 use std::collections::BTreeMap;
 
 /// Everyone and everything in the demo.
@@ -22,11 +23,11 @@ pub struct Cast {
 }
 
 fn mm(value: f64) -> Millimetres {
-    Millimetres::nearest(value)
+    Millimetres::constant(value)
 }
 
 fn litres(value: f64) -> Litres {
-    Litres::nearest(value)
+    Litres::constant(value)
 }
 
 /// What stands ready to mix and carry in at a place.
@@ -72,14 +73,21 @@ impl Cast {
 
     /// A system by its name.
     pub fn system(&self, name: &str) -> Result<&System, Refusal> {
-        let found = self.cards.iter().find(|card| card.id == id(name)).and_then(|new| if let Card::System(system) = &new.card { Some(system) } else { None });
-        found.ok_or_else(|| Refusal::new(format!("found no system {name}"), "allowed are the demo's systems", "Correct the scenario."))
+        let found = self
+            .cards
+            .iter()
+            .find(|card| card.id == id(name))
+            .and_then(|new| if let Card::System(system) = &new.card { Some(system) } else { None });
+        found.ok_or_else(|| refuse!("demo_system_missing", name = name))
     }
 
     /// The open days of the place that a system stands in.
     pub fn open_days(&self, system: &str) -> Vec<Weekday> {
         let place = self.cards.iter().find(|card| card.id == id(system)).and_then(|card| card.parent);
-        self.cards.iter().find(|card| Some(card.id) == place).map_or(vec![], |new| if let Card::Place(place) = &new.card { place.open_days.clone() } else { vec![] })
+        self.cards
+            .iter()
+            .find(|card| Some(card.id) == place)
+            .map_or(vec![], |new| if let Card::Place(place) = &new.card { place.open_days.clone() } else { vec![] })
     }
 
     fn add(&mut self, name: &str, parent: Option<&str>, card: Card) -> Result<(), Refusal> {
@@ -103,8 +111,22 @@ impl Cast {
             ("Gullhaven Library, seed loft", not_mondays, UnitSystem::Metric),
             ("Long Acre polytunnel", all, UnitSystem::Us),
         ] {
-            let containers = containers(name).iter().map(|(says, holds)| Ok(Container { name: Name::new(says)?, holds: litres(*holds) })).collect::<Result<_, Refusal>>()?;
-            self.add(name, None, Card::Place(Place { name: Name::new(name)?, zone: super::ZONE.to_owned(), open_days, units, containers, tools: usual_tools(units) }))?;
+            let containers = containers(name)
+                .iter()
+                .map(|(says, holds)| Ok(Container { name: Name::new(says)?, holds: litres(*holds) }))
+                .collect::<Result<_, Refusal>>()?;
+            self.add(
+                name,
+                None,
+                Card::Place(Place {
+                    name: Name::new(name)?,
+                    zone: super::ZONE.to_owned(),
+                    open_days,
+                    units,
+                    containers,
+                    tools: usual_tools(units),
+                }),
+            )?;
             self.person(name, "Wren", Role::Caretaker)?;
         }
         for (place, who, role) in [
@@ -127,11 +149,23 @@ impl Cast {
     }
 
     fn person(&mut self, place: &str, who: &str, role: Role) -> Result<(), Refusal> {
-        self.add(&format!("{place}/{who}"), Some(place), Card::Person(Person { name: Name::new(who)?, role, units: None, ec_scale: None }))
+        self.add(
+            &format!("{place}/{who}"),
+            Some(place),
+            Card::Person(Person { name: Name::new(who)?, role, units: None, ec_scale: None }),
+        )
     }
 
     /// A system with the usual traits of its kind; `fit` changes what is special.
-    fn grow(&mut self, place: &str, name: &str, kind: Kind, reservoir: Reservoir, measured: Option<&str>, fit: impl FnOnce(&mut System)) -> Result<(), Refusal> {
+    fn grow(
+        &mut self,
+        place: &str,
+        name: &str,
+        kind: Kind,
+        reservoir: Reservoir,
+        measured: Option<&str>,
+        fit: impl FnOnce(&mut System),
+    ) -> Result<(), Refusal> {
         let facts = kind.facts();
         let mut system = System {
             name: Name::new(name)?,
@@ -143,7 +177,7 @@ impl Cast {
             meter: measured.map(id),
             refill: facts.refill,
             change_days: facts.change_days,
-            source_ec: Conductivity::nearest(0.3),
+            source_ec: Conductivity::constant(0.3),
             methods: Methods::default(),
             intervals: BTreeMap::new(),
             since: add_days(self.today, -112),
@@ -153,7 +187,14 @@ impl Cast {
         self.add(name, Some(place), Card::System(system))
     }
 
-    fn plant(&mut self, system: &str, name: &str, ports: (u16, u16), stage: Stage, days_ago: i64) -> Result<(), Refusal> {
+    fn plant(
+        &mut self,
+        system: &str,
+        name: &str,
+        ports: (u16, u16),
+        stage: Stage,
+        days_ago: i64,
+    ) -> Result<(), Refusal> {
         let planting = Planting {
             crop: Name::new(name)?,
             group: crop(name).map_or(CropGroup::Leafy, |crop| crop.group),
@@ -168,29 +209,57 @@ impl Cast {
 
     fn home(&mut self) -> Result<(), Refusal> {
         let home = "Tern Street flat";
-        let crate_shape = Shape::Tapered { rim_length_mm: mm(400.0), rim_width_mm: mm(280.0), floor_length_mm: mm(340.0), floor_width_mm: mm(225.0), height_mm: mm(190.0) };
-        self.grow(home, "Window crate", Kind::StillWater, reservoir(crate_shape, [6.4, 14.0, 16.0]), Some("Kitchen pen"), |s| {
-            s.ports = 6;
-            s.methods = fed("one_part", TopOffMethod::Plain, PhMethod::SeparateBatch);
-        })?;
+        let crate_shape = Shape::Tapered {
+            rim_length_mm: mm(400.0),
+            rim_width_mm: mm(280.0),
+            floor_length_mm: mm(340.0),
+            floor_width_mm: mm(225.0),
+            height_mm: mm(190.0),
+        };
+        self.grow(
+            home,
+            "Window crate",
+            Kind::StillWater,
+            reservoir(crate_shape, [6.4, 14.0, 16.0]),
+            Some("Kitchen pen"),
+            |s| {
+                s.ports = 6;
+                s.methods = fed("one_part", TopOffMethod::Plain, PhMethod::SeparateBatch);
+            },
+        )?;
         self.plant("Window crate", "Pak choi", (1, 3), Stage::Vegetative, 26)?;
         self.plant("Window crate", "Mizuna", (4, 6), Stage::Vegetative, 26)?;
-        self.grow(home, "Shelf jars (4)", Kind::StillWater, reservoir(Shape::Stated { litres: litres(8.4) }, [3.0, 7.2, 8.0]), Some("Kitchen pen"), |s| {
-            s.ports = 4;
-            s.traits = Traits { opaque: false, ..s.traits };
-            s.note = Note::new("Glass in sleeves, 1.8 L each; one sleeve is torn.").ok();
-        })?;
+        self.grow(
+            home,
+            "Shelf jars (4)",
+            Kind::StillWater,
+            reservoir(Shape::Stated { litres: litres(8.4) }, [3.0, 7.2, 8.0]),
+            Some("Kitchen pen"),
+            |s| {
+                s.ports = 4;
+                s.traits = Traits { opaque: false, ..s.traits };
+                s.note = Note::new("Glass in sleeves, 1.8 L each; one sleeve is torn.").ok();
+            },
+        )?;
         self.plant("Shelf jars (4)", "Sorrel", (1, 2), Stage::Vegetative, 33)?;
         self.plant("Shelf jars (4)", "Chervil", (3, 4), Stage::Vegetative, 33)
     }
 
     fn school(&mut self) -> Result<(), Refusal> {
         let room6 = "Cobble Row School, room 6";
-        let marks = [(60.0, 12.0), (150.0, 31.0), (240.0, 50.0), (330.0, 70.0)].map(|(h, l)| Mark { height_mm: mm(h), litres: litres(l) });
-        self.grow(room6, "Corner tower", Kind::Tower, reservoir(Shape::Marks { marks: marks.to_vec() }, [24.0, 64.0, 68.0]), None, |s| {
-            s.measuring = Measuring::DropKit;
-            s.methods = fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::SeparateBatch);
-        })?;
+        let marks = [(60.0, 12.0), (150.0, 31.0), (240.0, 50.0), (330.0, 70.0)]
+            .map(|(h, l)| Mark { height_mm: mm(h), litres: litres(l) });
+        self.grow(
+            room6,
+            "Corner tower",
+            Kind::Tower,
+            reservoir(Shape::Marks { marks: marks.to_vec() }, [24.0, 64.0, 68.0]),
+            None,
+            |s| {
+                s.measuring = Measuring::DropKit;
+                s.methods = fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::SeparateBatch);
+            },
+        )?;
         self.plant("Corner tower", "Parsley", (1, 9), Stage::Vegetative, 40)?;
         self.plant("Corner tower", "Nasturtium", (10, 15), Stage::Vegetative, 30)?;
         self.plant("Corner tower", "Kale", (16, 26), Stage::Vegetative, 40)?;
@@ -205,37 +274,82 @@ impl Cast {
 
     fn library(&mut self) -> Result<(), Refusal> {
         let loft = "Gullhaven Library, seed loft";
-        self.grow(loft, "Loft rails", Kind::FilmChannel, boxed(620.0, 420.0, 420.0, [40.0, 96.0, 104.0]), Some("Loft meter"), |s| {
-            s.methods = Methods { alkalinity: Some(120.0), ..fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::Reservoir) };
-        })?;
+        self.grow(
+            loft,
+            "Loft rails",
+            Kind::FilmChannel,
+            boxed(620.0, 420.0, 420.0, [40.0, 96.0, 104.0]),
+            Some("Loft meter"),
+            |s| {
+                s.methods = Methods {
+                    alkalinity: Some(120.0),
+                    ..fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::Reservoir)
+                };
+            },
+        )?;
         self.plant("Loft rails", "Coriander", (1, 18), Stage::Vegetative, 24)?;
         self.plant("Loft rails", "Watercress", (19, 36), Stage::Vegetative, 24)?;
-        self.grow(loft, "Reading-room rack", Kind::Rack, boxed(480.0, 400.0, 340.0, [20.0, 52.0, 60.0]), Some("Reading-room meter"), |s| {
-            s.ports = 36;
-            s.note = Note::new("Fed from a 170 L fresh-water drum by a float valve.").ok();
-        })?;
+        self.grow(
+            loft,
+            "Reading-room rack",
+            Kind::Rack,
+            boxed(480.0, 400.0, 340.0, [20.0, 52.0, 60.0]),
+            Some("Reading-room meter"),
+            |s| {
+                s.ports = 36;
+                s.note = Note::new("Fed from a 170 L fresh-water drum by a float valve.").ok();
+            },
+        )?;
         self.plant("Reading-room rack", "Rocket", (1, 20), Stage::Vegetative, 22)?;
         self.plant("Reading-room rack", "Tatsoi", (21, 36), Stage::Vegetative, 22)?;
-        self.grow(loft, "Propagation tote", Kind::SprayTote, boxed(520.0, 360.0, 300.0, [12.0, 34.0, 42.0]), Some("Reading-room meter"), |s| {
-            s.change_days = 14;
-            s.traits.heel = litres(3.0);
-            s.methods = fed("three_part", TopOffMethod::Plain, PhMethod::SeparateBatch);
-        })?;
+        self.grow(
+            loft,
+            "Propagation tote",
+            Kind::SprayTote,
+            boxed(520.0, 360.0, 300.0, [12.0, 34.0, 42.0]),
+            Some("Reading-room meter"),
+            |s| {
+                s.change_days = 14;
+                s.traits.heel = litres(3.0);
+                s.methods = fed("three_part", TopOffMethod::Plain, PhMethod::SeparateBatch);
+            },
+        )?;
         self.plant("Propagation tote", "Mint", (1, 12), Stage::Seedling, 20)?;
         self.plant("Propagation tote", "Lemon balm", (13, 24), Stage::Seedling, 20)
     }
 
     fn polytunnel(&mut self) -> Result<(), Refusal> {
         let tunnel = "Long Acre polytunnel";
-        self.grow(tunnel, "Bucket row", Kind::BucketChain, reservoir(Shape::Stated { litres: litres(140.0) }, [60.0, 118.0, 130.0]), Some("Tunnel truncheon"), |s| {
-            s.traits.top_off_reservoir = true;
-            s.methods = fed("dry_three_part", TopOffMethod::SameStrength, PhMethod::SeparateBatch);
-            s.intervals.insert(mopsel_core::care::Check::Level, 2);
-        })?;
+        self.grow(
+            tunnel,
+            "Bucket row",
+            Kind::BucketChain,
+            reservoir(Shape::Stated { litres: litres(140.0) }, [60.0, 118.0, 130.0]),
+            Some("Tunnel truncheon"),
+            |s| {
+                s.traits.top_off_reservoir = true;
+                s.methods = fed("dry_three_part", TopOffMethod::SameStrength, PhMethod::SeparateBatch);
+                s.intervals.insert(mopsel_core::system::Check::Level, 2);
+            },
+        )?;
         self.plant("Bucket row", "Aubergine", (1, 6), Stage::Flowering, 48)?;
-        self.grow(tunnel, "Bean table", Kind::EbbAndFlow, boxed(600.0, 450.0, 330.0, [34.0, 75.0, 82.0]), Some("Tunnel truncheon"), |_| {})?;
+        self.grow(
+            tunnel,
+            "Bean table",
+            Kind::EbbAndFlow,
+            boxed(600.0, 450.0, 330.0, [34.0, 75.0, 82.0]),
+            Some("Tunnel truncheon"),
+            |_| {},
+        )?;
         self.plant("Bean table", "Dwarf beans", (1, 20), Stage::Vegetative, 30)?;
-        self.grow(tunnel, "Mat bench", Kind::SpreaderMat, boxed(420.0, 300.0, 220.0, [9.0, 22.0, 26.0]), Some("Tunnel truncheon"), |s| s.ports = 10)?;
+        self.grow(
+            tunnel,
+            "Mat bench",
+            Kind::SpreaderMat,
+            boxed(420.0, 300.0, 220.0, [9.0, 22.0, 26.0]),
+            Some("Tunnel truncheon"),
+            |s| s.ports = 10,
+        )?;
         self.plant("Mat bench", "Viola", (1, 5), Stage::Vegetative, 28)?;
         self.plant("Mat bench", "Marigold", (6, 10), Stage::Vegetative, 28)
     }

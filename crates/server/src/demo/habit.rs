@@ -5,11 +5,10 @@ use super::id;
 use jiff::civil::Time;
 use jiff::{Timestamp, Zoned};
 use mopsel_core::calendar::{Weekday, add_days};
-use mopsel_core::care::Check;
-use mopsel_core::log::{Body, Change, Clarity, Entry, Plants, Roots, Smell, TopOff, TopOffWater, Visit, WaterGlass};
+use mopsel_core::fact::{Body, Change, Clarity, Entry, Plants, Roots, Smell, TopOff, TopOffWater, Visit, WaterGlass};
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Ph, PhReading};
 use mopsel_core::reservoir::LevelReading;
-use mopsel_core::system::System;
+use mopsel_core::system::{Check, System};
 use std::collections::BTreeMap;
 
 /// How far back the demo reaches.
@@ -82,7 +81,14 @@ impl<'a> Story<'a> {
     pub fn tell(&mut self, days_ago: i64, (hour, minute): (i8, i8), who: &str, body: Body) {
         let at = self.at(days_ago, hour, minute);
         let number = self.entries.len();
-        self.entries.push(Entry { id: id(&format!("{}/{number}", self.name)), at, by: id(&format!("{}/{who}", self.place)), body, amends: None, reason: None });
+        self.entries.push(Entry {
+            id: id(&format!("{}/{number}", self.name)),
+            at,
+            by: id(&format!("{}/{who}", self.place)),
+            body,
+            amends: None,
+            reason: None,
+        });
     }
 
     /// Tells the ordinary care of all the weeks, up to the days that the habit names.
@@ -114,14 +120,15 @@ impl<'a> Story<'a> {
         Change {
             ph: habit.ph.filter(|_| !habit.kit).map(|(ph, _)| meter(ph)),
             ec: habit.ec.map(|(ec, _)| reading(ec, habit.scale)),
-            temperature: habit.ph.map(|_| Celsius::nearest(habit.warm)),
-            ..Change::full(Litres::nearest(volume))
+            temperature: habit.ph.map(|_| Celsius::constant(habit.warm)),
+            ..Change::full(Litres::constant(volume))
         }
     }
 
     fn due(&self, habit: &Habit, check: Check, day: i64) -> bool {
-        let film = self.system.kind == mopsel_core::system::Kind::FilmChannel;
-        let Some(every) = check.usual_days(&self.system.traits, film, self.system.measuring).map(i64::from) else { return false };
+        let Some(every) = check.usual_days(&self.system.traits, self.system.measuring).map(i64::from) else {
+            return false;
+        };
         let every = self.system.intervals.get(&check).map_or(every, |own| i64::from(*own));
         let usual = (if every == 1 { 1 } else { 2 }..7).find(|day| self.is_open(*day)).unwrap_or(2);
         let last = habit.last.get(&check).copied().unwrap_or(usual);
@@ -132,23 +139,32 @@ impl<'a> Story<'a> {
         let due = |check| self.due(habit, check, day);
         let mut visit = Visit { all_fine: due(Check::LookIn), ..Visit::default() };
         if due(Check::Readings) {
-            let drifted = |(start, drift): (f64, f64), seed: f64| start + drift * since_change as f64 + 0.03 * wobble(day, seed);
+            let drifted =
+                |(start, drift): (f64, f64), seed: f64| start + drift * since_change as f64 + 0.03 * wobble(day, seed);
             visit.ph = habit.ph.map(|ph| drifted(ph, 1.0)).map(|ph| if habit.kit { kit(ph) } else { meter(ph) });
             visit.ec = habit.ec.map(|ec| reading(drifted(ec, 2.0), habit.scale));
-            visit.temperature = habit.ph.map(|_| Celsius::nearest(((habit.warm + 0.6 * wobble(day, 3.0)) * 10.0).round() / 10.0));
+            visit.temperature =
+                habit.ph.map(|_| Celsius::constant(((habit.warm + 0.6 * wobble(day, 3.0)) * 10.0).round() / 10.0));
         }
         if due(Check::Level) {
             visit.level = Some(self.level(*volume));
             let room = (self.system.reservoir.working.get() - *volume).min(habit.most);
             if day >= habit.topped && room > 0.3 {
                 let litres = (room * 10.0).round() / 10.0;
-                let water = if habit.feed { TopOffWater::Feed { ec: habit.ec.map(|(ec, _)| Conductivity::nearest(ec * 0.8)) } } else { TopOffWater::Plain };
-                visit.top_off = Some(TopOff { litres: Litres::nearest(litres), water });
+                let water = if habit.feed {
+                    TopOffWater::Feed { ec: habit.ec.map(|(ec, _)| Conductivity::constant(ec * 0.8)) }
+                } else {
+                    TopOffWater::Plain
+                };
+                visit.top_off = Some(TopOff { litres: Litres::constant(litres), water });
                 *volume += litres;
             }
         }
         if due(Check::WaterGlass) {
-            visit.glass = Some(WaterGlass { clarity: if day % 2 == 0 { Clarity::Clear } else { Clarity::Tinted }, smell: Some(Smell::Fresh) });
+            visit.glass = Some(WaterGlass {
+                clarity: if day % 2 == 0 { Clarity::Clear } else { Clarity::Tinted },
+                smell: Some(Smell::Fresh),
+            });
         }
         if due(Check::Roots) {
             visit.roots = Some(Roots::default());
@@ -156,7 +172,17 @@ impl<'a> Story<'a> {
         if due(Check::Plants) {
             visit.plants = Some(Plants::default());
         }
-        for check in [Check::Pests, Check::Stone, Check::Filters, Check::Sprayers, Check::WipeDown, Check::Light, Check::Calibrate, Check::Pollinate, Check::TieUp] {
+        for check in [
+            Check::Pests,
+            Check::Stone,
+            Check::Filters,
+            Check::Sprayers,
+            Check::WipeDown,
+            Check::Light,
+            Check::Calibrate,
+            Check::Pollinate,
+            Check::TieUp,
+        ] {
             let only_where_named = matches!(check, Check::Pollinate | Check::TieUp) && !habit.last.contains_key(&check);
             if due(check) && !only_where_named {
                 visit.done.push(check);
@@ -167,28 +193,33 @@ impl<'a> Story<'a> {
 
     /// A level as it would be read here: a height where the vessel has one.
     fn level(&self, volume: f64) -> LevelReading {
-        let volume = Litres::nearest(volume);
+        let volume = Litres::constant(volume);
         match self.system.reservoir.shape.height_of(volume) {
-            Some(height) => LevelReading::Height { height_mm: Millimetres::nearest(height.get().round()), pump_ran: true },
-            None => LevelReading::Volume { litres: Litres::nearest((volume.get() * 10.0).round() / 10.0), pump_ran: true },
+            Some(height) => {
+                LevelReading::Height { height_mm: Millimetres::constant(height.get().round()), pump_ran: true }
+            }
+            None => {
+                LevelReading::Volume { litres: Litres::constant((volume.get() * 10.0).round() / 10.0), pump_ran: true }
+            }
         }
     }
 }
 
 /// A pH off a meter.
 pub fn meter(ph: f64) -> PhReading {
-    PhReading::Meter(Ph::nearest((ph * 100.0).round() / 100.0))
+    PhReading::Meter(Ph::constant((ph * 100.0).round() / 100.0))
 }
 
 /// A pH off a drop kit with colours half a unit apart.
 pub fn kit(ph: f64) -> PhReading {
     let low = (ph * 2.0).floor() / 2.0;
-    PhReading::Kit { low: Ph::nearest(low), high: Ph::nearest(low + 0.5) }
+    PhReading::Kit { low: Ph::constant(low), high: Ph::constant(low + 0.5) }
 }
 
 /// An EC as it stands on a meter with that scale.
 pub fn reading(ec: f64, scale: EcScale) -> EcReading {
     let value = ec * scale.per_ms_cm();
-    let value = if scale == EcScale::MilliSiemens { (value * 100.0).round() / 100.0 } else { (value / 10.0).round() * 10.0 };
+    let value =
+        if scale == EcScale::MilliSiemens { (value * 100.0).round() / 100.0 } else { (value / 10.0).round() * 10.0 };
     EcReading { value, scale, compensated: true }
 }

@@ -10,7 +10,9 @@ use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use jiff::{Timestamp, Zoned};
 use mopsel_core::Refusal;
-use mopsel_store::{NewCard, Store, StoreError};
+use mopsel_core::fact::{Actor, NewCard};
+use mopsel_core::gate::Command;
+use mopsel_store::{Store, StoreError};
 use uuid::Uuid;
 
 use crate::Clock;
@@ -53,15 +55,15 @@ pub async fn fill(store: &Store, now: Timestamp) -> Result<(), DemoError> {
     let now: Zoned = now.to_zoned(TimeZone::get(ZONE)?);
     let cast = Cast::new(&now)?;
     for card in cast.cards() {
-        store.create_card(card, now.timestamp()).await?;
+        store.submit(&Command::MakeCard(Box::new(card.clone())), &Actor::default(), now.timestamp()).await?;
     }
     for (system, entries) in stories::all(&cast, &now)? {
-        store.append_all(id(system), cast.system(system)?, &entries, now.timestamp()).await?;
+        store.fill(id(system), &entries, now.timestamp()).await?;
     }
     Ok(())
 }
 
 /// A card of the demo by its name.
-fn new_card(name: &str, parent: Option<&str>, card: mopsel_core::card::Card) -> NewCard {
+fn new_card(name: &str, parent: Option<&str>, card: mopsel_core::fact::card::Card) -> NewCard {
     NewCard { id: id(name), parent: parent.map(id), card }
 }

@@ -4,12 +4,14 @@ use super::cards::Cast;
 use super::habit::{Habit, Story, kit, meter, reading};
 use jiff::Zoned;
 use mopsel_core::Refusal;
-use mopsel_core::care::Check;
-use mopsel_core::log::{Body, Change, Clarity, Correction, Entry, PlantSign, Plants, RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass};
-use mopsel_core::mixing::{Amount, ProductKind, shipped_id};
-use mopsel_core::quantity::{Celsius, EcScale, Litres, Millilitres, Name, Note, Ph};
+use mopsel_core::fact::{
+    Body, Change, Clarity, Correction, Entry, PlantSign, Plants, RootAnswers, Roots, Running, Smell, Treatment,
+    TreatmentKind, Used, Visit, WaterGlass,
+};
+use mopsel_core::mixing::{ProductKind, shipped_id};
+use mopsel_core::quantity::{Amount, Celsius, EcScale, Litres, Millilitres, Name, Note, Ph};
 use mopsel_core::reservoir::LevelReading;
-use mopsel_core::system::PortSet;
+use mopsel_core::system::{Check, PortSet};
 use std::collections::BTreeMap;
 
 /// Every system with its log.
@@ -58,7 +60,12 @@ fn note(text: &str) -> Option<Note> {
 
 /// A refill is wanted; at most 25 mm of it.
 fn window_crate(story: &mut Story<'_>) {
-    story.live(&Habit { most: 2.4, topped: 9, ec: Some((1.45, -0.005)), ..habit(&[(Check::Level, 1), (Check::Readings, 1), (Check::Calibrate, 12)], 16, 0.42) });
+    story.live(&Habit {
+        most: 2.4,
+        topped: 9,
+        ec: Some((1.45, -0.005)),
+        ..habit(&[(Check::Level, 1), (Check::Readings, 1), (Check::Calibrate, 12)], 16, 0.42)
+    });
 }
 
 /// Green on one jar's wall, and nothing left in the water to feed on.
@@ -75,7 +82,7 @@ fn shelf_jars(story: &mut Story<'_>) {
         glass,
         ph: Some(meter(6.42)),
         ec: Some(reading(0.42, EcScale::MilliSiemens)),
-        temperature: Some(Celsius::nearest(21.2)),
+        temperature: Some(Celsius::constant(21.2)),
         note: note("Green on the wall of jar 3, where the sleeve is torn."),
         ..Visit::default()
     };
@@ -89,11 +96,22 @@ fn corner_tower(story: &mut Story<'_>) {
         ec: None,
         feed: true,
         ph: Some((6.1, 0.03)),
-        ..habit(&[(Check::WipeDown, 12), (Check::Readings, 8), (Check::Level, 4), (Check::WaterGlass, 4), (Check::Plants, 4), (Check::Roots, 4)], 9, 2.1)
+        ..habit(
+            &[
+                (Check::WipeDown, 12),
+                (Check::Readings, 8),
+                (Check::Level, 4),
+                (Check::WaterGlass, 4),
+                (Check::Plants, 4),
+                (Check::Roots, 4),
+            ],
+            9,
+            2.1,
+        )
     });
     let visit = Visit {
         ph: Some(kit(7.2)),
-        temperature: Some(Celsius::nearest(21.0)),
+        temperature: Some(Celsius::constant(21.0)),
         plants: Some(Plants::default()),
         note: note("Two of us read the colour: between 7.0 and 7.5."),
         ..Visit::default()
@@ -106,7 +124,12 @@ fn blue_raft(story: &mut Story<'_>) {
     story.live(&Habit { ph: None, ec: None, feed: true, ..habit(&[(Check::Level, 4)], 13, 1.3) });
     let signs = |signs: &[PlantSign]| Some(Plants { signs: signs.to_vec(), ports: Some(PortSet::range(5, 6)) });
     let look = |plants, text: &str| Body::Visit(Visit { plants, note: note(text), ..Visit::default() });
-    story.tell(33, (10, 15), "M. K.", look(signs(&[PlantSign::ClustersUnderLeaves]), "Aphids under two chard leaves. Dabbed off with sticky tape."));
+    story.tell(
+        33,
+        (10, 15),
+        "M. K.",
+        look(signs(&[PlantSign::ClustersUnderLeaves]), "Aphids under two chard leaves. Dabbed off with sticky tape."),
+    );
     story.tell(30, (10, 20), "Wren", look(signs(&[PlantSign::ClustersUnderLeaves]), "A few left. Tape again."));
     story.tell(27, (10, 10), "Wren", look(Some(Plants::default()), "None found on any leaf."));
     story.tell(20, (10, 5), "Wren", look(Some(Plants::default()), "Still none: closed."));
@@ -116,7 +139,8 @@ fn blue_raft(story: &mut Story<'_>) {
 fn corrected(story: &mut Story<'_>, days_ago: i64, from: f64, ml: f64, to: f64) {
     let Ok(name) = Name::new("pH down") else { return };
     let dosed = Used { product: shipped_id("ph_down"), name, what: ProductKind::PhDown, amount: Amount::ml(ml) };
-    let dose = Correction { from: meter(from), aim: Ph::nearest(6.0), dosed, litres: Litres::nearest(92.0), note: None };
+    let dose =
+        Correction { from: meter(from), aim: Ph::constant(6.0), dosed, litres: Litres::constant(92.0), note: None };
     story.tell(days_ago, (10, 0), "Ansa", Body::Correction(dose));
     story.tell(days_ago, (10, 25), "Ansa", Body::Visit(Visit { ph: Some(meter(to)), ..Visit::default() }));
 }
@@ -126,16 +150,24 @@ fn loft_rails(story: &mut Story<'_>) {
     corrected(story, 44, 6.7, 5.0, 6.4);
     corrected(story, 29, 6.6, 4.5, 6.3);
     corrected(story, 16, 6.8, 7.0, 6.4);
-    story.live(&Habit { ec: Some((1.42, -0.008)), feed: true, ..habit(&[(Check::Calibrate, 41), (Check::Readings, 2), (Check::Filters, 1)], 8, 3.4) });
+    story.live(&Habit {
+        ec: Some((1.42, -0.008)),
+        feed: true,
+        ..habit(&[(Check::Calibrate, 41), (Check::Readings, 2), (Check::Filters, 1)], 8, 3.4)
+    });
 }
 
 /// The controller's pH and the hand meter's differ by 0.4.
 fn reading_room_rack(story: &mut Story<'_>) {
-    story.live(&Habit { ph: Some((5.85, 0.015)), feed: true, ..habit(&[(Check::Calibrate, 12), (Check::Level, 3)], 6, 2.0) });
+    story.live(&Habit {
+        ph: Some((5.85, 0.015)),
+        feed: true,
+        ..habit(&[(Check::Calibrate, 12), (Check::Level, 3)], 6, 2.0)
+    });
     let visit = Visit {
         ph: Some(meter(6.0)),
         ec: Some(reading(1.46, EcScale::MilliSiemens)),
-        temperature: Some(Celsius::nearest(20.9)),
+        temperature: Some(Celsius::constant(20.9)),
         note: note("The controller shows pH 6.4, the hand meter 6.0. Cross-check at the next calibration."),
         ..Visit::default()
     };
@@ -147,28 +179,69 @@ fn propagation_tote(story: &mut Story<'_>) {
     story.live(&Habit {
         ec: Some((0.92, -0.004)),
         warm: 22.8,
-        ..habit(&[(Check::Roots, 13), (Check::Calibrate, 12), (Check::Level, 2), (Check::Readings, 2), (Check::WaterGlass, 5)], 20, 0.7)
+        ..habit(
+            &[
+                (Check::Roots, 13),
+                (Check::Calibrate, 12),
+                (Check::Level, 2),
+                (Check::Readings, 2),
+                (Check::WaterGlass, 5),
+            ],
+            20,
+            0.7,
+        )
     });
-    let rot = |slime: bool| Some(Roots { answers: RootAnswers { stick_together: true, slime_or_browning: slime, ..RootAnswers::default() }, ports: Some(PortSet::range(7, 8)) });
+    let rot = |slime: bool| {
+        Some(Roots {
+            answers: RootAnswers { stick_together: true, slime_or_browning: slime, ..RootAnswers::default() },
+            ports: Some(PortSet::range(7, 8)),
+        })
+    };
     let dry = Running { outlets_wet: Some(false), ..Running::default() };
-    story.tell(9, (9, 40), "Ansa", Body::Visit(Visit { running: Some(dry), note: note("Sprayer at ports 7 and 8 dry: clogged. Cleared after an hour."), ..Visit::default() }));
+    story.tell(
+        9,
+        (9, 40),
+        "Ansa",
+        Body::Visit(Visit {
+            running: Some(dry),
+            note: note("Sprayer at ports 7 and 8 dry: clogged. Cleared after an hour."),
+            ..Visit::default()
+        }),
+    );
     let wet = Running { outlets_wet: Some(true), water_sounds_right: Some(true), ..Running::default() };
     story.tell(9, (11, 0), "Ansa", Body::Visit(Visit { running: Some(wet), ..Visit::default() }));
-    story.tell(6, (9, 30), "Wren", Body::Visit(Visit { roots: rot(true), note: note("Slime on the roots in two ports."), ..Visit::default() }));
-    let bath = |what, ml: f64, text: &str| Body::Treatment(Treatment { what, amount_ml: Some(Millilitres::nearest(ml)), ports: None, note: note(text) });
-    story.tell(5, (9, 15), "Wren", bath(TreatmentKind::RootBath, 300.0, "Ten minutes each, 3 % peroxide in two parts of water."));
+    story.tell(
+        6,
+        (9, 30),
+        "Wren",
+        Body::Visit(Visit { roots: rot(true), note: note("Slime on the roots in two ports."), ..Visit::default() }),
+    );
+    let bath = |what, ml: f64, text: &str| {
+        Body::Treatment(Treatment { what, amount_ml: Some(Millilitres::constant(ml)), ports: None, note: note(text) })
+    };
+    story.tell(
+        5,
+        (9, 15),
+        "Wren",
+        bath(TreatmentKind::RootBath, 300.0, "Ten minutes each, 3 % peroxide in two parts of water."),
+    );
     let fresh = Change {
-        heel: Some(Litres::nearest(3.0)),
+        heel: Some(Litres::constant(3.0)),
         ph: Some(meter(5.9)),
         ec: Some(reading(0.9, EcScale::MilliSiemens)),
-        temperature: Some(Celsius::nearest(21.0)),
+        temperature: Some(Celsius::constant(21.0)),
         note: note("Cleaned, all twelve sprayers seen running."),
-        ..Change::full(Litres::nearest(34.0))
+        ..Change::full(Litres::constant(34.0))
     };
     story.tell(5, (10, 20), "Wren", Body::Change(fresh));
     story.tell(5, (11, 0), "Wren", bath(TreatmentKind::PeroxideDose, 136.0, "4 mL of 3 % for each litre."));
     story.tell(4, (9, 30), "Wren", Body::Visit(Visit { roots: rot(true), ..Visit::default() }));
-    story.tell(2, (9, 45), "Wren", Body::Visit(Visit { roots: rot(true), note: note("No worse; new white tips on port 8."), ..Visit::default() }));
+    story.tell(
+        2,
+        (9, 45),
+        "Wren",
+        Body::Visit(Visit { roots: rot(true), note: note("No worse; new white tips on port 8."), ..Visit::default() }),
+    );
 }
 
 /// Drinks about 17 L a day; salts gather.
@@ -181,28 +254,47 @@ fn bucket_row(story: &mut Story<'_>) {
         scale: EcScale::Ppm500,
         ec: Some((2.2, 0.015)),
         ph: Some((5.8, 0.02)),
-        ..habit(&[(Check::Level, 3), (Check::Readings, 4), (Check::Pollinate, 1), (Check::TieUp, 3), (Check::Calibrate, 12)], 4, 17.0)
+        ..habit(
+            &[
+                (Check::Level, 3),
+                (Check::Readings, 4),
+                (Check::Pollinate, 1),
+                (Check::TieUp, 3),
+                (Check::Calibrate, 12),
+            ],
+            4,
+            17.0,
+        )
     });
-    let level = |litres: f64| Some(LevelReading::Volume { litres: Litres::nearest(litres), pump_ran: true });
+    let level = |litres: f64| Some(LevelReading::Volume { litres: Litres::constant(litres), pump_ran: true });
     let seen = |litres: f64, ec: f64, ph: f64| Visit {
         level: level(litres),
         ec: Some(reading(ec, EcScale::Ppm500)),
         ph: Some(meter(ph)),
-        temperature: Some(Celsius::nearest(22.4)),
+        temperature: Some(Celsius::constant(22.4)),
         ..Visit::default()
     };
     story.tell(2, (8, 20), "Wren", Body::Visit(seen(111.6, 2.36, 5.98)));
-    story.tell(1, (8, 25), "Wren", Body::Visit(Visit { note: note("Top-off reservoir stood empty."), ..seen(95.0, 2.52, 6.0) }));
+    story.tell(
+        1,
+        (8, 25),
+        "Wren",
+        Body::Visit(Visit { note: note("Top-off reservoir stood empty."), ..seen(95.0, 2.52, 6.0) }),
+    );
 }
 
 /// Lowest leaves yellow, EC low: nitrogen short, seen yesterday.
 fn bean_table(story: &mut Story<'_>) {
-    story.live(&Habit { scale: EcScale::Ppm500, ec: Some((1.78, -0.02)), ..habit(&[(Check::Readings, 4), (Check::Calibrate, 12), (Check::Plants, 8)], 12, 1.9) });
+    story.live(&Habit {
+        scale: EcScale::Ppm500,
+        ec: Some((1.78, -0.02)),
+        ..habit(&[(Check::Readings, 4), (Check::Calibrate, 12), (Check::Plants, 8)], 12, 1.9)
+    });
     let visit = Visit {
         plants: Some(Plants { signs: vec![PlantSign::LowerLeavesYellow], ports: Some(PortSet::range(3, 11)) }),
         ec: Some(reading(1.1, EcScale::Ppm500)),
         ph: Some(meter(6.1)),
-        temperature: Some(Celsius::nearest(21.5)),
+        temperature: Some(Celsius::constant(21.5)),
         note: note("Lowest leaves of nine plants pale all over; new growth is green."),
         ..Visit::default()
     };
@@ -214,6 +306,16 @@ fn mat_bench(story: &mut Story<'_>) {
     story.live(&Habit {
         scale: EcScale::Ppm500,
         ec: Some((1.25, -0.005)),
-        ..habit(&[(Check::LookIn, 0), (Check::Level, 0), (Check::Readings, 0), (Check::WaterGlass, 0), (Check::Calibrate, 12)], 5, 0.6)
+        ..habit(
+            &[
+                (Check::LookIn, 0),
+                (Check::Level, 0),
+                (Check::Readings, 0),
+                (Check::WaterGlass, 0),
+                (Check::Calibrate, 12),
+            ],
+            5,
+            0.6,
+        )
     });
 }

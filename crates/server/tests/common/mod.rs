@@ -1,7 +1,7 @@
 //! The real program on a free port, and a client to talk to it.
 #![allow(dead_code, clippy::unwrap_used, missing_docs)]
 
-use reqwest::{Client, Response};
+use reqwest::{Client, RequestBuilder, Response};
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader};
 use std::path::PathBuf;
@@ -17,10 +17,27 @@ pub struct Running {
     folder: Option<TempDir>,
 }
 
+/// A request with a body. Who acts is never in it: `by` is said in the header.
+fn said(request: RequestBuilder, body: &Value) -> RequestBuilder {
+    let mut body = body.clone();
+    let by = body.as_object_mut().and_then(|body| body.remove("by"));
+    let request = request.json(&body);
+    match by.as_ref().map(|by| by.as_str().unwrap_or_default()) {
+        Some(by) => request.header("Mopsel-Person", by),
+        None => request,
+    }
+}
+
 impl Running {
     pub fn start(arguments: &[&str], folder: TempDir) -> Self {
         let file = folder.path().join("mopsel.db");
-        let mut child = Command::new(env!("CARGO_BIN_EXE_mopsel")).args(arguments).args(["--port", "0", "--db"]).arg(&file).stdout(Stdio::piped()).spawn().unwrap();
+        let mut child = Command::new(env!("CARGO_BIN_EXE_mopsel"))
+            .args(arguments)
+            .args(["--port", "0", "--db"])
+            .arg(&file)
+            .stdout(Stdio::piped())
+            .spawn()
+            .unwrap();
         let mut line = String::new();
         BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
         let base = line.trim().rsplit(' ').next().unwrap().to_owned();
@@ -49,18 +66,33 @@ impl Running {
         self.child.wait().unwrap();
     }
 
+    /// Gets an address; `?by=` is said in the header in which a device says who acts.
     pub async fn get(&self, path: &str) -> Value {
-        let response = self.client.get(format!("{}{path}", self.base)).send().await.unwrap();
+        let (path, by) = path.split_once("?by=").map_or((path, None), |(path, by)| (path, Some(by)));
+        let request = self.client.get(format!("{}{path}", self.base));
+        let request = if let Some(by) = by { request.header("Mopsel-Person", by) } else { request };
+        let response = request.send().await.unwrap();
         assert!(response.status().is_success(), "{path}: {}", response.status());
         response.json().await.unwrap()
     }
 
+    /// A request that is made, not yet sent.
+    pub fn posting(&self, path: &str, body: &Value) -> RequestBuilder {
+        said(self.client.post(format!("{}{path}", self.base)), body)
+    }
+
     pub async fn post(&self, path: &str, body: &Value) -> Response {
-        self.client.post(format!("{}{path}", self.base)).json(body).send().await.unwrap()
+        self.posting(path, body).send().await.unwrap()
     }
 
     pub async fn put(&self, path: &str, body: &Value) -> Response {
-        self.client.put(format!("{}{path}", self.base)).json(body).send().await.unwrap()
+        said(self.client.put(format!("{}{path}", self.base)), body).send().await.unwrap()
+    }
+
+    /// Takes something away, as somebody.
+    pub async fn delete(&self, path: &str, by: &str) -> Response {
+        let request = self.client.delete(format!("{}{path}", self.base));
+        request.header("Mopsel-Person", by).send().await.unwrap()
     }
 
     /// Posts, and gives the status with the body.
@@ -72,13 +104,19 @@ impl Running {
     /// The id of a system of the demo by its name.
     pub async fn system(&self, name: &str) -> String {
         let round = self.get("/api/round").await;
-        round["systems"].as_array().unwrap().iter().find(|s| s["name"] == name).unwrap()["id"].as_str().unwrap().to_owned()
+        round["systems"].as_array().unwrap().iter().find(|s| s["name"] == name).unwrap()["id"]
+            .as_str()
+            .unwrap()
+            .to_owned()
     }
 
     /// The id of a person at a system's place.
     pub async fn person(&self, system: &str, name: &str) -> String {
         let view = self.get(&format!("/api/systems/{system}")).await;
-        view["people"].as_array().unwrap().iter().find(|p| p["body"]["name"] == name).unwrap()["id"].as_str().unwrap().to_owned()
+        view["people"].as_array().unwrap().iter().find(|p| p["body"]["name"] == name).unwrap()["id"]
+            .as_str()
+            .unwrap()
+            .to_owned()
     }
 
     /// Sets up a place with a caretaker and a still-water tub; gives the person's and the system's id.

@@ -1,0 +1,67 @@
+//! Who acts: made once for each request, from what the device says of itself and of the person that
+//! was picked on it. Bodies and queries never say it. When there is a sign-in, it is checked here and
+//! nowhere else.
+
+use crate::Problem;
+use crate::book::{Book, Pages};
+use actix_web::dev::Payload;
+use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
+use mopsel_core::fact::Actor;
+use mopsel_core::message::typed;
+use mopsel_core::quantity::Name;
+use mopsel_core::words::Reader;
+use mopsel_core::{Refusal, refuse};
+use std::future::Future;
+use std::pin::Pin;
+use uuid::Uuid;
+
+/// The header that names the person who was picked on this device.
+pub const PERSON: &str = "mopsel-person";
+/// The header in which a device says what it is called.
+pub const DEVICE: &str = "mopsel-device";
+
+/// The actor of a request.
+pub struct Who(pub Actor);
+
+impl FromRequest for Who {
+    type Error = Problem;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let request = request.clone();
+        Box::pin(async move {
+            let text = |name: &str| request.headers().get(name).and_then(|value| value.to_str().ok());
+            let person = text(PERSON).filter(|text| !text.is_empty()).map(person).transpose()?;
+            let device = text(DEVICE).and_then(|text| Name::new(text).ok()).map(String::from);
+            let book = request.app_data::<web::Data<Book>>().cloned();
+            let book = book.ok_or_else(|| Problem::not_found("book"))?;
+            let pages = book.open().await?;
+            let actor = actor(&pages, person, device);
+            request.extensions_mut().insert(reader(&pages, &actor));
+            Ok(Self(actor))
+        })
+    }
+}
+
+fn person(text: &str) -> Result<Uuid, Problem> {
+    Uuid::parse_str(text).map_err(|_| refuse!("person_unreadable", found = typed(text)).at(Refusal::ACTOR).into())
+}
+
+/// An actor as the book knows them. Somebody whom it does not know reads like anybody, and writes
+/// nothing: the gate asks again, inside the transaction. In a book that is empty nobody can be known,
+/// and a device that remembers somebody of another book may still set it up.
+fn actor(pages: &Pages, person: Option<Uuid>, device: Option<String>) -> Actor {
+    match person.and_then(|id| Some((id, pages.person(id)?))) {
+        Some((id, (known, place))) => Actor { device, ..Actor::new(id, known.role, place) },
+        None => Actor { person: person.filter(|_| pages.has_people()), device, ..Actor::default() },
+    }
+}
+
+/// What an actor reads, where no system says more.
+fn reader(pages: &Pages, actor: &Actor) -> Reader {
+    let person = actor.person.and_then(|id| pages.person(id));
+    let own = person.and_then(|(person, _)| person.units);
+    let place = person.and_then(|(_, place)| pages.places.get(&place)).map(|place| place.place.units);
+    let ec = person.and_then(|(person, _)| person.ec_scale).unwrap_or_default();
+    Reader::new(own.or(place).unwrap_or_default(), ec, actor)
+}

@@ -1,0 +1,25 @@
+//! What the API answers with: the shapes, and how each is made from the book. This is where messages
+//! become sentences, for the reader of the answer.
+
+mod card;
+mod log;
+mod round;
+mod system;
+
+pub use card::{CardView, PlaceView, people_of, places};
+pub use log::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
+pub use round::{Round, round};
+pub use system::{SystemView, system_view};
+
+use crate::Problem;
+use crate::book::{Pages, SystemFile};
+use mopsel_core::fact::Actor;
+use mopsel_core::words::Speaker;
+
+/// A speaker for the reader of a system's words.
+///
+/// # Errors
+/// Not found.
+pub fn speaker(pages: &Pages, actor: &Actor, file: &SystemFile) -> Result<Speaker, Problem> {
+    Ok(Speaker::new(pages.reader(actor, file, pages.place_of(file)?)))
+}

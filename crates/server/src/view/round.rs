@@ -1,0 +1,179 @@
+//! The round.
+
+use crate::Problem;
+use crate::book::{Pages, PlaceFile, SystemFile};
+use jiff::{Timestamp, Zoned};
+use mopsel_core::care::{Standing, Task, Urgency, pressing, tasks};
+use mopsel_core::crop::Planting;
+use mopsel_core::drawing::{Section, section};
+use mopsel_core::fact::Actor;
+use mopsel_core::quantity::UnitSystem;
+use mopsel_core::situation::Situation;
+use mopsel_core::system::{Check, Kind};
+use mopsel_core::words::Speaker;
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A system on the round.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RoundSystem {
+    /// Its id.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+    /// Its place's id.
+    pub place: Uuid,
+    /// Its place's name.
+    pub place_name: String,
+    /// The units in which it is spoken of.
+    pub units: UnitSystem,
+    /// Its kind.
+    pub kind: Kind,
+    /// Its kind in words.
+    pub kind_name: String,
+    /// What grows in it, in words.
+    pub growing: String,
+    /// Its drawing.
+    pub section: Section,
+    /// The task with the least margin; `None` where nothing was ever due.
+    pub pressing: Option<Task<String>>,
+    /// Tasks that are late or due today.
+    pub due: usize,
+    /// Whether root rot is open on this water.
+    pub suspect: bool,
+    /// Whether its water is being changed.
+    pub changing: bool,
+}
+
+/// A task of today, with its system.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct TodayTask {
+    /// At which system.
+    pub system: Uuid,
+    /// Its name.
+    pub system_name: String,
+    /// The task, as far as a line of the list shows it.
+    pub task: TaskLine,
+}
+
+/// A task in one line.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct TaskLine {
+    /// What it is, stable from day to day.
+    pub code: &'static str,
+    /// What to do, in a few words.
+    pub name: String,
+    /// The routine check that it is, if it is one.
+    pub check: Option<Check>,
+    /// Days late.
+    pub days_late: i32,
+    /// Where it stands.
+    pub standing: Standing,
+    /// Days left until lateness starts to cost plants.
+    pub margin_days: f64,
+    /// How loudly it asks.
+    pub urgency: Urgency,
+}
+
+impl TaskLine {
+    fn new(task: &Task, speaker: &Speaker) -> Self {
+        Self {
+            code: task.code,
+            name: speaker.say(&task.name),
+            check: task.check,
+            days_late: task.days_late,
+            standing: task.standing,
+            margin_days: task.margin_days,
+            urgency: task.urgency,
+        }
+    }
+}
+
+/// The round.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Round {
+    /// When it was made.
+    #[schema(value_type = String, format = DateTime)]
+    pub now: Timestamp,
+    /// The date, in words, at the first place.
+    pub today: String,
+    /// All systems, least margin first.
+    pub systems: Vec<RoundSystem>,
+    /// What is late or due today, late first, each by margin.
+    pub tasks: Vec<TodayTask>,
+}
+
+/// The round over all systems that are not put away.
+///
+/// # Errors
+/// When a system's place is missing from the book.
+pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> Result<Round, Problem> {
+    let calibrations = pages.calibrations();
+    let local = |(id, place): (&Uuid, &PlaceFile)| (*id, at.to_zoned(place.zone.clone()));
+    let nows: BTreeMap<Uuid, Zoned> = pages.places.iter().map(local).collect();
+    let mut systems = Vec::with_capacity(pages.systems.len());
+    let mut today = Vec::new();
+    for file in pages.systems.values().filter(|file| !file.card.archived) {
+        let place = pages.place_of(file)?;
+        let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
+        let situation = pages.situation(actor, file, place, now, &calibrations);
+        let speaker = Speaker::new(pages.reader(actor, file, place));
+        let all = tasks(&situation);
+        let before = today.len();
+        let due = all.iter().filter(|task| task.standing <= Standing::Today);
+        today.extend(due.map(|task| TodayTask {
+            system: file.card.id,
+            system_name: file.system.name.as_str().to_owned(),
+            task: TaskLine::new(task, &speaker),
+        }));
+        let due = today.len() - before;
+        let pressing = pressing(&all).cloned();
+        let changing = changing.contains(&file.card.id);
+        systems.push(round_system(file, place, &situation, &speaker, pressing, due, changing));
+    }
+    systems.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
+    let order = |a: &TodayTask, b: &TodayTask| {
+        a.task.standing.cmp(&b.task.standing).then(a.task.margin_days.total_cmp(&b.task.margin_days))
+    };
+    today.sort_by(order);
+    let first = nows.values().next().cloned().unwrap_or_else(|| at.to_zoned(jiff::tz::TimeZone::UTC));
+    Ok(Round { now: at, today: first.strftime("%A %-d %B %Y").to_string(), systems, tasks: today })
+}
+
+fn margin(system: &RoundSystem) -> f64 {
+    system.pressing.as_ref().map_or(f64::INFINITY, |task| task.margin_days)
+}
+
+fn round_system(
+    file: &SystemFile,
+    place: &PlaceFile,
+    situation: &Situation<'_>,
+    speaker: &Speaker,
+    pressing: Option<Task>,
+    due: usize,
+    changing: bool,
+) -> RoundSystem {
+    RoundSystem {
+        id: file.card.id,
+        name: file.system.name.as_str().to_owned(),
+        place: file.place,
+        place_name: place.place.name.as_str().to_owned(),
+        units: speaker.reader().units,
+        kind: file.system.kind,
+        kind_name: speaker.say(&file.system.kind.name()),
+        growing: growing(&file.plantings),
+        section: section(situation),
+        pressing: pressing.map(|task| task.map(&|message| speaker.say(&message))),
+        due,
+        suspect: file.known.cases.root_rot().is_some(),
+        changing,
+    }
+}
+
+fn growing(plantings: &[Planting]) -> String {
+    let mut names: Vec<&str> = plantings.iter().map(|planting| planting.crop.as_str()).collect();
+    names.dedup();
+    names.join(", ")
+}

@@ -1,0 +1,214 @@
+//! A system's page.
+
+use super::{CardView, people_of};
+use crate::Problem;
+use crate::book::Pages;
+use jiff::Timestamp;
+use mopsel_core::calendar::days_between;
+use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
+use mopsel_core::care::{Task, tasks};
+use mopsel_core::crop::EcTarget;
+use mopsel_core::drawing::{Section, section};
+use mopsel_core::fact::card::{Meter, Place};
+use mopsel_core::fact::{Actor, Entry};
+use mopsel_core::figures::FIGURES;
+use mopsel_core::forecast;
+use mopsel_core::message::{Message, Param, Unit};
+use mopsel_core::quantity::{EcScale, Litres, UnitSystem};
+use mopsel_core::refill::limit_from;
+use mopsel_core::say;
+use mopsel_core::situation::Situation;
+use mopsel_core::system::System;
+use mopsel_core::trend::{Trend, trends};
+use mopsel_core::verdict::{Room, Verdict, judge_state};
+use mopsel_core::words::Speaker;
+use serde::Serialize;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// What was last known of one thing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "the names say it")]
+pub enum LastOf {
+    Level,
+    Temperature,
+    Ph,
+    Ec,
+    Premixed,
+    Roots,
+}
+
+/// The last value of something, as it is said.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LastValue {
+    /// What was measured.
+    pub subject: LastOf,
+    /// As it is said, with its unit.
+    pub said: String,
+    /// When, in words.
+    pub when: String,
+}
+
+/// A verdict with the time of what it is about.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct StandingVerdict {
+    /// When the finding was made, in words.
+    pub when: String,
+    /// The verdict.
+    pub verdict: Verdict<String>,
+}
+
+/// How fast a system drinks.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Drinking {
+    /// Litres a day.
+    pub a_day: Litres,
+    /// From how many intervals.
+    pub intervals: usize,
+    /// In a sentence.
+    pub said: String,
+}
+
+/// Everything on a system's page but its log.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct SystemView {
+    /// The card.
+    pub card: CardView,
+    /// What the card says.
+    pub system: System,
+    /// Its kind in words.
+    pub kind_name: String,
+    /// Its place's card.
+    pub place: CardView,
+    /// What the place says.
+    pub place_body: Place,
+    /// The date there.
+    #[schema(value_type = String, format = Date)]
+    pub today: jiff::civil::Date,
+    /// The people of its place.
+    pub people: Vec<CardView>,
+    /// The meter that is used.
+    pub meter: Option<Meter>,
+    /// Its plantings, those put away among them.
+    pub plantings: Vec<CardView>,
+    /// Its drawing.
+    pub section: Section,
+    /// Everything to do, least margin first.
+    pub tasks: Vec<Task<String>>,
+    /// What the last findings mean.
+    pub verdicts: Vec<StandingVerdict>,
+    /// The last value of each measured thing.
+    pub last: Vec<LastValue>,
+    /// The strength that suits what grows here.
+    pub ec_target: Option<EcTarget<String>>,
+    /// How fast it drinks.
+    pub drinking: Option<Drinking>,
+    /// What may be added now.
+    pub room: Option<Room<String>>,
+    /// Its readings over the last ten weeks.
+    pub trends: Vec<Trend>,
+    /// What the way it is topped off does to its strength.
+    pub top_off: Option<TopOffAdvice<String>>,
+    /// The units that its reader reads.
+    pub units: UnitSystem,
+    /// The EC scale that its reader reads.
+    pub ec_scale: EcScale,
+}
+
+/// The page of a system.
+///
+/// # Errors
+/// Not found.
+pub fn system_view(
+    pages: &Pages,
+    id: Uuid,
+    entries: &[Entry],
+    at: Timestamp,
+    actor: &Actor,
+) -> Result<SystemView, Problem> {
+    let file = pages.system(id)?;
+    let place = pages.place_of(file)?;
+    let now = at.to_zoned(place.zone.clone());
+    let s = pages.situation(actor, file, place, &now, &pages.calibrations());
+    let speaker = Speaker::new(pages.reader(actor, file, place));
+    let say = |message: Message| speaker.say(&message);
+    let when = |then: Timestamp| speaker.day(s.date(then), s.today());
+    let tank = &file.known.tank;
+    let verdict =
+        |(then, verdict): (Timestamp, Verdict)| StandingVerdict { when: when(then), verdict: verdict.map(&say) };
+    let drinking = |uptake: forecast::Uptake| Drinking {
+        a_day: uptake.a_day,
+        intervals: uptake.intervals,
+        said: say(say!("system.drinks", a_day = Param::Number(uptake.a_day.get(), Unit::LitresADay))),
+    };
+    let room = forecast::volume_now(tank, at).map(|volume| Room::from(limit_from(volume, &s)));
+    Ok(SystemView {
+        card: CardView::from(&file.card),
+        system: file.system.clone(),
+        kind_name: say(file.system.kind.name()),
+        place: CardView::from(&place.card),
+        place_body: place.place.clone(),
+        today: s.today(),
+        people: people_of(pages, file.place),
+        meter: pages.meter(file).cloned(),
+        plantings: file.planting_cards.iter().map(CardView::from).collect(),
+        section: section(&s),
+        tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
+        verdicts: judge_state(&s).into_iter().map(verdict).collect(),
+        last: last_values(&s, &speaker, when),
+        ec_target: s.ec_target().map(|target| target.map(&say)),
+        drinking: forecast::uptake(tank).map(drinking),
+        room: room.map(|room| room.map(&say)),
+        trends: trends(entries, &s),
+        top_off: top_off_advice(&s).map(|advice| advice.map(&say)),
+        units: speaker.reader().units,
+        ec_scale: speaker.reader().ec,
+    })
+}
+
+fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) -> String) -> Vec<LastValue> {
+    let (tank, readings, lessons) = (&s.known.tank, &s.known.readings, &s.known.lessons);
+    let mut last = Vec::new();
+    let mut add = |subject, message: Message, at| {
+        last.push(LastValue { subject, said: speaker.say(&message), when: when(at) });
+    };
+    if let Some(point) = tank.last_volume() {
+        let now = s.now.timestamp();
+        let carried = forecast::volume_now(tank, now).filter(|_| days_between(point.at, now) >= FIGURES.level.fresh);
+        let said = match carried.filter(|carried| *carried != point.after) {
+            Some(about) => say!("last.level_about", volume = about),
+            None => say!("last.level", volume = point.after),
+        };
+        add(LastOf::Level, said, point.at);
+    }
+    if let Some(dated) = readings.temperature {
+        add(LastOf::Temperature, say!("last.temperature", temperature = dated.value), dated.at);
+    }
+    if let Some(dated) = readings.ph {
+        add(LastOf::Ph, say!("entry.ph", ph = dated.value), dated.at);
+    }
+    if let Some(dated) = tank.ec {
+        add(LastOf::Ec, say!("last.ec", ec = dated.value), dated.at);
+    }
+    if let Some(dated) = lessons.premixed {
+        add(LastOf::Premixed, say!("last.premixed", litres = dated.value.litres), dated.at);
+    }
+    if let Some(dated) = readings.roots {
+        add(LastOf::Roots, say!("last.roots", stage = dated.value.0.say()), dated.at);
+    }
+    last
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use mopsel_core::fact::Subject;
+
+    #[test]
+    fn what_was_last_known_of_a_subject_has_the_subjects_code() {
+        for (last, subject) in [(LastOf::Level, Subject::Level), (LastOf::Ph, Subject::Ph), (LastOf::Ec, Subject::Ec)] {
+            assert_eq!(serde_json::to_value(last).ok(), serde_json::to_value(subject).ok());
+        }
+    }
+}
