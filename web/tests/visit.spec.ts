@@ -18,7 +18,7 @@ test('signs can be placed on ports, and a wrong port is refused at its field', a
   await expect(page.getByText('allowed are numbers from 1 to 400', { exact: false }).first()).toBeVisible()
   await page.getByLabel(/^On which ports/).fill('3-5')
   await page.getByLabel(/^On which ports/).blur()
-  await expect(page.getByText('Brown leaf tips (port 3-5)')).toBeVisible()
+  await expect(page.getByText('Brown leaf tips (ports 3-5)')).toBeVisible()
   await page.getByRole('button', { name: /Close/ }).first().click()
   await page.getByRole('button', { name: 'Drop this visit' }).click()
 })
@@ -28,7 +28,7 @@ test('a value that cannot be is named at its field, and the rest is still judged
   await page.getByRole('button', { name: /Measure the water/ }).click()
   await page.getByLabel('Water temperature').fill('25')
   await page.getByLabel('pH', { exact: true }).fill('15')
-  await expect(page.getByText('Found a pH of 15; allowed is 0 to 14.', { exact: false })).toBeVisible()
+  await expect(page.getByText('Found pH 15; allowed is 0 to 14.', { exact: false })).toBeVisible()
   await expect(page.getByText('Water 25.0 °C, warm')).toBeVisible()
   await page.getByLabel('pH', { exact: true }).fill('six')
   await expect(page.getByText('That is not a number')).toBeVisible()
@@ -105,7 +105,7 @@ test('a whole visit by touch on a phone, step by step, moves the next dates', as
   await page.getByRole('button', { name: 'Close the visit' }).click()
   const log = page.getByRole('region', { name: 'Log' }).getByRole('listitem').first()
   await expect(log).toContainText('Level: 50.0 L')
-  await expect(log).toContainText('Verdict on glass overruled: It was the coloured glass')
+  await expect(log).toContainText('Verdict on the water glass overruled: It was the coloured glass')
   await expect(page.getByRole('region', { name: 'What is due' })).not.toContainText('Bring the pH down')
 })
 
@@ -138,9 +138,10 @@ test('two devices on one visit are shown both versions, and nothing is overwritt
   const id = await systemId(page, 'Mat bench')
   const view = await (await page.request.get(`/api/systems/${id}`)).json()
   const who = view.people.find((p: { body: { name: string } }) => p.body.name === 'Wren').id
-  const { draft } = await (await page.request.get(`/api/systems/${id}/draft?who=${who}`)).json()
-  const elsewhere = { id: draft.id, who, version: draft.version, visit: { note: 'From the desk' } }
-  expect((await page.request.put(`/api/systems/${id}/draft`, { data: elsewhere })).status()).toBe(200)
+  const headers = { 'Mopsel-Person': who }
+  const { draft } = await (await page.request.get(`/api/systems/${id}/draft`, { headers })).json()
+  const elsewhere = { id: draft.id, version: draft.version, visit: { note: 'From the desk' } }
+  expect((await page.request.put(`/api/systems/${id}/draft`, { headers, data: elsewhere })).status()).toBe(200)
   await page.getByLabel('Anything else worth knowing').fill('From the phone again')
   const met = page.getByRole('alert').filter({ hasText: 'continued on another device' })
   await expect(met).toContainText('There: From the desk')

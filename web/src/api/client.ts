@@ -1,5 +1,6 @@
 /** The one typed client of the API, and the shape of its problems. */
 import createClient from 'openapi-fetch'
+import { lastPicked } from '../parts/recorder'
 import type { components, paths } from './schema.gen'
 
 export type Schemas = components['schemas']
@@ -16,6 +17,19 @@ export type Card = Schemas['Card']
 export type Knowledge = Schemas['Knowledge']
 
 export const api = createClient<paths>({ baseUrl: '/' })
+
+const PERSON = 'Mopsel-Person'
+
+/** Every request says who acts; where it was not said by `as`, the person picked last on this device. */
+api.use({
+  onRequest({ request }) {
+    if (!request.headers.has(PERSON) && lastPicked.value) request.headers.set(PERSON, lastPicked.value)
+    return request
+  },
+})
+
+/** The header that says on whose behalf a request is made. */
+export const as = (person: string | undefined) => (person ? { [PERSON]: person } : {})
 
 /** A refused or failed request. `fields` is empty when the request never arrived. */
 export class ApiError extends Error {

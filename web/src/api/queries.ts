@@ -3,12 +3,11 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { api, ask } from './client'
 import { lastPicked } from '../parts/recorder'
-import { readerQuery } from './reader'
 
 export const useRound = () =>
   useQuery({
     queryKey: ['round', lastPicked],
-    queryFn: () => ask(api.GET('/api/round', { params: { query: readerQuery() } })),
+    queryFn: () => ask(api.GET('/api/round')),
     refetchInterval: 60_000,
     placeholderData: (before) => before,
   })
@@ -21,7 +20,7 @@ export const usePlaces = () => useQuery({ queryKey: ['places'], queryFn: () => a
 export const useSystem = (id: Ref<string>) =>
   useQuery({
     queryKey: ['system', id, lastPicked],
-    queryFn: () => ask(api.GET('/api/systems/{id}', { params: { path: { id: id.value }, query: readerQuery() } })),
+    queryFn: () => ask(api.GET('/api/systems/{id}', { params: { path: { id: id.value } } })),
     enabled: () => id.value !== '',
     placeholderData: (before, query) => (query?.queryKey[1] === id.value ? before : undefined),
   })

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 
-const props = defineProps<{ shares: Schemas['Share'][] }>()
+const props = defineProps<{ shares: Schemas['Filling'][] }>()
 const most = computed(() => Math.max(...props.shares.map((s) => s.litres)))
 const part = (litres: number) => Math.max(0.12, litres / most.value)
 </script>

@@ -58,7 +58,7 @@ async function log() {
   failed.value = ''
   const system = props.view.card.id
   try {
-    await record(system, { id, by: who, body: body() })
+    await record(system, who, { id, body: body() })
     const wait = props.plan.steps.find((s) => s.wait?.what === 'remeasure')?.wait
     if (wait) await startTimer(system, wait)
     notify('Logged, and the next dates have moved.', async () => {

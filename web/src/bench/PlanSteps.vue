@@ -1,10 +1,21 @@
 <script setup lang="ts">
 /** Steps in order, ticked off as they are done; amounts large, cautions where they matter, waits timed. */
+import { computed } from 'vue'
 import type { Schemas } from '../api/client'
 import { startTimer } from '../parts/timers'
 
 const props = defineProps<{ plan: Schemas['Plan']; system: string | undefined }>()
 const ticks = defineModel<string[]>({ required: true })
+/** Each step with a code that stays while the plan is worked out anew: its kind, its dose, how many of it came before. */
+const steps = computed(() => {
+  const seen = new Map<string, number>()
+  return props.plan.steps.map((step) => {
+    const kind = step.dose == null ? step.kind : `${step.kind}:${props.plan.doses[step.dose]?.product}`
+    const before = seen.get(kind) ?? 0
+    seen.set(kind, before + 1)
+    return { ...step, code: before ? `${kind}#${before}` : kind }
+  })
+})
 const done = (code: string) => ticks.value.includes(code)
 const turn = (code: string) =>
   (ticks.value = done(code) ? ticks.value.filter((c) => c !== code) : [...ticks.value, code])
@@ -27,7 +38,7 @@ function portions(of: Schemas['Dose']) {
 
 <template>
   <ol class="steps" aria-label="Steps">
-    <li v-for="(step, i) in plan.steps" :key="step.code" :class="{ done: done(step.code) }">
+    <li v-for="(step, i) in steps" :key="step.code" :class="{ done: done(step.code) }">
       <label class="box">
         <input type="checkbox" :checked="done(step.code)" @change="turn(step.code)" />
         <span class="hidden">Step {{ i + 1 }} done</span>

@@ -1,7 +1,7 @@
 /** The bench's question: typed values in the address, so that it can be shared, and the server's plan. */
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ApiError, ask, type Refusal, type Schemas } from '../api/client'
+import { api, ApiError, as, ask, type Refusal, type Schemas } from '../api/client'
 import type { Units } from '../api/units'
 import { PURPOSES, type PurposeKey } from './purposes'
 
@@ -136,9 +136,11 @@ export function useBench() {
         units: (values.value.units ?? 'metric') as Schemas['UnitSystem'],
         ec_scale: scale,
       }
-      const where = system.value ? { system: system.value, ...(by ? { by } : {}) } : alone
+      const where = system.value ? { system: system.value } : alone
       try {
-        const found = await ask(api.POST('/api/bench/plan', { body: { ...where, ask: asked } }))
+        const found = await ask(
+          api.POST('/api/bench/plan', { params: { header: as(by) }, body: { ...where, ask: asked } }),
+        )
         if (mine !== turn) return
         plan.value = found
         faults.value = []

@@ -2,7 +2,7 @@
 /** The batch for a change, as the bench works it out, on the step where it is mixed. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ApiError, ask, type Schemas, type SystemView } from '../api/client'
+import { api, ApiError, as, ask, type Schemas, type SystemView } from '../api/client'
 import { amountUnit, type Units } from '../api/units'
 import { recorderAt } from '../parts/recorder'
 import NumberField from '../parts/NumberField.vue'
@@ -29,9 +29,9 @@ async function work() {
   try {
     plan.value = await ask(
       api.POST('/api/bench/plan', {
+        params: { header: as(by) },
         body: {
           system: props.view.card.id,
-          ...(by ? { by } : {}),
           ask: {
             purpose: parts?.swap
               ? { for: 'fresh_fill', litres: props.change.guide.value!.fill_to }

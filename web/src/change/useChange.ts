@@ -1,7 +1,6 @@
 /** A reservoir change under way: kept on the server with every step, so that it can be left and taken up. */
 import { computed, onBeforeUnmount, ref, watch, type Ref } from 'vue'
-import { api, ApiError, ask, newId, type Refusal, type Schemas, sayRefusal } from '../api/client'
-import { readerQuery } from '../api/reader'
+import { api, ApiError, as, ask, newId, type Refusal, type Schemas, sayRefusal } from '../api/client'
 
 export type Run = Schemas['ChangeRun']
 type Step = Schemas['ChangeStep']
@@ -50,7 +49,7 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
       take(
         await ask(
           api.GET('/api/systems/{id}/change', {
-            params: { path: { id: system.value }, query: readerQuery() },
+            params: { path: { id: system.value }, header: as(who.value) },
           }),
         ),
       )
@@ -68,10 +67,9 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
   /** Looks ahead without storing: before it is begun, and while something is typed that cannot be. */
   async function look() {
     try {
-      const body = { run: run.value, ...(who.value ? { by: who.value } : {}) }
-      guide.value = await ask(
-        api.POST('/api/systems/{id}/change/guide', { params: { path: { id: system.value } }, body }),
-      )
+      const body = { run: run.value }
+      const params = { path: { id: system.value }, header: as(who.value) }
+      guide.value = await ask(api.POST('/api/systems/{id}/change/guide', { params, body }))
       faults.value = []
     } catch (error) {
       faults.value = error instanceof ApiError ? error.fields : []
@@ -84,9 +82,10 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
     if (!who.value) return
     const mirror = JSON.stringify({ id: id.value, version: version.value, run: run.value })
     localStorage.setItem(mirrorKey(), mirror)
-    const body = { id: id.value, who: who.value, version: version.value, run: run.value }
+    const body = { id: id.value, version: version.value, run: run.value }
+    const params = { path: { id: system.value }, header: as(who.value) }
     try {
-      const answer = await ask(api.PUT('/api/systems/{id}/change', { params: { path: { id: system.value } }, body }))
+      const answer = await ask(api.PUT('/api/systems/{id}/change', { params, body }))
       version.value = answer.under_way!.version
       stored.value = answer.under_way!
       guide.value = answer.guide
@@ -138,12 +137,12 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
     clearTimeout(timer)
     clearTimeout(again)
     localStorage.removeItem(mirrorKey())
-    const [path, who, run_, id_] = [{ id: system.value }, stored.value!.who, run.value, id.value]
-    await ask(api.DELETE('/api/systems/{id}/change', { params: { path } }))
+    const params = { path: { id: system.value }, header: as(who.value) }
+    const body = { id: id.value, version: 0, run: run.value }
+    await ask(api.DELETE('/api/systems/{id}/change', { params }))
     await load()
     return async () => {
-      const body = { id: id_, who, version: 0, run: run_ }
-      await ask(api.PUT('/api/systems/{id}/change', { params: { path }, body }))
+      await ask(api.PUT('/api/systems/{id}/change', { params, body }))
       await load()
     }
   }
@@ -152,8 +151,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
     await (sending = sending.then(save))
     if (faults.value.length || failed.value || !who.value) return null
     try {
-      const body = { id: id.value, by: who.value }
-      return await ask(api.POST('/api/systems/{id}/change/finish', { params: { path: { id: system.value } }, body }))
+      const params = { path: { id: system.value }, header: as(who.value) }
+      return await ask(api.POST('/api/systems/{id}/change/finish', { params, body: { id: id.value } }))
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
       faults.value = error.fields

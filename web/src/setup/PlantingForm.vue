@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** What grows in which ports. A shipped crop fills in how it feeds; any other is typed with its group. */
-import { computed, reactive, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import type { CardView, Schemas } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import FailNote from './FailNote.vue'
+import HoldsField from './HoldsField.vue'
 import { useCard } from './cards'
 
 const props = defineProps<{ system: CardView; card?: CardView }>()
 const emit = defineEmits<{ done: [] }>()
-const { create, edit, fault, failed, current, yours, busy } = useCard()
+const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 const body = props.card?.body.card === 'planting' ? props.card.body : null
 const ports = props.system.body.card === 'system' ? props.system.body.ports : 1
@@ -34,9 +35,10 @@ const STAGES: Schemas['Stage'][] = [
   'ripening',
   'done',
 ]
+const holds = ref<Schemas['Holds'] | null>(null)
 async function send() {
   const planting = { card: 'planting' as const, ...form, sown_on: form.sown_on || null }
-  const card = props.card ? await edit(props.card, planting) : await create(props.system.id, planting)
+  const card = props.card ? await edit(props.card, planting, holds.value) : await create(props.system.id, planting)
   if (card) emit('done')
 }
 </script>
@@ -81,6 +83,7 @@ async function send() {
         <p class="wrong">{{ fault('sown_on') }}</p>
       </div>
     </div>
+    <HoldsField v-if="card" v-model="holds" :began="form.planted_on" :wrong="holdsFault" />
     <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Plant it' }}</button>
   </form>

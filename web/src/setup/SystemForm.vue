@@ -7,13 +7,14 @@ import { useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
+import HoldsField from './HoldsField.vue'
 import MethodsForm from './MethodsForm.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import { useCard } from './cards'
 
 const props = defineProps<{ place: CardView; meters: CardView[]; card?: CardView }>()
 const emit = defineEmits<{ done: [id: string] }>()
-const { create, edit, fault, failed, current, yours, busy } = useCard()
+const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 const units = useUnits(computed(() => (props.place.body.card === 'place' ? props.place.body.units : 'metric')))
 const body = props.card?.body.card === 'system' ? props.card.body : null
@@ -99,6 +100,8 @@ const setOwn = (key: Schemas['Check'], value: number | null) => {
   form.intervals = next
 }
 
+const holds = ref<Schemas['Holds'] | null>(null)
+
 async function send() {
   await vessel.value?.settle()
   missing.value = !kind.value
@@ -109,7 +112,7 @@ async function send() {
   if (missing.value || !kind.value || !reservoir.value) return
   const meter = form.measuring === 'meter' ? form.meter : null
   const system = { card: 'system' as const, ...form, meter, kind: kind.value, reservoir: reservoir.value }
-  const card = props.card ? await edit(props.card, system) : await create(props.place.id, system)
+  const card = props.card ? await edit(props.card, system, holds.value) : await create(props.place.id, system)
   if (card) emit('done', card.id)
 }
 </script>
@@ -233,6 +236,7 @@ async function send() {
         </div>
       </details>
       <p v-if="missing" class="wrong" role="alert">{{ missing }}</p>
+      <HoldsField v-if="card" v-model="holds" :began="body?.since ?? today" :wrong="holdsFault" />
       <FailNote :failed="failed" :current="current" :yours="yours" />
       <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Set up the system' }}</button>
     </template>

@@ -1,6 +1,16 @@
 /** Making and editing cards; where someone else was faster, both versions are shown. */
-import { ref } from 'vue'
-import { api, ApiError, ask, newId, type Card, type CardView, type Refusal, sayRefusal } from '../api/client'
+import { computed, ref } from 'vue'
+import {
+  api,
+  ApiError,
+  ask,
+  newId,
+  type Card,
+  type CardView,
+  type Refusal,
+  type Schemas,
+  sayRefusal,
+} from '../api/client'
 import { useRefresh } from '../api/queries'
 
 export function useCard() {
@@ -36,9 +46,15 @@ export function useCard() {
   }
   const create = (parent: string | null, body: Card, more = false) =>
     run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })), more)
-  const edit = (card: CardView, body: Card) =>
+  /** `holds` says from when; from today when it says nothing. */
+  const edit = (card: CardView, body: Card, holds: Schemas['Holds'] | null = null) =>
     run(() =>
-      ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, body } })),
+      ask(
+        api.PUT('/api/cards/{id}', {
+          params: { path: { id: card.id } },
+          body: { version: card.version, body, ...(holds ? { holds } : {}) },
+        }),
+      ),
     )
   const archive = (card: CardView, archived: boolean) =>
     run(() =>
@@ -48,5 +64,7 @@ export function useCard() {
     const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
     return sayRefusal(found)
   }
-  return { create, edit, archive, fault, faults, failed, current, yours, busy }
+  /** What was wrong with the day from which an edit should hold. */
+  const holdsFault = computed(() => sayRefusal(faults.value.find((f) => f.field === 'holds')))
+  return { create, edit, archive, fault, holdsFault, faults, failed, current, yours, busy }
 }

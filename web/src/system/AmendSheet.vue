@@ -35,10 +35,9 @@ async function send(body: Schemas['Body']) {
   const by = recorderAt(props.view.place.id)
   if (!by) return (failed.value = 'Pick who is recording first, beside the log.')
   try {
-    await record(props.view.card.id, {
+    await record(props.view.card.id, by, {
       id: newId(),
       at: props.entry.at,
-      by,
       amends: props.entry.id,
       reason: reason.value,
       body,

@@ -37,7 +37,7 @@ async function tick(task: Task) {
   const system = props.view.card.id
   try {
     const visit = task.check === 'look_in' ? { all_fine: true } : { done: [task.check!] }
-    await record(system, { id, by, body: { kind: 'visit', ...visit } })
+    await record(system, by, { id, body: { kind: 'visit', ...visit } })
     await refresh()
     notify(`${task.name}: done. The next date has moved.`, async () => {
       await withdraw(system, id, by, 'Undone right away.')

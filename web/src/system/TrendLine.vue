@@ -31,8 +31,8 @@ const say = (value: number) =>
 const W = 600
 const H = 72
 const scale = computed(() => {
-  const band = props.trend.band ?? []
-  const all = [...points.value.flatMap((p) => [p.low, p.high]), ...band]
+  const bands = props.trend.bands.flatMap((b) => [b.low, b.high])
+  const all = [...points.value.flatMap((p) => [p.low, p.high]), ...bands]
   const low = Math.min(...all)
   const high = Math.max(...all)
   const pad = (high - low || 1) * 0.12
@@ -56,8 +56,23 @@ const said = computed(() => {
   if (!p) return ''
   return p.low === p.high ? `${say(p.low)} ${unit.value}` : `${say(p.low)}–${say(p.high)} ${unit.value}`
 })
-const bandSaid = computed(() =>
-  props.trend.band ? `${say(props.trend.band[0] ?? 0)}–${say(props.trend.band[1] ?? 0)}` : '',
+/** The band that holds now; earlier ones are drawn where they held. */
+const band = computed(() => props.trend.bands.at(-1))
+const bandSaid = computed(() => (band.value ? `${say(band.value.low)}–${say(band.value.high)}` : ''))
+/** Each band from the moment it held to the next one, within the picture. */
+const strips = computed(() =>
+  props.trend.bands.map(({ since, low, high }, i) => {
+    const next = props.trend.bands[i + 1]?.since
+    const within = (x: number) => Math.min(W, Math.max(0, x))
+    const from = since ? within(scale.value.x(Date.parse(since))) : 0
+    const to = next ? within(scale.value.x(Date.parse(next))) : W
+    return {
+      x: from,
+      width: to - from,
+      y: scale.value.y(high),
+      height: Math.max(1, scale.value.y(low) - scale.value.y(high)),
+    }
+  }),
 )
 </script>
 
@@ -75,14 +90,7 @@ const bandSaid = computed(() =>
       role="img"
       :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}, band ${bandSaid}`"
     >
-      <rect
-        v-if="trend.band"
-        class="band"
-        x="0"
-        :width="W"
-        :y="scale.y(trend.band[1] ?? 0)"
-        :height="Math.max(1, scale.y(trend.band[0] ?? 0) - scale.y(trend.band[1] ?? 0))"
-      />
+      <rect v-for="(strip, i) in strips" :key="i" class="band" v-bind="strip" />
       <path class="line" :d="line" vector-effect="non-scaling-stroke" />
       <template v-for="p in points" :key="p.at">
         <path

@@ -68,7 +68,7 @@ async function close(body: Schemas['Visit'], said: string) {
   const system = id.value
   const entry = v.id.value
   try {
-    await record(system, { id: entry, by, body: { kind: 'visit', ...body } })
+    await record(system, by, { id: entry, body: { kind: 'visit', ...body }, closes: v.version.value || null })
     v.end()
     await refresh()
     notify(said, async () => {

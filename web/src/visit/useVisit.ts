@@ -1,6 +1,6 @@
 /** A visit under way: kept on the server and on this device as it is typed, and judged by the core. */
 import { computed, onBeforeUnmount, reactive, ref, toRaw, watch, type Ref } from 'vue'
-import { api, ApiError, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
+import { api, ApiError, as, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
 
 const mirrorKey = (system: string, who: string) => `mopsel.visit.${system}.${who}`
 const plain = (visit: Visit): Visit => JSON.parse(JSON.stringify(toRaw(visit)))
@@ -35,7 +35,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     const mirror = localStorage.getItem(mirrorKey(system.value, who.value))
     try {
       const { draft } = await ask(
-        api.GET('/api/systems/{id}/draft', { params: { path: { id: system.value }, query: { who: who.value } } }),
+        api.GET('/api/systems/{id}/draft', { params: { path: { id: system.value }, header: as(who.value) } }),
       )
       if (draft) {
         ;[id.value, version.value] = [draft.id, draft.version]
@@ -76,8 +76,8 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     try {
       const draft = await ask(
         api.PUT('/api/systems/{id}/draft', {
-          params: { path: { id: system.value } },
-          body: { id: id.value, who: who.value, version: version.value, visit: JSON.parse(sent) },
+          params: { path: { id: system.value }, header: as(who.value) },
+          body: { id: id.value, version: version.value, visit: JSON.parse(sent) },
         }),
       )
       version.value = draft.version
@@ -97,9 +97,12 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     const found: Refusal[] = []
     for (let round = 0; round < 6; round++) {
       try {
-        const body = { visit: asked as Visit, ...(who.value ? { by: who.value } : {}) }
+        const body = { visit: asked as Visit }
         judgement.value = await ask(
-          api.POST('/api/systems/{id}/judge', { params: { path: { id: system.value } }, body }),
+          api.POST('/api/systems/{id}/judge', {
+            params: { path: { id: system.value }, header: as(who.value) },
+            body,
+          }),
         )
         faults.value = found
         return
@@ -155,9 +158,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   async function drop() {
     if (!who.value) return
     clearTimeout(saveTimer)
-    await ask(
-      api.DELETE('/api/systems/{id}/draft', { params: { path: { id: system.value }, query: { who: who.value } } }),
-    )
+    await ask(api.DELETE('/api/systems/{id}/draft', { params: { path: { id: system.value }, header: as(who.value) } }))
     localStorage.removeItem(mirrorKey(system.value, who.value))
     await load()
   }
@@ -170,6 +171,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   return {
     visit,
     id,
+    version,
     judgement,
     faults,
     saved,
