@@ -13,7 +13,7 @@ use serde::Serialize;
 /// One reading in a series, with its precision.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Point {
-    /// When.
+    /// When it was read.
     #[schema(value_type = String, format = DateTime)]
     pub at: Timestamp,
     /// Lowest value that the reading allows.
@@ -48,7 +48,7 @@ pub enum Measured {
 /// One quantity over time, in its canonical unit.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Trend {
-    /// Which.
+    /// The quantity; it decides the unit of every number here.
     pub quantity: Measured,
     /// The bands that were wanted, oldest first; none where nothing is wanted.
     pub bands: Vec<BandSince>,

@@ -121,6 +121,9 @@ fn families() -> BTreeSet<String> {
     for task in ["root_remove", "root_treat", "peroxide", "root_look"] {
         add("case_task", task, &["name", "doing"]);
     }
+    for last in ["level", "temperature", "ph", "ec", "premixed", "roots"] {
+        add("last_of", last, &["name", "said"]);
+    }
     for step in STEPS {
         add("change_step", step.code(), &["name", "doing"]);
     }

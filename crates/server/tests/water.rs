@@ -422,7 +422,9 @@ async fn timers_and_a_change_under_way_survive_kill_minus_nine() {
         (&under_way["under_way"]["run"]["parts"]["swap"], &under_way["under_way"]["who_name"]),
         (&json!(true), &json!("Wren"))
     );
-    let dropped = server.client.delete(format!("{}/api/systems/{system}/change", server.base)).send().await.unwrap();
+    let run = server.get(&format!("/api/systems/{system}/change")).await["under_way"].clone();
+    let seen = format!("id={}&version={}", run["id"].as_str().unwrap(), run["version"]);
+    let dropped = server.delete(&format!("/api/systems/{system}/change?{seen}"), &person.to_string()).await;
     assert_eq!(dropped.status(), 204);
     assert!(server.get(&format!("/api/systems/{system}/change")).await["under_way"].is_null());
 }

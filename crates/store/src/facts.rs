@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Place};
-use mopsel_core::fact::{Actor, StoredCard, Timeline, Version};
+use mopsel_core::fact::{Actor, Draft, StoredCard, StoredRun, Timeline, Version};
 use mopsel_core::gate::{CardFacts, Command, Facts, Named, PersonNow, SystemFacts, TimerFacts};
 use mopsel_core::mixing::{Product, Recipe, products, recipes};
 use mopsel_core::system::System;
@@ -90,23 +90,25 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
         }
         Command::SaveDraft { system, id, .. } => {
             let mut facts = at_system(tx, *system, Some(*id), actor).await?;
-            if let Some(who) = actor.person {
-                let query = sqlx::query("SELECT * FROM draft WHERE system = ? AND who = ?");
-                let row = query.bind(system.to_string()).bind(who.to_string()).fetch_optional(&mut **tx).await?;
-                facts.draft = row.as_ref().map(rows::draft).transpose()?;
-            }
+            facts.draft = draft(tx, *system, actor).await?;
             Ok(Facts::System(Box::new(facts)))
         }
         Command::SaveChange { system, id, .. } | Command::FinishChange { system, id } => {
             let mut facts = at_system(tx, *system, Some(*id), actor).await?;
             facts.planted = plantings(tx, *system, &facts.zone).await?;
             facts.known = projections::kept(tx, *system).await?.unwrap_or_default();
-            let query = sqlx::query("SELECT * FROM change_run WHERE system = ?").bind(system.to_string());
-            facts.run = query.fetch_optional(&mut **tx).await?.as_ref().map(rows::run).transpose()?;
+            facts.run = run(tx, *system).await?;
             Ok(Facts::System(Box::new(facts)))
         }
-        Command::DropDraft(system) | Command::DropChange(system) => {
-            Ok(Facts::System(Box::new(at_system(tx, *system, None, actor).await?)))
+        Command::DropDraft(seen) => {
+            let mut facts = at_system(tx, seen.system, None, actor).await?;
+            facts.draft = draft(tx, seen.system, actor).await?;
+            Ok(Facts::System(Box::new(facts)))
+        }
+        Command::DropChange(seen) => {
+            let mut facts = at_system(tx, seen.system, None, actor).await?;
+            facts.run = run(tx, seen.system).await?;
+            Ok(Facts::System(Box::new(facts)))
         }
         Command::MakeCard(new) => {
             let made_from = rows::to_json(&**new)?;
@@ -133,6 +135,20 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
         }
         Command::DismissTimer(_) => Ok(Facts::Timer(TimerFacts::default())),
     }
+}
+
+/// The actor's draft at a system.
+async fn draft(tx: &mut Tx<'_>, system: Uuid, actor: &Actor) -> Result<Option<Draft>> {
+    let Some(who) = actor.person else { return Ok(None) };
+    let query = sqlx::query("SELECT * FROM draft WHERE system = ? AND who = ?");
+    let row = query.bind(system.to_string()).bind(who.to_string()).fetch_optional(&mut **tx).await?;
+    row.as_ref().map(rows::draft).transpose()
+}
+
+/// The change under way at a system.
+async fn run(tx: &mut Tx<'_>, system: Uuid) -> Result<Option<StoredRun>> {
+    let query = sqlx::query("SELECT * FROM change_run WHERE system = ?").bind(system.to_string());
+    query.fetch_optional(&mut **tx).await?.as_ref().map(rows::run).transpose()
 }
 
 /// What stands at a system; the entry and the draft with an id, where one is asked for.

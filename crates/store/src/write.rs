@@ -89,6 +89,7 @@ fn already(command: &Command, facts: Facts) -> Result<Outcome> {
         (Command::Add(..) | Command::FinishChange { .. }, Facts::System(at)) => {
             at.entry.map(|entry| Outcome::Entry(Box::new(entry), true))
         }
+        (Command::DropDraft(_) | Command::DropChange(_), _) => Some(Outcome::Gone),
         (Command::SaveDraft { .. }, Facts::System(at)) => at.draft.map(|draft| Outcome::Draft(Box::new(draft))),
         (Command::SaveChange { .. }, Facts::System(at)) => at.run.map(|run| Outcome::Run(Box::new(run))),
         (_, Facts::Card(facts)) => facts.there.map(|card| Outcome::Card(Box::new(card))),
@@ -292,12 +293,12 @@ async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCar
 
 async fn remove(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: Timestamp) -> Result<()> {
     match command {
-        Command::DropDraft(system) => {
-            let query = sqlx::query("DELETE FROM draft WHERE system = ? AND who = ?").bind(system.to_string());
+        Command::DropDraft(seen) => {
+            let query = sqlx::query("DELETE FROM draft WHERE system = ? AND who = ?").bind(seen.system.to_string());
             query.bind(actor.person.unwrap_or_default().to_string()).execute(&mut **tx).await?;
         }
-        Command::DropChange(system) => {
-            let query = sqlx::query("DELETE FROM change_run WHERE system = ?").bind(system.to_string());
+        Command::DropChange(seen) => {
+            let query = sqlx::query("DELETE FROM change_run WHERE system = ?").bind(seen.system.to_string());
             query.execute(&mut **tx).await?;
         }
         Command::DismissTimer(id) => {

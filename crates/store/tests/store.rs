@@ -7,7 +7,7 @@ use common::{Fixture, litres, now, person, row, vessel};
 use jiff::SignedDuration;
 use mopsel_core::fact::card::{Card, Role};
 use mopsel_core::fact::{Actor, ChangeRun, Draft, Timer, Visit, WaitFor};
-use mopsel_core::gate::{Command, MOST_TIMERS};
+use mopsel_core::gate::{Command, MOST_TIMERS, Seen};
 use mopsel_core::quantity::Name;
 use mopsel_core::system::System;
 use mopsel_store::{Outcome, Standing, Store, StoreError};
@@ -233,7 +233,13 @@ async fn a_change_under_way_is_one_for_a_system_and_two_devices_do_not_overwrite
         panic!("a silent overwrite")
     };
     assert_eq!(there.run.heel, Some(litres(4.0)));
-    f.submit(&Command::DropChange(f.system_id)).await.unwrap();
+    let seen = |version: i64| Command::DropChange(Seen { system: f.system_id, id, version });
+    let Err(StoreError::Conflict(Standing::Run(there))) = f.submit(&seen(1)).await else {
+        panic!("what was saved meanwhile was taken away unseen")
+    };
+    assert_eq!(there.version, 2);
+    f.submit(&seen(2)).await.unwrap();
+    f.submit(&seen(2)).await.expect("to give it up again is no mistake");
     assert_eq!(f.store.change_run(f.system_id).await.unwrap(), None);
     match keep(&f, id, 2, Some(4.0)).await {
         Err(StoreError::Refused(refusal)) => assert_eq!(refusal.code, "change_given_up"),

@@ -413,7 +413,7 @@ export interface components {
         AskLine: {
             /**
              * Format: uuid
-             * @description Which.
+             * @description The product, shipped or own.
              */
             product: string;
             rate?: components["schemas"]["PrintedRate"] | null;
@@ -595,6 +595,7 @@ export interface components {
             days: number;
             /** @description Which check. */
             key: components["schemas"]["Check"];
+            needs?: components["schemas"]["Need"] | null;
             /** @description Whether it can be ticked off without a measurement. */
             one_tap?: boolean;
             /** @description Whether warm or scarce water halves the slack. */
@@ -704,7 +705,7 @@ export interface components {
             portions: components["schemas"]["Portion"][];
             /**
              * Format: uuid
-             * @description Which.
+             * @description The product, shipped or own.
              */
             product: string;
             reason: string;
@@ -739,7 +740,7 @@ export interface components {
             visit: components["schemas"]["Visit"];
             /**
              * Format: uuid
-             * @description Whose.
+             * @description The person who has it half done.
              */
             who: string;
         };
@@ -915,7 +916,7 @@ export interface components {
             /** @description Why it was left out, as it was typed. */
             left_out?: string | null;
             name: string;
-            /** @description Which. */
+            /** @description The step, by its code. */
             step: components["schemas"]["ChangeStep"];
             /** @description How much that asks of the hands. */
             tone: components["schemas"]["Tone"];
@@ -1053,10 +1054,14 @@ export interface components {
         LastOf: "level" | "temperature" | "ph" | "ec" | "premixed" | "roots";
         /** @description The last value of something, as it is said. */
         LastValue: {
-            /** @description As it is said, with its unit. */
+            /** @description What was measured, in words. */
+            name: string;
+            /** @description As it is said by itself. */
             said: string;
             /** @description What was measured. */
             subject: components["schemas"]["LastOf"];
+            /** @description As it is said beside its name, with its unit. */
+            value: string;
             /** @description When, in words. */
             when: string;
         };
@@ -1215,6 +1220,11 @@ export interface components {
         Millimetres: number;
         /** @description A name that someone gave: 1 to 80 characters on one line. */
         Name: string;
+        /**
+         * @description A part that only some systems have.
+         * @enum {string}
+         */
+        Need: "aerated" | "mesh_filters" | "sprayers" | "light";
         /** @description A note: up to 2000 characters, lines allowed. */
         Note: string;
         /**
@@ -1366,7 +1376,7 @@ export interface components {
             /** @description Which of the doses it is about. */
             dose?: number | null;
             handling?: string;
-            /** @description Which. */
+            /** @description The step, by its code; with `dose` it names one step of a plan. */
             kind: components["schemas"]["StepKind"];
             say: string;
             wait?: components["schemas"]["Wait"] | null;
@@ -1447,7 +1457,7 @@ export interface components {
         Point: {
             /**
              * Format: date-time
-             * @description When.
+             * @description When it was read.
              */
             at: string;
             /**
@@ -1914,7 +1924,7 @@ export interface components {
         };
         /** @description How an EC scale reads. */
         ScaleFacts: {
-            /** @description Which. */
+            /** @description The scale, by its code. */
             key: components["schemas"]["EcScale"];
             /**
              * Format: double
@@ -2157,7 +2167,7 @@ export interface components {
         StepMark: {
             /**
              * Format: date-time
-             * @description When.
+             * @description When it was ticked off, as the device said.
              */
             at: string;
             left_out?: components["schemas"]["Note"] | null;
@@ -2468,14 +2478,14 @@ export interface components {
             bands: components["schemas"]["BandSince"][];
             /** @description Readings, oldest first. */
             points: components["schemas"]["Point"][];
-            /** @description Which. */
+            /** @description The quantity; it decides the unit of every number here. */
             quantity: components["schemas"]["Measured"];
         };
         /** @description How a system of units reads. */
         UnitFacts: {
             /** @description Whether temperatures are read in °F. */
             fahrenheit: boolean;
-            /** @description Which. */
+            /** @description The system of units, by its code. */
             key: components["schemas"]["UnitSystem"];
             /** @description Its sign. */
             length: string;
@@ -3038,7 +3048,12 @@ export interface operations {
     };
     drop_change: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description The id that the entry would have had. */
+                id: string;
+                /** @description The version that was seen. */
+                version: number;
+            };
             header?: {
                 /** @description The id of the person who was picked on this device. */
                 "Mopsel-Person"?: string | null;
@@ -3059,6 +3074,14 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3275,7 +3298,12 @@ export interface operations {
     };
     drop_draft: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description The id that the entry would have had. */
+                id: string;
+                /** @description The version that was seen. */
+                version: number;
+            };
             header?: {
                 /** @description The id of the person who was picked on this device. */
                 "Mopsel-Person"?: string | null;
@@ -3296,6 +3324,22 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -138,8 +138,10 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>) {
     clearTimeout(again)
     localStorage.removeItem(mirrorKey())
     const params = { path: { id: system.value }, header: as(who.value) }
+    await sending
+    const seen = { id: id.value, version: version.value }
     const body = { id: id.value, version: 0, run: run.value }
-    await ask(api.DELETE('/api/systems/{id}/change', { params }))
+    await ask(api.DELETE('/api/systems/{id}/change', { params: { ...params, query: seen } }))
     await load()
     return async () => {
       await ask(api.PUT('/api/systems/{id}/change', { params, body }))

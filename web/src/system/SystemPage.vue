@@ -20,14 +20,6 @@ const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])
-const NAMES: Record<string, string> = {
-  level: 'Water',
-  temperature: 'Temperature',
-  ph: 'pH',
-  ec: 'EC',
-  roots: 'Roots',
-  premixed: 'Feed ready',
-}
 useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/${id.value}/visit`) } })
 </script>
 
@@ -57,8 +49,8 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <TankDrawing :section="view.section" :label="describe(view)" lines />
         <dl class="values">
           <div v-for="value in view.last" :key="value.subject">
-            <dt class="small quiet">{{ NAMES[value.subject] }}</dt>
-            <dd class="num">{{ value.said.replace(/^pH /, '') }}</dd>
+            <dt class="small quiet">{{ value.name }}</dt>
+            <dd class="num">{{ value.value }}</dd>
             <dd class="small quiet">{{ value.when }}</dd>
           </div>
         </dl>

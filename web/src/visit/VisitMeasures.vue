@@ -46,7 +46,7 @@ function setScale(key: Schemas['EcScale']) {
 }
 const last = (subject: string) => {
   const value = props.view.last.find((v) => v.subject === subject)
-  return value ? `Last ${value.said.replace(/^pH /, '')}, ${value.when}` : undefined
+  return value ? `Last ${value.value}, ${value.when}` : undefined
 }
 const chooseBand = (low: number) =>
   (visit.value.ph =

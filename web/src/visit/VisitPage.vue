@@ -105,8 +105,7 @@ useShortcuts({
         <p class="quiet">{{ view.place_body.name }}</p>
         <p v-if="view.last.length" class="small last">
           <span v-for="value in view.last" :key="value.subject"
-            ><span class="num">{{ value.subject === 'roots' ? `roots ${value.said}` : value.said }}</span>
-            <span class="quiet">{{ value.when }}</span></span
+            ><span class="num">{{ value.said }}</span> <span class="quiet">{{ value.when }}</span></span
           >
         </p>
         <RecorderPick :place="view.place.id" :people="view.people" />

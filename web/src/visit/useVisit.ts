@@ -19,6 +19,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   let saveTimer = 0
   let judgeTimer = 0
   let ending = false
+  let sending: Promise<void> = Promise.resolve()
 
   function put(next: Visit) {
     quiet = true
@@ -66,8 +67,11 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
 
   function queueSave() {
     clearTimeout(saveTimer)
-    saveTimer = window.setTimeout(save, 350)
+    saveTimer = window.setTimeout(send, 350)
   }
+
+  /** One save after the other, so that a version is never named twice. */
+  const send = () => (sending = sending.then(save))
 
   async function save() {
     if (!who.value || ending) return
@@ -132,7 +136,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   onBeforeUnmount(() => {
     clearTimeout(judgeTimer)
     clearTimeout(saveTimer)
-    if (saved.value === 'saving' || saveTimer) void save()
+    if (saved.value === 'saving' || saveTimer) void send()
   })
 
   /** After two devices met: take the other version, or keep this one on top of it. */
@@ -158,7 +162,9 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
   async function drop() {
     if (!who.value) return
     clearTimeout(saveTimer)
-    await ask(api.DELETE('/api/systems/{id}/draft', { params: { path: { id: system.value }, header: as(who.value) } }))
+    await sending
+    const [path, query, header] = [{ id: system.value }, { id: id.value, version: version.value }, as(who.value)]
+    await ask(api.DELETE('/api/systems/{id}/draft', { params: { path, query, header } }))
     localStorage.removeItem(mirrorKey(system.value, who.value))
     await load()
   }

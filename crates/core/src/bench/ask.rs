@@ -127,7 +127,7 @@ pub enum Purpose {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct AskLine {
-    /// Which.
+    /// The product, shipped or own.
     pub product: Uuid,
     /// How much.
     #[serde(default)]

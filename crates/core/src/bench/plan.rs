@@ -68,7 +68,7 @@ pub struct Portion<W = Message> {
 /// A product in a plan.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Dose<W = Message> {
-    /// Which.
+    /// The product, shipped or own.
     pub product: Uuid,
     /// Its name.
     pub name: String,
@@ -125,7 +125,7 @@ pub enum StepKind {
 /// A step of a plan.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct PlanStep<W = Message> {
-    /// Which.
+    /// The step, by its code; with `dose` it names one step of a plan.
     pub kind: StepKind,
     /// What to do.
     pub say: W,

@@ -123,7 +123,7 @@ impl OldWater {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct StepMark {
-    /// When.
+    /// When it was ticked off, as the device said.
     #[schema(value_type = String, format = DateTime)]
     pub at: Timestamp,
     /// Why it was left out; absent when it was done.

@@ -247,9 +247,9 @@ impl<'a> Planted<'a> {
 /// Something with the time at which it was so.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Dated<T> {
-    /// When.
+    /// The moment at which it was read or seen.
     pub at: Timestamp,
-    /// What.
+    /// What it was.
     pub value: T,
 }
 

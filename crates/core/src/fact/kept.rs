@@ -56,7 +56,7 @@ pub struct Draft {
     pub id: Uuid,
     /// At which system.
     pub system: Uuid,
-    /// Whose.
+    /// The person who has it half done.
     pub who: Uuid,
     /// Counts up with every save, from 1.
     pub version: i64,

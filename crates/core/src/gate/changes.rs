@@ -1,6 +1,6 @@
 //! Reservoir changes under way: one at a system, until it ends in an entry or is given up.
 
-use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
+use super::{Decision, Meets, PersonNow, Refused, Seen, SystemFacts, present};
 use crate::fact::{Actor, ChangeRun, Entry, StoredRun};
 use crate::guide::{entry_of, guide};
 use crate::refusal::AtField;
@@ -48,4 +48,15 @@ pub(super) fn finish(
     let stored = at.run.as_ref().filter(|run| run.id == id).ok_or(Refused::NotFound("change under way"))?;
     let body = at.situation(&actor, &now.to_zoned(at.zone.clone()), |s| entry_of(&stored.run, s)).at("run")?;
     Ok(Decision::Append(Box::new(Entry { id, at: now, by, body, amends: None, reason: None })))
+}
+
+/// Gives a change up; to give it up again, or after it has ended, is no mistake, and takes away no other.
+pub(super) fn drop(seen: Seen, at: &SystemFacts, actor: &Actor) -> Result<Decision, Refused> {
+    actor.adult()?;
+    actor.of_place(at.place)?;
+    match &at.run {
+        Some(there) if there.id == seen.id && there.version != seen.version => Err(Refused::Conflict(Meets::Run)),
+        Some(there) if there.id == seen.id => Ok(Decision::Remove),
+        Some(_) | None => Ok(Decision::Already),
+    }
 }

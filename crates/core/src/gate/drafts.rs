@@ -1,6 +1,6 @@
 //! Visits half done: one for each person at each system.
 
-use super::{Decision, Meets, Refused, SystemFacts};
+use super::{Decision, Meets, Refused, Seen, SystemFacts};
 use crate::fact::{Actor, Draft, Visit};
 use crate::refuse;
 use jiff::Timestamp;
@@ -28,4 +28,14 @@ pub(super) fn save(
     }
     let visit = visit.clone();
     Ok(Decision::KeepDraft(Box::new(Draft { id, system: at.id, who, version: version + 1, visit, at: now })))
+}
+
+/// Puts a visit away; to put it away again is no mistake.
+pub(super) fn drop(seen: Seen, at: &SystemFacts, actor: &Actor) -> Result<Decision, Refused> {
+    actor.recorder()?;
+    match &at.draft {
+        Some(there) if there.id == seen.id && there.version != seen.version => Err(Refused::Conflict(Meets::Draft)),
+        Some(there) if there.id == seen.id => Ok(Decision::Remove),
+        Some(_) | None => Ok(Decision::Already),
+    }
 }

@@ -49,8 +49,8 @@ pub enum Command {
         /// As far as it has come.
         visit: Box<Visit>,
     },
-    /// A visit half done is put away.
-    DropDraft(Uuid),
+    /// A visit half done is put away, as it was seen.
+    DropDraft(Seen),
     /// A change under way is kept, on top of the version that the writer saw.
     SaveChange {
         /// At which system.
@@ -69,13 +69,13 @@ pub enum Command {
         /// Its id.
         id: Uuid,
     },
-    /// A change under way is given up.
-    DropChange(Uuid),
+    /// A change under way is given up, as it was seen.
+    DropChange(Seen),
     /// A card is made.
     MakeCard(Box<NewCard>),
     /// A card is edited, put away or taken out again, on top of the version that the editor saw.
     EditCard {
-        /// Which.
+        /// The card that is edited.
         id: Uuid,
         /// The version that the editor saw.
         version: i64,
@@ -101,6 +101,18 @@ pub enum Command {
     },
     /// A timer is put away.
     DismissTimer(Uuid),
+}
+
+/// What somebody saw who takes something half done away: what was saved on top of it meanwhile is not
+/// taken away unseen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Seen {
+    /// At which system.
+    pub system: Uuid,
+    /// The id that the entry would have had.
+    pub id: Uuid,
+    /// The version that was seen.
+    pub version: i64,
 }
 
 /// What is known of a person while a command is decided.
@@ -266,15 +278,12 @@ pub fn decide(
         (Command::SaveDraft { id, version, visit, .. }, Facts::System(at)) => {
             drafts::save(*id, *version, visit, at, &present(actor, person)?, now)
         }
-        (Command::DropDraft(_), Facts::System(_)) => Ok(Decision::Remove),
+        (Command::DropDraft(seen), Facts::System(at)) => drafts::drop(*seen, at, &present(actor, person)?),
         (Command::SaveChange { id, version, run, .. }, Facts::System(at)) => {
             changes::save(*id, *version, run, at, &present(actor, person)?, now)
         }
         (Command::FinishChange { id, .. }, Facts::System(at)) => changes::finish(*id, at, actor, person, now),
-        (Command::DropChange(_), Facts::System(_)) => {
-            present(actor, person)?.adult()?;
-            Ok(Decision::Remove)
-        }
+        (Command::DropChange(seen), Facts::System(at)) => changes::drop(*seen, at, &present(actor, person)?),
         (Command::MakeCard(new), Facts::Card(facts)) => cards::make(new, facts, actor, person, now),
         (Command::EditCard { version, card, archived, holds, .. }, Facts::Card(facts)) => {
             let wish = cards::Wish { card: card.as_deref(), archived: *archived, holds: *holds };

@@ -16,7 +16,7 @@ use serde::Serialize;
 /// A step as it is shown.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct GuideStep<W = Message> {
-    /// Which.
+    /// The step, by its code.
     pub step: ChangeStep,
     /// In a few words.
     pub name: W,

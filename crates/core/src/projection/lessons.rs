@@ -15,7 +15,7 @@ use uuid::Uuid;
 /// A dose of acid or base, and what it did.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct PhDose {
-    /// When.
+    /// When it was poured.
     pub at: Timestamp,
     /// Which product.
     pub product: Uuid,

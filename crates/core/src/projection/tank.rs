@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 /// The water at one visit or change: what stood there, and what stands there after.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct VolumePoint {
-    /// When.
+    /// When the level was read or water was poured.
     pub at: Timestamp,
     /// Measured before anything was added; `None` when nobody measured.
     pub before: Option<Litres>,

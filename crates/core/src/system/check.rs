@@ -47,6 +47,33 @@ pub struct CheckFacts {
     /// Whether it means mains or concentrates.
     #[serde(default)]
     pub adult: bool,
+    /// What a system must have to have this check; absent where every system has it.
+    #[serde(default)]
+    pub needs: Option<Need>,
+}
+
+/// A part that only some systems have.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs, reason = "named as the traits are")]
+pub enum Need {
+    Aerated,
+    MeshFilters,
+    Sprayers,
+    Light,
+}
+
+impl Need {
+    /// Whether a system has it.
+    #[must_use]
+    pub fn is_met(self, traits: &Traits) -> bool {
+        match self {
+            Self::Aerated => traits.aerated,
+            Self::MeshFilters => traits.mesh_filters,
+            Self::Sprayers => traits.sprayers,
+            Self::Light => traits.light,
+        }
+    }
 }
 
 #[derive(Deserialize)]
@@ -111,13 +138,7 @@ impl Check {
     /// Whether a system with these traits has this check at all.
     #[must_use]
     pub fn applies(self, traits: &Traits) -> bool {
-        match self {
-            Self::Stone => traits.aerated,
-            Self::Filters => traits.mesh_filters,
-            Self::Sprayers => traits.sprayers,
-            Self::Light => traits.light,
-            _ => true,
-        }
+        self.facts().needs.is_none_or(|need| need.is_met(traits))
     }
 
     /// The usual interval, in days, by how the system is built and measured; `None` where the check

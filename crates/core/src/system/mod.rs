@@ -5,7 +5,7 @@ mod kind;
 mod methods;
 mod port_set;
 
-pub use check::{Check, CheckFacts, checks};
+pub use check::{Check, CheckFacts, Need, checks};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{MOST_ALKALINITY, Methods, PhMethod, SourceWater, TopOffMethod};
 pub use port_set::PortSet;

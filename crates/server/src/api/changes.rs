@@ -1,6 +1,6 @@
 //! Guided reservoir changes: one under way at a system, kept until it ends in an entry.
 
-use super::{Acting, Id, now};
+use super::{Acting, Id, SeenQuery, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::input::Json;
@@ -158,15 +158,22 @@ pub async fn save_change(
 }
 
 /// Gives a change up. What was done of it is not recorded.
-#[utoipa::path(delete, path = "/api/systems/{id}/change", params(("id" = Uuid, Path), Acting), responses((status = 204), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+#[utoipa::path(delete, path = "/api/systems/{id}/change", params(("id" = Uuid, Path), SeenQuery, Acting), responses((status = 204), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid), (status = 409, body = ProblemSaid)))]
 pub async fn drop_change(
     id: Id,
     Who(actor): Who,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
+    query: web::Query<SeenQuery>,
 ) -> Result<HttpResponse, Problem> {
-    book.store().submit(&Command::DropChange(id.0), &actor, now(&clock)).await?;
-    Ok(HttpResponse::NoContent().finish())
+    let command = Command::DropChange(query.seen(id.0));
+    match book.store().submit(&command, &actor, now(&clock)).await.map_err(Problem::from) {
+        Ok(_) => Ok(HttpResponse::NoContent().finish()),
+        Err(mut problem) => Err(match problem.take_standing() {
+            Some(Standing::Run(there)) => problem.with_both(run_view(&*book.open().await?, *there)?, ()),
+            _ => problem,
+        }),
+    }
 }
 
 /// A change to be closed.

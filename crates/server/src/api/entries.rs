@@ -1,6 +1,6 @@
 //! The log and the visits that are half done.
 
-use super::{Acting, Id, now};
+use super::{Acting, Id, SeenQuery, now};
 use crate::actor::Who;
 use crate::book::Book;
 use crate::input::{Json, tag, unknown_tag, variant};
@@ -202,13 +202,20 @@ pub async fn save_draft(
 }
 
 /// Puts a half done visit away.
-#[utoipa::path(delete, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), Acting), responses((status = 204), (status = 404, body = ProblemSaid)))]
+#[utoipa::path(delete, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), SeenQuery, Acting), responses((status = 204), (status = 404, body = ProblemSaid), (status = 409, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
 pub async fn drop_draft(
     id: Id,
     Who(actor): Who,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
+    query: web::Query<SeenQuery>,
 ) -> Result<HttpResponse, Problem> {
-    book.store().submit(&Command::DropDraft(id.0), &actor, now(&clock)).await?;
-    Ok(HttpResponse::NoContent().finish())
+    let command = Command::DropDraft(query.seen(id.0));
+    match book.store().submit(&command, &actor, now(&clock)).await.map_err(Problem::from) {
+        Ok(_) => Ok(HttpResponse::NoContent().finish()),
+        Err(mut problem) => Err(match problem.take_standing() {
+            Some(Standing::Draft(there)) => problem.with_both(draft_view(&*book.open().await?, &actor, *there)?, ()),
+            _ => problem,
+        }),
+    }
 }

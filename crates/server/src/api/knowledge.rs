@@ -18,7 +18,7 @@ use utoipa::ToSchema;
 /// How a system of units reads.
 #[derive(Serialize, ToSchema)]
 pub struct UnitFacts {
-    /// Which.
+    /// The system of units, by its code.
     pub key: UnitSystem,
     /// Litres in one unit of volume.
     pub litres_per_unit: f64,
@@ -35,7 +35,7 @@ pub struct UnitFacts {
 /// How an EC scale reads.
 #[derive(Serialize, ToSchema)]
 pub struct ScaleFacts {
-    /// Which.
+    /// The scale, by its code.
     pub key: EcScale,
     /// What 1 mS/cm reads on it.
     pub per_ms_cm: f64,

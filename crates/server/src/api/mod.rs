@@ -13,6 +13,8 @@ use crate::{Clock, Problem};
 use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpRequest, web};
 use jiff::Timestamp;
+use mopsel_core::gate::Seen;
+use serde::Deserialize;
 use std::future::{Ready, ready};
 use utoipa::OpenApi;
 use uuid::Uuid;
@@ -86,6 +88,23 @@ pub struct Acting {
     /// What the device is called.
     #[param(rename = "Mopsel-Device")]
     pub device: Option<String>,
+}
+
+/// What somebody saw who takes something half done away.
+#[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct SeenQuery {
+    /// The id that the entry would have had.
+    pub id: Uuid,
+    /// The version that was seen.
+    pub version: i64,
+}
+
+impl SeenQuery {
+    fn seen(&self, system: Uuid) -> Seen {
+        Seen { system, id: self.id, version: self.version }
+    }
 }
 
 /// The time now.

@@ -16,7 +16,7 @@ use uuid::Uuid;
 pub struct DraftView {
     /// The id that the entry will have.
     pub id: Uuid,
-    /// Whose.
+    /// The person who has it half done.
     pub who: Uuid,
     /// Name it when saving on top, or when closing it.
     pub version: i64,

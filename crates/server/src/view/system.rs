@@ -39,12 +39,30 @@ pub enum LastOf {
     Roots,
 }
 
+impl LastOf {
+    /// Its code, as it stands in the words.
+    fn code(self) -> &'static str {
+        match self {
+            Self::Level => "level",
+            Self::Temperature => "temperature",
+            Self::Ph => "ph",
+            Self::Ec => "ec",
+            Self::Premixed => "premixed",
+            Self::Roots => "roots",
+        }
+    }
+}
+
 /// The last value of something, as it is said.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct LastValue {
     /// What was measured.
     pub subject: LastOf,
-    /// As it is said, with its unit.
+    /// What was measured, in words.
+    pub name: String,
+    /// As it is said beside its name, with its unit.
+    pub value: String,
+    /// As it is said by itself.
     pub said: String,
     /// When, in words.
     pub when: String,
@@ -170,8 +188,11 @@ pub fn system_view(
 fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) -> String) -> Vec<LastValue> {
     let (tank, readings, lessons) = (&s.known.tank, &s.known.readings, &s.known.lessons);
     let mut last = Vec::new();
-    let mut add = |subject, message: Message, at| {
-        last.push(LastValue { subject, said: speaker.say(&message), when: when(at) });
+    let mut add = |subject: LastOf, message: Message, at| {
+        let of = |part: &str| Message::of("last_of", subject.code(), part);
+        let (name, value) = (speaker.say(&of("name")), speaker.say(&message));
+        let said = speaker.say(&of("said").with("value", message));
+        last.push(LastValue { subject, name, value, said, when: when(at) });
     };
     if let Some(point) = tank.last_volume() {
         let now = s.now.timestamp();
@@ -186,7 +207,7 @@ fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) ->
         add(LastOf::Temperature, say!("last.temperature", temperature = dated.value), dated.at);
     }
     if let Some(dated) = readings.ph {
-        add(LastOf::Ph, say!("entry.ph", ph = dated.value), dated.at);
+        add(LastOf::Ph, say!("last.ph", ph = dated.value), dated.at);
     }
     if let Some(dated) = tank.ec {
         add(LastOf::Ec, say!("last.ec", ec = dated.value), dated.at);
@@ -204,6 +225,15 @@ fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) ->
 mod tests {
     use super::*;
     use mopsel_core::fact::Subject;
+
+    #[test]
+    fn a_last_value_stands_in_the_words_under_its_own_code() {
+        for last in [LastOf::Level, LastOf::Temperature, LastOf::Ph, LastOf::Ec, LastOf::Premixed, LastOf::Roots] {
+            assert_eq!(serde_json::to_value(last).ok(), Some(last.code().into()));
+            let name = Speaker::new(Default::default()).say(&Message::of("last_of", last.code(), "name"));
+            assert!(!name.contains('.'), "{name} is a code, not a word");
+        }
+    }
 
     #[test]
     fn what_was_last_known_of_a_subject_has_the_subjects_code() {
