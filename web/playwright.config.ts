@@ -3,6 +3,7 @@ import { args, executablePath } from './tests/browser.mjs'
 
 export default defineConfig({
   testDir: 'tests',
+  testMatch: '*.spec.ts',
   workers: 1,
   timeout: 30_000,
   expect: { timeout: 8_000 },

@@ -1,10 +1,18 @@
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
 
+const here = (path: string) => new URL(path, import.meta.url).pathname
+
 export default defineConfig({
   plugins: [vue()],
-  // PrimeVue runs unstyled; its style injector would only trip over the Content-Security-Policy.
-  resolve: { alias: { '@primevue/core/usestyle': new URL('./src/parts/noStyle.ts', import.meta.url).pathname } },
+  resolve: {
+    alias: [
+      // PrimeVue runs unstyled; its style injector would only trip over the Content-Security-Policy.
+      { find: '@primevue/core/usestyle', replacement: here('./src/parts/noStyle.ts') },
+      // The query library's development tools are not shipped.
+      { find: /^\.\/devtools\/devtools(\.js)?$/, replacement: here('./src/parts/noTools.ts') },
+    ],
+  },
   build: { target: 'es2022', modulePreload: { polyfill: false }, assetsInlineLimit: 0 },
   server: { proxy: { '/api': { target: 'http://127.0.0.1:4180', changeOrigin: true } } },
 })

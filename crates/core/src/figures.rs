@@ -106,7 +106,7 @@ groups! {
     }
     /// Taking down.
     record: RecordFigures {
-        clock_minutes
+        clock_minutes, behind_hours, apart_hours
     }
 }
 

@@ -36,12 +36,14 @@ impl Refusal {
 
     /// Where a refusal of who acts is placed: no part of any input.
     pub const ACTOR: &'static str = "actor";
+    /// Where a refusal of the clock is placed: no part of any input either.
+    pub const CLOCK: &'static str = "clock";
 
     /// The same refusal, placed at `field`; an existing path is kept behind it. One that is about who
     /// acts stays where it is.
     #[must_use]
     pub fn at(mut self, field: &str) -> Self {
-        if self.field == Self::ACTOR {
+        if self.field == Self::ACTOR || self.field == Self::CLOCK {
             return self;
         }
         self.field = if self.field.is_empty() { field.to_owned() } else { format!("{field}.{}", self.field) };

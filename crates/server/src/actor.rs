@@ -2,8 +2,8 @@
 //! was picked on it. Bodies and queries never say it. When there is a sign-in, it is checked here and
 //! nowhere else.
 
-use crate::Problem;
 use crate::book::{Book, Pages};
+use crate::{Clock, Problem};
 use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
 use mopsel_core::fact::Actor;
@@ -19,6 +19,10 @@ use uuid::Uuid;
 pub const PERSON: &str = "mopsel-person";
 /// The header in which a device says what it is called.
 pub const DEVICE: &str = "mopsel-device";
+/// The header in which a device says what time it is there.
+pub const CLOCK: &str = "mopsel-clock";
+/// The header in which somebody who was asked says that the server's clock is right.
+pub const CLOCK_IS_RIGHT: &str = "mopsel-clock-is-right";
 
 /// The actor of a request.
 pub struct Who(pub Actor);
@@ -36,7 +40,11 @@ impl FromRequest for Who {
             let book = request.app_data::<web::Data<Book>>().cloned();
             let book = book.ok_or_else(|| Problem::not_found("book"))?;
             let pages = book.open().await?;
-            let actor = actor(&pages, person, device);
+            // A clock that stands still for a demo is meant to be apart from every other.
+            let live = request.app_data::<web::Data<Clock>>().is_some_and(|clock| clock.is_live());
+            let clock = text(CLOCK).filter(|_| live).and_then(|text| text.parse().ok());
+            let clock_is_right = text(CLOCK_IS_RIGHT) == Some("yes");
+            let actor = Actor { clock, clock_is_right, ..actor(&pages, person, device) };
             request.extensions_mut().insert(reader(&pages, &actor));
             Ok(Self(actor))
         })

@@ -1,57 +1,75 @@
 //! The application: its routes as a sitemap, and how it is started on a listener that the caller
 //! brings, so that a test starts the real thing on port 0.
 
-use crate::api::{bench, cards, care, changes, description, entries, knowledge, timers};
+use crate::api::{bench, cards, care, changes, description, entries, health, knowledge, timers};
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
 use crate::{Clock, Problem, web as pages};
 use actix_web::dev::Server;
+use actix_web::http::StatusCode;
+use actix_web::http::header::{ALLOW, HeaderValue};
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{self, Data, delete, get, post, put};
-use actix_web::{App, HttpResponse, HttpServer};
+use actix_web::{App, HttpResponse, HttpServer, Resource, ResponseError};
 use mopsel_core::message::typed;
 use mopsel_store::Store;
 use std::net::TcpListener;
 
+/// An address, with the methods that it has; any other is told which those are. `HEAD` goes where `GET` goes.
+fn at(path: &str, methods: &'static str) -> Resource {
+    web::resource(path).default_service(web::to(move || async move { wrong_method(methods) }))
+}
+
+fn wrong_method(methods: &'static str) -> HttpResponse {
+    let detail = format!("This address takes {methods}. Nothing was done.");
+    let problem = Problem::new(StatusCode::METHOD_NOT_ALLOWED, "wrong-method", "Wrong method", detail);
+    let mut answer = problem.error_response();
+    answer.headers_mut().insert(ALLOW, HeaderValue::from_static(methods));
+    answer
+}
+
 fn routes(config: &mut web::ServiceConfig) {
     config
-        .route("/api/openapi.json", get().to(openapi))
-        .route("/api/knowledge", get().to(knowledge::knowledge))
-        .route("/api/shape/preview", post().to(knowledge::preview_shape))
-        .route("/api/shelf", get().to(bench::read_shelf))
-        .route("/api/bench/plan", post().to(bench::plan_mix))
-        .route("/api/bench/rate", post().to(bench::preview_rate))
+        .service(at("/healthz", "GET, HEAD").route(get().to(health::health)))
+        .service(at("/api/openapi.json", "GET, HEAD").route(get().to(openapi)))
+        .service(at("/api/knowledge", "GET, HEAD").route(get().to(knowledge::knowledge)))
+        .service(at("/api/shape/preview", "POST").route(post().to(knowledge::preview_shape)))
+        .service(at("/api/shelf", "GET, HEAD").route(get().to(bench::read_shelf)))
+        .service(at("/api/bench/plan", "POST").route(post().to(bench::plan_mix)))
+        .service(at("/api/bench/rate", "POST").route(post().to(bench::preview_rate)))
         .service(
-            web::resource("/api/timers").route(get().to(timers::list_timers)).route(post().to(timers::start_timer)),
+            at("/api/timers", "GET, HEAD, POST")
+                .route(get().to(timers::list_timers))
+                .route(post().to(timers::start_timer)),
         )
-        .route("/api/timers/{id}", delete().to(timers::dismiss_timer))
+        .service(at("/api/timers/{id}", "DELETE").route(delete().to(timers::dismiss_timer)))
         .service(
-            web::resource("/api/systems/{id}/change")
+            at("/api/systems/{id}/change", "GET, HEAD, PUT, DELETE")
                 .route(get().to(changes::read_change))
                 .route(put().to(changes::save_change))
                 .route(delete().to(changes::drop_change)),
         )
-        .route("/api/systems/{id}/change/guide", post().to(changes::guide_change))
-        .route("/api/systems/{id}/change/finish", post().to(changes::finish_change))
-        .route("/api/round", get().to(care::read_round))
-        .route("/api/places", get().to(cards::list_places))
-        .route("/api/cards", post().to(cards::create_card))
-        .route("/api/cards/{id}", put().to(cards::edit_card))
-        .route("/api/systems/{id}", get().to(care::read_system))
-        .route("/api/systems/{id}/judge", post().to(care::judge))
-        .route("/api/systems/{id}/log", get().to(entries::read_log))
-        .route("/api/systems/{id}/entries", post().to(entries::append))
+        .service(at("/api/systems/{id}/change/guide", "POST").route(post().to(changes::guide_change)))
+        .service(at("/api/systems/{id}/change/finish", "POST").route(post().to(changes::finish_change)))
+        .service(at("/api/round", "GET, HEAD").route(get().to(care::read_round)))
+        .service(at("/api/places", "GET, HEAD").route(get().to(cards::list_places)))
+        .service(at("/api/cards", "POST").route(post().to(cards::create_card)))
+        .service(at("/api/cards/{id}", "PUT").route(put().to(cards::edit_card)))
+        .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))
+        .service(at("/api/systems/{id}/judge", "POST").route(post().to(care::judge)))
+        .service(at("/api/systems/{id}/log", "GET, HEAD").route(get().to(entries::read_log)))
+        .service(at("/api/systems/{id}/entries", "POST").route(post().to(entries::append)))
         .service(
-            web::resource("/api/systems/{id}/draft")
+            at("/api/systems/{id}/draft", "GET, HEAD, PUT, DELETE")
                 .route(get().to(entries::read_draft))
                 .route(put().to(entries::save_draft))
                 .route(delete().to(entries::drop_draft)),
         )
-        .route(
-            "/api/{rest:.*}",
-            web::route().to(|| async { Err::<HttpResponse, _>(Problem::not_found("such address")) }),
+        .service(
+            web::resource("/api/{rest:.*}")
+                .default_service(web::to(|| async { Err::<HttpResponse, _>(Problem::not_found("such address")) })),
         )
-        .default_service(get().to(pages::page));
+        .service(at("/{page:.*}", "GET, HEAD").route(get().to(pages::page)));
 }
 
 async fn openapi() -> HttpResponse {
@@ -63,7 +81,7 @@ async fn openapi() -> HttpResponse {
 /// # Errors
 /// When the listener cannot be used.
 pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> std::io::Result<Server> {
-    let (book, clock, hosts) = (Data::new(Book::new(store)), Data::new(clock), Data::new(hosts));
+    let (book, clock, hosts) = (Data::new(Book::new(store, clock)), Data::new(clock), Data::new(hosts));
     let server = HttpServer::new(move || {
         App::new()
             .app_data(book.clone())

@@ -3,8 +3,8 @@
 //! systems costs no more for years of log than for weeks. It is for reading: what is written is
 //! decided inside the write transaction, on what stands there.
 
-use crate::Problem;
-use jiff::{Timestamp, Zoned, tz::TimeZone};
+use crate::{Clock, Problem};
+use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::Calendar;
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
@@ -14,7 +14,7 @@ use mopsel_core::projection::Known;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
 use mopsel_core::words::Reader;
-use mopsel_store::{News, Store};
+use mopsel_store::{Broken, News, Store};
 use std::collections::{BTreeMap, BTreeSet};
 use tokio::sync::{RwLock, RwLockReadGuard};
 use uuid::Uuid;
@@ -65,6 +65,12 @@ pub struct Pages {
     pub others: BTreeMap<Uuid, StoredCard>,
     /// What stands on the shelf.
     pub shelf: ShelfPages,
+    /// Cards that cannot be read, by id.
+    pub broken: BTreeMap<String, Broken>,
+    /// Systems with entries that are dated to come, which count for nothing until then.
+    ahead: BTreeSet<Uuid>,
+    /// Systems of which something that is kept could not be read.
+    unreadable: BTreeSet<Uuid>,
     /// Every version of the cards that were ever edited.
     versions: BTreeMap<Uuid, Vec<Version<Card>>>,
 }
@@ -104,16 +110,17 @@ impl ShelfPages {
 #[derive(Debug)]
 pub struct Book {
     store: Store,
+    clock: Clock,
     pages: RwLock<Pages>,
 }
 
 impl Book {
     /// A book over a store; empty until it is first opened.
     #[must_use]
-    pub fn new(store: Store) -> Self {
+    pub fn new(store: Store, clock: Clock) -> Self {
         let mut pages = Pages::default();
         pages.shelf = ShelfPages::of(&pages);
-        Self { store, pages: RwLock::new(pages) }
+        Self { store, clock, pages: RwLock::new(pages) }
     }
 
     /// The store beneath.
@@ -133,10 +140,43 @@ impl Book {
             let mut pages = self.pages.write().await;
             if news.tick > pages.tick {
                 pages.take_in(news)?;
+                self.mend(&mut pages).await?;
             }
         }
         Ok(self.pages.read().await)
     }
+
+    /// What is kept of a system and cannot be read is made anew from its log, here and in the file; entries
+    /// that are dated to come, made under a wrong clock, are left out until then.
+    async fn mend(&self, pages: &mut Pages) -> Result<(), Problem> {
+        for system in std::mem::take(&mut pages.unreadable) {
+            if let Some(file) = pages.systems.get_mut(&system) {
+                file.known = self.store.folded(system).await?;
+                if let Err(error) = self.store.mend(system).await {
+                    tracing::error!(%system, %error, "what is kept could not be made anew in the file");
+                }
+            }
+        }
+        let now = self.clock.now();
+        let to_come = |file: &&mut SystemFile| file.known.done.last_at.is_some_and(|last| last > soon(now));
+        pages.ahead.clear();
+        for file in pages.systems.values_mut().filter(to_come) {
+            file.known = self.store.folded_until(file.card.id, now).await?;
+            pages.ahead.insert(file.card.id);
+        }
+        Ok(())
+    }
+
+    /// The pages as they were last opened: for a request that only reads, and whose [`crate::actor::Who`]
+    /// has opened them.
+    pub async fn as_opened(&self) -> RwLockReadGuard<'_, Pages> {
+        self.pages.read().await
+    }
+}
+
+/// Clocks of devices differ a little; so much ahead is now.
+fn soon(now: Timestamp) -> Timestamp {
+    now.saturating_add(SignedDuration::from_mins(10)).unwrap_or(now)
 }
 
 fn system_of(card: &Card) -> Option<&System> {
@@ -151,6 +191,13 @@ impl Pages {
     fn take_in(&mut self, news: News) -> Result<(), Problem> {
         self.versions.extend(news.versions);
         let mut cards = news.cards;
+        for card in &cards {
+            self.broken.remove(&card.id.to_string());
+        }
+        for broken in news.broken {
+            tracing::error!(id = broken.id, kind = broken.kind, why = broken.why, "a card cannot be read");
+            self.broken.insert(broken.id.clone(), broken);
+        }
         cards.sort_by_key(|card| match card.card {
             Card::Place(_) => 0,
             Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => 1,
@@ -169,7 +216,10 @@ impl Pages {
                 Card::Planting(_) => retell.extend(card.parent),
                 Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => {}
             }
-            self.take_card(card)?;
+            let (id, kind) = (card.id.to_string(), card.card.code().to_owned());
+            if let Err(problem) = self.take_card(card) {
+                self.broken.insert(id.clone(), Broken { id, kind, why: problem.to_string() });
+            }
         }
         for system in retell {
             self.retell(system);
@@ -178,8 +228,8 @@ impl Pages {
             if let Some(file) = self.systems.get_mut(&system)
                 && let Err(error) = file.known.read(part, &text)
             {
-                // It is made anew with the next entry; until then the last one that could be read stands.
-                tracing::error!(%system, part = part.name(), %error, "a projection cannot be read");
+                tracing::error!(%system, part = part.name(), %error, "what is kept cannot be read: made anew");
+                self.unreadable.insert(system);
             }
         }
         self.tick = news.tick;
@@ -240,6 +290,12 @@ impl Pages {
     /// Not found.
     pub fn system(&self, id: Uuid) -> Result<&SystemFile, Problem> {
         self.systems.get(&id).ok_or_else(|| Problem::not_found("system with that id"))
+    }
+
+    /// Whether entries of a system are dated to come.
+    #[must_use]
+    pub fn is_ahead(&self, system: Uuid) -> bool {
+        self.ahead.contains(&system)
     }
 
     /// The place of a system.

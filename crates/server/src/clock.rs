@@ -12,6 +12,12 @@ pub enum Clock {
 }
 
 impl Clock {
+    /// Whether it goes.
+    #[must_use]
+    pub fn is_live(self) -> bool {
+        matches!(self, Self::Live)
+    }
+
     /// What time it is, to the millisecond.
     #[must_use]
     pub fn now(self) -> Timestamp {

@@ -4,10 +4,12 @@
 use crate::Problem;
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::{StatusCode, header};
+use actix_web::http::{Method, StatusCode, header};
 use actix_web::middleware::Next;
 use actix_web::{HttpMessage, ResponseError, web};
 use mopsel_core::words::Reader;
+use std::time::Instant;
+use uuid::Uuid;
 
 /// The host names under which the server answers.
 #[derive(Debug, Clone)]
@@ -43,7 +45,7 @@ fn told(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
 
 /// Refuses foreign hosts and origins, and sets the headers that every answer carries.
 pub async fn guard(
-    request: ServiceRequest,
+    mut request: ServiceRequest,
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, actix_web::Error> {
     let hosts = request.app_data::<web::Data<Hosts>>().cloned();
@@ -54,6 +56,12 @@ pub async fn guard(
     let foreign_origin =
         origin.as_deref().is_some_and(|origin| origin.split_once("://").is_none_or(|(_, authority)| authority != host));
     let allowed = hosts.is_some_and(|hosts| hosts.allows(&host)) && !foreign_origin;
+    let (id, begun) = (Uuid::now_v7(), Instant::now());
+    let asked = (request.method().clone(), request.path().to_owned());
+    if request.method() == Method::HEAD {
+        // What is answered is the same; the connection leaves its body out.
+        request.head_mut().method = Method::GET;
+    }
     let mut response = if allowed {
         told(next.call(request).await?.map_into_boxed_body())
     } else {
@@ -66,7 +74,13 @@ pub async fn guard(
         request.extensions_mut().clear();
         request.into_response(problem.error_response())
     };
+    let (method, path) = asked;
+    let (status, ms) = (response.status().as_u16(), begun.elapsed().as_millis());
+    tracing::info!(%id, %method, path, status, ms, "request");
     let headers = response.headers_mut();
+    if let Ok(id) = header::HeaderValue::from_str(&id.to_string()) {
+        headers.insert(header::HeaderName::from_static("x-request-id"), id);
+    }
     for (name, value) in [
         (header::CONTENT_SECURITY_POLICY, POLICY),
         (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),

@@ -3,6 +3,7 @@
 use crate::Problem;
 use actix_web::dev::Payload;
 use actix_web::http::{StatusCode, header};
+use actix_web::rt::time::timeout;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpRequest};
 use mopsel_core::message::typed as typed_text;
@@ -11,9 +12,13 @@ use serde::de::DeserializeOwned;
 use serde_json::Value;
 use std::future::Future;
 use std::pin::Pin;
+use std::time::Duration;
 
 /// The largest body that is read.
 pub const LIMIT: usize = 64 * 1024;
+
+/// How long a body may take to arrive.
+const MOST_SECONDS: Duration = Duration::from_secs(20);
 
 /// A JSON body of type `T`.
 pub struct Json<T>(pub T);
@@ -45,7 +50,8 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
             if announced.is_some_and(|length| length > LIMIT) {
                 return Err(too_large(announced));
             }
-            let bytes = bytes.await.map_err(|_| too_large(announced))?;
+            let bytes =
+                timeout(MOST_SECONDS, bytes).await.map_err(|_| too_slow())?.map_err(|_| too_large(announced))?;
             let value: Value = serde_json::from_slice(&bytes).map_err(|error| {
                 Problem::new(
                     StatusCode::BAD_REQUEST,
@@ -57,6 +63,15 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
             typed(value, "").map(Self)
         })
     }
+}
+
+fn too_slow() -> Problem {
+    Problem::new(
+        StatusCode::REQUEST_TIMEOUT,
+        "too-slow",
+        "Too slow",
+        format!("The body did not arrive within {} seconds; nothing was done. Send it again.", MOST_SECONDS.as_secs()),
+    )
 }
 
 fn too_large(found: Option<usize>) -> Problem {

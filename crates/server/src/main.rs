@@ -1,12 +1,14 @@
-//! The command line: `mopsel serve`, `mopsel demo`, `mopsel openapi`.
+//! The command line: serve, demo, check, backup, restore, openapi.
 
 use clap::{Args, Parser, Subcommand};
 use jiff::civil::Date;
 use mopsel::{Clock, Hosts, app, demo};
 use mopsel_store::Store;
 use std::error::Error;
-use std::net::TcpListener;
-use std::path::PathBuf;
+use std::net::{IpAddr, TcpListener};
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+use tracing::level_filters::LevelFilter;
 
 #[derive(Parser)]
 #[command(
@@ -35,11 +37,30 @@ enum Command {
         /// is the same to the digit each time; without it the demo runs from now.
         #[arg(long)]
         today: Option<Date>,
-        /// Where the demo's file is made; an old one of an earlier demo is replaced.
+        /// Where the demo's file is made; one of an earlier demo is replaced, and no other.
         #[arg(long)]
         db: Option<PathBuf>,
         #[command(flatten)]
         listen: Listen,
+    },
+    /// Look whether a data file is sound: its structure, every card, and what is kept against the log.
+    Check {
+        /// The data file.
+        file: PathBuf,
+    },
+    /// Write a whole copy of a data file, also while it is served.
+    Backup {
+        /// The data file.
+        file: PathBuf,
+        /// Where the copy goes; a file that is not there yet.
+        to: PathBuf,
+    },
+    /// Put a backup in the place of a data file. What stood there is kept beside it.
+    Restore {
+        /// The data file.
+        file: PathBuf,
+        /// The backup.
+        from: PathBuf,
     },
     /// Print the API's description.
     Openapi,
@@ -59,48 +80,134 @@ struct Listen {
 }
 
 #[actix_web::main]
-async fn main() -> Result<(), Box<dyn Error>> {
-    tracing_subscriber::fmt()
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into()))
-        .with_writer(std::io::stderr)
-        .init();
-    match Cli::parse().command {
+async fn main() -> ExitCode {
+    let level = std::env::var("MOPSEL_LOG").ok().and_then(|level| level.parse().ok()).unwrap_or(LevelFilter::INFO);
+    tracing_subscriber::fmt().with_max_level(level).with_writer(std::io::stderr).init();
+    match run(Cli::parse().command).await {
+        Ok(code) => code,
+        Err(error) => {
+            // In a sentence for people; never as the program writes it to itself.
+            eprintln!("{}.", error.to_string().trim_end_matches('.'));
+            ExitCode::FAILURE
+        }
+    }
+}
+
+type Outcome<T> = Result<T, Box<dyn Error>>;
+
+async fn run(command: Command) -> Outcome<ExitCode> {
+    match command {
         Command::Openapi => println!("{}", mopsel::description()),
         Command::Serve { db, listen } => {
-            let store = Store::open_with(&db, &mut |made| {
-                eprintln!("Bringing the file up to date: {} of {} systems", made.done, made.of);
-            })
-            .await?;
-            if let Some(why) = store.read_only() {
-                eprintln!("{why}");
-            }
-            serve(store, Clock::Live, &listen).await?;
+            let listener = listener(&listen)?;
+            let store = opened(&db).await?;
+            serve(listener, store, Clock::Live, &listen).await?;
         }
         Command::Demo { today, db, listen } => {
-            let file = db.unwrap_or_else(|| std::env::temp_dir().join(format!("mopsel-demo-{}.db", listen.port)));
-            for suffix in ["", "-wal", "-shm"] {
-                let mut old = file.clone().into_os_string();
-                old.push(suffix);
-                if let Err(error) = std::fs::remove_file(&old)
-                    && error.kind() != std::io::ErrorKind::NotFound
-                {
-                    return Err(error.into());
-                }
-            }
+            // The address first: nothing is touched for a demo that cannot be shown.
+            let listener = listener(&listen)?;
+            let own = std::env::temp_dir().join(format!("mopsel-demo-{}.db", listener.local_addr()?.port()));
+            let file = db.unwrap_or_else(|| own.clone());
+            make_way(&file, file == own).await?;
             let clock = today.map_or(Ok(Clock::Live), demo::standing_clock)?;
             let store = Store::open(&file).await?;
+            store.mark_as_demo().await?;
             demo::fill(&store, clock.now()).await?;
-            serve(store, clock, &listen).await?;
+            serve(listener, store, clock, &listen).await?;
+        }
+        Command::Check { file } => return check(&file).await,
+        Command::Backup { file, to } => {
+            mopsel_store::backup(&file, &to).await?;
+            println!("{} is a whole copy of {}.", to.display(), file.display());
+        }
+        Command::Restore { file, from } => {
+            let before = mopsel_store::restore(&file, &from).await?;
+            println!("{} is now what {} is.", file.display(), from.display());
+            if let Some(before) = before {
+                println!("What stood there before is kept as {}.", before.display());
+            }
+        }
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+async fn opened(file: &Path) -> Outcome<Store> {
+    let store = Store::open_with(file, &mut |made| {
+        eprintln!("Bringing the file up to date: {} of {} systems", made.done, made.of);
+    })
+    .await?;
+    for note in store.notes() {
+        eprintln!("{note}.");
+    }
+    if let Some(why) = store.read_only() {
+        eprintln!("{why}. It can be looked at meanwhile.");
+    }
+    Ok(store)
+}
+
+/// Takes an earlier demo's file away, and touches no other.
+async fn make_way(file: &Path, own: bool) -> Outcome<()> {
+    let look = mopsel_store::look(file).await;
+    let nothing_there = !file.exists() || look.as_ref().is_ok_and(|look| !look.there);
+    if !nothing_there && !own && !look.is_ok_and(|look| look.demo) {
+        let file = file.display();
+        return Err(format!("{file} is not a demo's file, and was left as it is. Choose another --db").into());
+    }
+    for suffix in ["", "-wal", "-shm"] {
+        let mut old = file.as_os_str().to_owned();
+        old.push(suffix);
+        match std::fs::remove_file(&old) {
+            Err(error) if error.kind() != std::io::ErrorKind::NotFound => return Err(error.into()),
+            _ => {}
         }
     }
     Ok(())
 }
 
-async fn serve(store: Store, clock: Clock, listen: &Listen) -> Result<(), Box<dyn Error>> {
-    let listener = TcpListener::bind((listen.address.as_str(), listen.port)).map_err(|error| {
-        format!("cannot listen on {}:{}: {error}. Choose another --port.", listen.address, listen.port)
-    })?;
+async fn check(file: &Path) -> Outcome<ExitCode> {
+    let found = mopsel_store::check(file).await?;
+    for note in found.notes.iter().chain(&found.wrong) {
+        println!("{note}.");
+    }
+    let (systems, entries) = (found.systems, found.entries);
+    if found.wrong.is_empty() {
+        println!("{} is sound: {systems} systems, {entries} entries.", file.display());
+        return Ok(ExitCode::SUCCESS);
+    }
+    println!("{} is not sound. Bring back the last backup with `mopsel restore`.", file.display());
+    Ok(ExitCode::FAILURE)
+}
+
+/// Without a sign-in, nobody but this machine is let in.
+fn listener(listen: &Listen) -> Outcome<TcpListener> {
+    let (address, port) = (listen.address.as_str(), listen.port);
+    let own = address == "localhost" || address.parse::<IpAddr>().is_ok_and(|address| address.is_loopback());
+    if !own {
+        return Err(format!(
+            "Mopsel has no sign-in yet: it listens on this machine only. Leave --address {address} out"
+        )
+        .into());
+    }
+    let found = TcpListener::bind((address, port));
+    found.map_err(|error| format!("Cannot listen on {address}:{port}: {error}. Choose another --port").into())
+}
+
+/// How often what stands in the log beside the file is brought into the file itself.
+const CHECKPOINT_SECONDS: u64 = 20;
+
+async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Listen) -> Outcome<()> {
     println!("Mopsel is at http://{}", listener.local_addr()?);
+    if store.read_only().is_none() {
+        let store = store.clone();
+        actix_web::rt::spawn(async move {
+            loop {
+                actix_web::rt::time::sleep(std::time::Duration::from_secs(CHECKPOINT_SECONDS)).await;
+                if let Err(error) = store.checkpoint().await {
+                    tracing::warn!(%error, "the log beside the file could not be brought into it");
+                }
+            }
+        });
+    }
     app::run(listener, store.clone(), clock, Hosts::local_and(&listen.allow_hosts))?.await?;
     store.close().await;
     Ok(())

@@ -4,9 +4,10 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use mopsel_core::Refusal;
 use mopsel_core::words::{Reader, RefusalSaid, Speaker};
-use mopsel_store::{Standing, StoreError};
+use mopsel_store::{Fault, Standing, StoreError};
 use serde::Serialize;
 use serde_json::Value;
+use std::path::Path;
 
 /// What went wrong, before it is put into its reader's words.
 #[derive(Debug, Clone)]
@@ -129,6 +130,19 @@ fn conflict(standing: Standing) -> Problem {
     Problem { standing: Some(Box::new(standing)), ..problem }
 }
 
+/// A file that cannot be read or written just now. The sort of problem says which, for a program.
+fn failed(fault: Fault, why: String) -> Problem {
+    let (kind, title) = match fault {
+        Fault::Full => ("disk-full", "The disk is full"),
+        Fault::Locked => ("file-locked", "The file is locked"),
+        Fault::Damaged => ("file-damaged", "The file is damaged"),
+        Fault::WriteProtected => ("write-protected", "Write-protected"),
+        Fault::Unreachable | Fault::Foreign | Fault::Other => ("store-failed", "Not stored"),
+    };
+    tracing::error!(%why, "{title}");
+    Problem::new(StatusCode::SERVICE_UNAVAILABLE, kind, title, format!("{}.", capital(why.trim_end_matches('.'))))
+}
+
 impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         match error {
@@ -142,16 +156,22 @@ impl From<StoreError> for Problem {
             StoreError::ReadOnly(why) => {
                 Self::new(StatusCode::FORBIDDEN, "read-only", "Read only", format!("{}.", capital(&why)))
             }
-            StoreError::Database(_) | StoreError::Corrupt(_) | StoreError::Unfit(_) => {
-                tracing::error!(%error, "the store failed");
-                Self::new(
-                    StatusCode::SERVICE_UNAVAILABLE,
-                    "store-failed",
-                    "Not stored",
-                    "The data file could not be read or written; nothing was half-written. Look for a full disk, \
-                     then try again.",
+            StoreError::Fault(fault, why) => failed(fault, why),
+            StoreError::Database(error) => {
+                let fault = Fault::of(&error);
+                tracing::error!(%error, "the database");
+                failed(fault, fault.said(Path::new("The data file")))
+            }
+            StoreError::Corrupt(why) => {
+                tracing::error!(%why, "a row cannot be read");
+                failed(
+                    Fault::Damaged,
+                    "Something in the data file cannot be read; nothing was written. Look with `mopsel check`, and \
+                     bring back the last backup with `mopsel restore`"
+                        .to_owned(),
                 )
             }
+            StoreError::Unfit(why) => failed(Fault::Other, why),
         }
     }
 }

@@ -317,9 +317,7 @@ async fn putting_away_keeps_the_log_and_takes_the_system_off_the_round() {
 async fn the_description_in_the_repository_is_the_one_that_is_served() {
     let server = Running::empty();
     let kept: Value = serde_json::from_str(include_str!("../../../docs/openapi.json")).unwrap();
-    assert_eq!(
-        server.get("/api/openapi.json").await,
-        kept,
-        "run `make api` to bring docs/openapi.json and the types in step"
-    );
+    // Compared, not shown: two descriptions fill screens.
+    let same = server.get("/api/openapi.json").await == kept;
+    assert!(same, "run `make api` to bring docs/openapi.json and the types in step");
 }

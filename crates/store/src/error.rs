@@ -1,5 +1,6 @@
 //! What can go wrong with the file, and what the gate refuses.
 
+use crate::Fault;
 use mopsel_core::Refusal;
 use mopsel_core::fact::{Draft, LoggedEntry, StoredCard, StoredRun};
 
@@ -22,6 +23,9 @@ pub enum StoreError {
     /// The database said no.
     #[error("the database: {0}")]
     Database(#[from] sqlx::Error),
+    /// The same, said for a file, with what to do about it.
+    #[error("{1}")]
+    Fault(Fault, String),
     /// A row could not be read as what it should be.
     #[error("the file holds something unreadable: {0}")]
     Corrupt(String),

@@ -96,7 +96,7 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
         Command::SaveChange { system, id, .. } | Command::FinishChange { system, id } => {
             let mut facts = at_system(tx, *system, Some(*id), actor).await?;
             facts.planted = plantings(tx, *system, &facts.zone).await?;
-            facts.known = projections::kept(tx, *system).await?.unwrap_or_default();
+            facts.known = projections::known(tx, *system, &facts.history).await?;
             facts.run = run(tx, *system).await?;
             Ok(Facts::System(Box::new(facts)))
         }

@@ -15,22 +15,29 @@
 
 mod error;
 mod facts;
+mod fault;
+mod file;
 mod log;
 mod migrations;
 mod news;
 mod projections;
 mod rows;
+mod upkeep;
 mod write;
 
 pub use error::{Standing, StoreError};
+pub use fault::Fault;
+pub use file::{Look, log_beside, look};
 pub use log::Thread;
-pub use news::News;
+pub use news::{Broken, News};
 pub use projections::Rebuilding;
+pub use upkeep::{Checked, backup, check, restore};
 pub use write::Outcome;
 
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use sqlx::{Connection, Sqlite, Transaction};
-use std::path::Path;
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, OnceLock};
 use std::time::Duration;
 
 /// What every call gives.
@@ -41,10 +48,29 @@ pub(crate) type Tx<'c> = Transaction<'c, Sqlite>;
 /// The open file: one connection that writes, some that read.
 #[derive(Debug, Clone)]
 pub struct Store {
+    file: PathBuf,
     write: SqlitePool,
     read: SqlitePool,
     /// Why nothing is written to this file, if so.
-    read_only: Option<String>,
+    closed: Arc<OnceLock<String>>,
+    notes: Vec<String>,
+}
+
+// A connection to a file does not go away while nobody looks: asking whether it is there costs as much as
+// a query.
+fn pool(most: u32) -> SqlitePoolOptions {
+    SqlitePoolOptions::new().max_connections(most).test_before_acquire(false)
+}
+
+/// What the database said, for a person.
+fn said_for(error: StoreError, file: &Path) -> StoreError {
+    match error {
+        StoreError::Database(error) => {
+            let fault = Fault::of(&error);
+            StoreError::Fault(fault, fault.said(file))
+        }
+        other => other,
+    }
 }
 
 impl Store {
@@ -64,6 +90,7 @@ impl Store {
     /// # Errors
     /// When the file cannot be opened or is not such a file.
     pub async fn open_with(file: &Path, progress: &mut dyn FnMut(Rebuilding)) -> Result<Self> {
+        let look = file::look(file).await?;
         let options = SqliteConnectOptions::new()
             .filename(file)
             .create_if_missing(true)
@@ -71,12 +98,35 @@ impl Store {
             .synchronous(SqliteSynchronous::Full)
             .foreign_keys(true)
             .busy_timeout(Duration::from_secs(10));
-        let write = SqlitePoolOptions::new().max_connections(1).connect_with(options.clone()).await?;
+        let opened = match look.damage {
+            Some(damage) => Self::only_reading(file, damage, look.notes).await,
+            None => Self::opened(file, options, look.notes, progress).await,
+        };
+        opened.map_err(|error| said_for(error, file))
+    }
+
+    /// A damaged file, as it stands without the log beside it; nothing is written to it.
+    async fn only_reading(file: &Path, damage: String, notes: Vec<String>) -> Result<Self> {
+        let options = SqliteConnectOptions::new().filename(file).read_only(true).immutable(true);
+        let read = pool(4).connect_with(options.clone()).await?;
+        let write = pool(1).connect_lazy_with(options);
+        Ok(Self { file: file.to_owned(), write, read, closed: Arc::new(OnceLock::from(damage)), notes })
+    }
+
+    async fn opened(
+        file: &Path,
+        options: SqliteConnectOptions,
+        notes: Vec<String>,
+        progress: &mut dyn FnMut(Rebuilding),
+    ) -> Result<Self> {
+        let write = pool(1).connect_with(options.clone()).await?;
         migrations::run(&write).await?;
-        let read = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
-        let read_only = migrations::newer_entries(&read).await?;
-        let store = Self { write, read, read_only };
-        if store.read_only.is_none() {
+        let read = pool(4).connect_with(options).await?;
+        let closed = migrations::newer_entries(&read).await?.map_or_else(OnceLock::new, OnceLock::from);
+        let store = Self { file: file.to_owned(), write, read, closed: Arc::new(closed), notes };
+        if store.read_only().is_none() {
+            sqlx::query("UPDATE file_facts SET in_use = 1").execute(&store.write).await?;
+            store.checkpoint_all().await?;
             store.rebuild_outdated(progress).await?;
         }
         Ok(store)
@@ -85,7 +135,44 @@ impl Store {
     /// Why nothing can be written to this file, if so.
     #[must_use]
     pub fn read_only(&self) -> Option<&str> {
-        self.read_only.as_deref()
+        self.closed.get().map(String::as_str)
+    }
+
+    /// What whoever opened the file should know.
+    #[must_use]
+    pub fn notes(&self) -> &[String] {
+        &self.notes
+    }
+
+    /// The file.
+    #[must_use]
+    pub fn file(&self) -> &Path {
+        &self.file
+    }
+
+    /// Brings what stands in the log beside the file into the file itself, as far as nobody reads it, so
+    /// that a copy of the file alone is never far behind.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub async fn checkpoint(&self) -> Result<()> {
+        sqlx::query("PRAGMA wal_checkpoint(PASSIVE)").execute(&self.write).await?;
+        Ok(())
+    }
+
+    /// The same to the last page, where nobody else is expected to read.
+    async fn checkpoint_all(&self) -> Result<()> {
+        sqlx::query("PRAGMA wal_checkpoint(TRUNCATE)").execute(&self.write).await?;
+        Ok(())
+    }
+
+    /// Marks the file as a demo's, which may be made anew without a question.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub async fn mark_as_demo(&self) -> Result<()> {
+        sqlx::query("UPDATE file_facts SET demo = 1").execute(&self.write).await?;
+        Ok(())
     }
 
     /// The connections that read, for measuring a bare query against.
@@ -103,6 +190,13 @@ impl Store {
 
     /// Closes the file after what is under way.
     pub async fn close(&self) {
+        if self.read_only().is_none() {
+            // Whoever finds it next sees that it was left in order; if that fails, they see that it was not.
+            let left = sqlx::query("UPDATE file_facts SET in_use = 0").execute(&self.write).await;
+            if left.is_ok() {
+                self.checkpoint_all().await.ok();
+            }
+        }
         self.read.close().await;
         self.write.close().await;
     }
@@ -110,10 +204,10 @@ impl Store {
     /// Works inside the write transaction. What was done in it is kept when the work succeeds, and
     /// only then.
     async fn writing<T>(&self, work: impl AsyncFnOnce(&mut Tx<'_>) -> Result<T>) -> Result<T> {
-        if let Some(why) = &self.read_only {
-            return Err(StoreError::ReadOnly(why.clone()));
+        if let Some(why) = self.read_only() {
+            return Err(StoreError::ReadOnly(why.to_owned()));
         }
-        let mut connection = self.write.acquire().await?;
+        let mut connection = self.write.acquire().await.map_err(|error| said_for(error.into(), &self.file))?;
         let done = async {
             let mut tx = connection.begin_with("BEGIN IMMEDIATE").await?;
             let value = work(&mut tx).await?;
@@ -124,7 +218,12 @@ impl Store {
         if let Err(StoreError::Database(_)) = &done {
             // SQLite may have ended the transaction by itself, on a full disk for one. A connection of
             // which that is not known is not used again.
-            connection.close().await?;
+            connection.close().await.ok();
+        }
+        let done = done.map_err(|error| said_for(error, &self.file));
+        if let Err(StoreError::Fault(Fault::Damaged, why)) = &done {
+            // What is damaged is not written to again, by anybody who has it open here.
+            self.closed.set(why.clone()).ok();
         }
         done
     }

@@ -7,10 +7,11 @@ use sqlx::migrate::{MigrateError, Migration, MigrationType, Migrator};
 use sqlx::sqlite::SqlitePool;
 
 /// The migrations in their order; one that begins with "-- no-transaction" runs outside of one.
-const MIGRATIONS: [(i64, &str, &str); 3] = [
+const MIGRATIONS: [(i64, &str, &str); 4] = [
     (1, "first", include_str!("../migrations/0001_first.sql")),
     (2, "water", include_str!("../migrations/0002_water.sql")),
     (3, "dated facts", include_str!("../migrations/0003_dated_facts.sql")),
+    (4, "the file", include_str!("../migrations/0004_file.sql")),
 ];
 
 /// Applies what the file has not seen yet.
@@ -21,6 +22,7 @@ pub(crate) async fn run(pool: &SqlitePool) -> Result<()> {
     };
     let migrator = Migrator::with_migrations(MIGRATIONS.into_iter().map(migration).collect());
     migrator.run(pool).await.map_err(|error| match error {
+        MigrateError::Execute(error) | MigrateError::ExecuteMigration(error, _) => StoreError::Database(error),
         MigrateError::VersionMissing(_) => StoreError::Unfit(
             "this file was made by a newer Mopsel; open it with that one. Nothing was changed".to_owned(),
         ),

@@ -1,6 +1,7 @@
 //! What the log comes to, kept beside it.
 
 use crate::{Result, Store, StoreError, Tx, facts, log, next_tick, rows};
+use jiff::Timestamp;
 use mopsel_core::fact::{Entry, Timeline};
 use mopsel_core::projection::{Known, Part};
 use mopsel_core::system::System;
@@ -33,6 +34,14 @@ pub(crate) async fn kept(tx: &mut Tx<'_>, system: Uuid) -> Result<Option<Known>>
         }
     }
     Ok((read == Part::ALL.len()).then_some(known))
+}
+
+/// What is known of a system: as it is kept, or folded anew where that cannot be read.
+pub(crate) async fn known(tx: &mut Tx<'_>, system: Uuid, history: &Timeline<System>) -> Result<Known> {
+    match kept(tx, system).await? {
+        Some(known) => Ok(known),
+        None => Ok(Known::fold(&log::whole(tx, system).await?, history)),
+    }
 }
 
 /// Keeps the parts that differ from what was kept before.
@@ -99,6 +108,31 @@ impl Store {
     pub async fn kept(&self, system: Uuid) -> Result<Option<Known>> {
         let mut tx = self.read.begin().await?;
         kept(&mut tx, system).await
+    }
+
+    /// Makes anew what is kept of a system, where it cannot be read.
+    ///
+    /// # Errors
+    /// `NotFound`, `ReadOnly`, or when the file cannot be written.
+    pub async fn mend(&self, system: Uuid) -> Result<()> {
+        self.writing(async |tx| {
+            let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+            let tick = next_tick(tx).await?;
+            rebuild(tx, system, &history, tick).await.map(|_| ())
+        })
+        .await
+    }
+
+    /// What the log of a system came to up to a moment, leaving out what is dated later.
+    ///
+    /// # Errors
+    /// `NotFound`, or when the file cannot be read.
+    pub async fn folded_until(&self, system: Uuid, until: Timestamp) -> Result<Known> {
+        let mut tx = self.read.begin().await?;
+        let history = facts::history_of(&mut tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+        let mut entries = log::whole(&mut tx, system).await?;
+        entries.retain(|entry| entry.at <= until);
+        Ok(Known::fold(&entries, &history))
     }
 
     /// What the log of a system comes to now, folded from its first entry.

@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
 use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, StoredCard, StoredRun, Timer};
-use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, decide};
+use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, decide, likely};
 use mopsel_core::quantity::Note;
 use sqlx::Row;
 use uuid::Uuid;
@@ -39,7 +39,17 @@ impl Store {
             let facts = facts::of(tx, command, actor, now).await?;
             let person = facts::person(tx, actor).await?;
             match decide(command, &facts, actor, person.as_ref(), now) {
-                Ok(decision) => carry_out(tx, command, &facts, decision, actor, now).await,
+                // What was carried out before gets its first answer, whatever the clock says since.
+                Ok(Decision::Already) => already(command, facts),
+                Ok(decision) => {
+                    likely(now, last_written(tx).await?, actor)?;
+                    let outcome = carry_out(tx, command, &facts, decision, actor, now).await?;
+                    sqlx::query("UPDATE file_facts SET last_written = ?")
+                        .bind(now.as_millisecond())
+                        .execute(&mut **tx)
+                        .await?;
+                    Ok(outcome)
+                }
                 Err(Refused::Refusal(refusal)) => Err(StoreError::Refused(refusal)),
                 Err(Refused::NotFound(what)) => Err(StoreError::NotFound(what)),
                 Err(Refused::IdTaken) => Err(StoreError::IdTaken),
@@ -65,6 +75,12 @@ impl Store {
         })
         .await
     }
+}
+
+/// The latest time at which anything was written; `None` while nothing was.
+async fn last_written(tx: &mut Tx<'_>) -> Result<Option<Timestamp>> {
+    let last: i64 = sqlx::query_scalar("SELECT last_written FROM file_facts").fetch_one(&mut **tx).await?;
+    Ok(Timestamp::from_millisecond(last).ok().filter(|_| last > 0))
 }
 
 fn gone() -> StoreError {
@@ -108,7 +124,6 @@ async fn carry_out(
     now: Timestamp,
 ) -> Result<Outcome> {
     match (decision, facts) {
-        (Decision::Already, facts) => already(command, facts.clone()),
         (Decision::Append(entry), Facts::System(at)) => {
             let logged = insert_entry(tx, at.id, &entry, actor.device.as_deref(), now).await?;
             let tick = next_tick(tx).await?;
@@ -135,7 +150,7 @@ async fn carry_out(
             remove(tx, command, actor, now).await?;
             Ok(Outcome::Gone)
         }
-        (Decision::Append(_), _) => Err(gone()),
+        (Decision::Append(_) | Decision::Already, _) => Err(gone()),
     }
 }
 

@@ -27,8 +27,11 @@ export const useSystem = (id: Ref<string>) =>
 
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask(api.GET('/api/shelf')) })
 
+/** What is asked of something that is typed: it is asked anew when that changes, not when something was written. */
+const ASKED = ['knowledge', 'plan', 'judge', 'guide', 'draft', 'change']
+
 /** Forgets whatever a write may have changed. */
 export function useRefresh() {
   const client = useQueryClient()
-  return () => client.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'knowledge' })
+  return () => client.invalidateQueries({ predicate: (query) => !ASKED.includes(String(query.queryKey[0])) })
 }

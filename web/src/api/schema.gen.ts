@@ -341,6 +341,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/healthz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the program is: reads from the file, and says what is amiss with it. */
+        get: operations["health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -464,6 +481,15 @@ export interface components {
         }) | {
             /** @enum {string} */
             kind: "withdrawn";
+        };
+        /** @description A card that cannot be read: it stands apart, and the rest is served. */
+        BrokenCard: {
+            /** @description Its id, as far as that can be read. */
+            id: string;
+            /** @description What kind of card it is. */
+            kind: string;
+            /** @description Why it cannot be read. */
+            why: string;
         };
         /** @description Any card. */
         Card: (components["schemas"]["Place"] & {
@@ -948,6 +974,19 @@ export interface components {
             next?: components["schemas"]["ChangeStep"] | null;
             /** @description Its steps. */
             steps: components["schemas"]["GuideStep"][];
+        };
+        /** @description How the program is. */
+        Health: {
+            /** @description Cards that cannot be read. */
+            broken: components["schemas"]["BrokenCard"][];
+            /** @description What was noticed when the file was opened. */
+            notes: string[];
+            /** @description Why nothing is written, if so. */
+            read_only?: string | null;
+            /** @description `ok`, or `read_only` where nothing is written. */
+            status: string;
+            /** @description The version of the program. */
+            version: string;
         };
         /** @description From when an edit holds. */
         Holds: "always" | {
@@ -1802,11 +1841,6 @@ export interface components {
         };
         /** @description The round. */
         Round: {
-            /**
-             * Format: date-time
-             * @description When it was made.
-             */
-            now: string;
             /** @description All systems, least margin first. */
             systems: components["schemas"]["RoundSystem"][];
             /** @description What is late or due today, late first, each by margin. */
@@ -2613,6 +2647,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2631,20 +2669,85 @@ export interface operations {
                     "application/json": components["schemas"]["Plan"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2684,12 +2787,76 @@ export interface operations {
                     "application/json": components["schemas"]["RatePreview"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2702,6 +2869,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2720,20 +2891,76 @@ export interface operations {
                     "application/json": components["schemas"]["CardView"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2746,6 +2973,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -2766,28 +2997,85 @@ export interface operations {
                     "application/json": components["schemas"]["CardView"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2800,6 +3088,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2812,6 +3104,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Knowledge"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2833,6 +3152,24 @@ export interface operations {
                     "application/json": components["schemas"]["PlaceView"][];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     read_round: {
@@ -2843,6 +3180,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2855,6 +3196,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Round"];
+                };
+            };
+            /** @description Nothing has changed since the given ETag */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2890,12 +3265,76 @@ export interface operations {
                     "application/json": components["schemas"]["ShapePreview"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2908,6 +3347,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -2922,6 +3365,33 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfView"];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     read_system: {
@@ -2932,6 +3402,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -2948,12 +3422,40 @@ export interface operations {
                     "application/json": components["schemas"]["SystemView"];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -2966,6 +3468,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -2982,12 +3488,40 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3000,6 +3534,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3020,28 +3558,85 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3059,6 +3654,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3073,28 +3672,49 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3107,6 +3727,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3136,28 +3760,85 @@ export interface operations {
                     "application/json": components["schemas"]["EntryView"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3170,6 +3851,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3190,20 +3875,85 @@ export interface operations {
                     "application/json": components["schemas"]["Guide"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3216,6 +3966,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3232,12 +3986,40 @@ export interface operations {
                     "application/json": components["schemas"]["DraftAnswer"];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3250,6 +4032,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3270,28 +4056,85 @@ export interface operations {
                     "application/json": components["schemas"]["DraftView"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3309,6 +4152,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3323,28 +4170,49 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3357,6 +4225,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3386,28 +4258,85 @@ export interface operations {
                     "application/json": components["schemas"]["EntryView"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3420,6 +4349,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3440,20 +4373,85 @@ export interface operations {
                     "application/json": components["schemas"]["Judgement"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3471,6 +4469,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3487,20 +4489,40 @@ export interface operations {
                     "application/json": components["schemas"]["LogPage"];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3522,6 +4544,24 @@ export interface operations {
                     "application/json": components["schemas"]["TimerView"][];
                 };
             };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     start_timer: {
@@ -3532,6 +4572,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path?: never;
             cookie?: never;
@@ -3550,20 +4594,76 @@ export interface operations {
                     "application/json": components["schemas"]["TimerView"];
                 };
             };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3576,6 +4676,10 @@ export interface operations {
                 "Mopsel-Person"?: string | null;
                 /** @description What the device is called. */
                 "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
             };
             path: {
                 id: string;
@@ -3589,6 +4693,88 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    health: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The mixing bench: what for on one side, the plan on the other. Works for a system and for none. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import { usePlaces, useShelf, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
@@ -12,9 +12,10 @@ import BenchForm from './BenchForm.vue'
 import { EXAMPLES } from './purposes'
 import LogPlan from './LogPlan.vue'
 import PlanSheet from './PlanSheet.vue'
-import { useBench } from './useBench'
+import { useBench, type BenchReader } from './useBench'
 
-const bench = useBench()
+const reader = shallowRef<BenchReader | null>(null)
+const bench = useBench(() => reader.value)
 const places = usePlaces()
 const shelf = useShelf()
 const systemId = computed(() => bench.system.value ?? '')
@@ -25,13 +26,9 @@ const unitKey = computed(() => view.value?.units ?? ((bench.values.value.units ?
 const units = useUnits(unitKey)
 const scale = computed(() => view.value?.ec_scale ?? ((bench.values.value.scale ?? 'ms_cm') as Schemas['EcScale']))
 const ready = computed(() => !bench.system.value || !!view.value)
-watch(
-  [bench.values, units, scale, by, ready],
-  () => {
-    if (ready.value) bench.work(units.value, scale.value, by.value)
-  },
-  { immediate: true, deep: true },
-)
+watchEffect(() => {
+  reader.value = ready.value ? { units: units.value, scale: scale.value, by: by.value } : null
+})
 const copied = ref(false)
 async function share() {
   await navigator.clipboard?.writeText(location.href)
@@ -119,13 +116,9 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
       <p v-else-if="bench.missing.value.length && !bench.plan.value && !logged" class="empty">
         Fill in what is marked as wanted; the plan follows as you type.
       </p>
+      <p v-else-if="bench.waiting.value && !logged" class="working quiet" role="status">Working it out…</p>
       <template v-else-if="bench.plan.value && !logged">
-        <PlanSheet
-          :plan="bench.plan.value"
-          :system="bench.system.value"
-          :where="view?.system.name"
-          :stale="bench.waiting.value"
-        />
+        <PlanSheet :plan="bench.plan.value" :system="bench.system.value" :where="view?.system.name" />
         <div class="doing">
           <button class="button" type="button" @click="print">Print on one page</button>
           <button class="button" type="button" @click="share">{{ copied ? 'Address copied' : 'Share' }}</button>

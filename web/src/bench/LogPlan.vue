@@ -3,17 +3,15 @@
 import { amountUnit, scaleName } from '../api/units'
 import { computed, reactive, ref, watch } from 'vue'
 import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
-import { useRefresh } from '../api/queries'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
-import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
 import { startTimer } from '../parts/timers'
-import { record, withdraw } from '../system/record'
+import { useRecord } from '../system/record'
 
 const props = defineProps<{ plan: Schemas['Plan']; view: SystemView }>()
 const emit = defineEmits<{ done: [] }>()
-const refresh = useRefresh()
+const { recordAndSay } = useRecord()
 const used = reactive<Record<number, number | null>>({})
 const ec = ref<number | null>(null)
 const ph = ref<number | null>(null)
@@ -58,14 +56,9 @@ async function log() {
   failed.value = ''
   const system = props.view.card.id
   try {
-    await record(system, who, { id, body: body() })
+    const came = await recordAndSay(system, who, { id, body: body() }, 'Logged, and the next dates have moved.')
     const wait = props.plan.steps.find((s) => s.wait?.what === 'remeasure')?.wait
-    if (wait) await startTimer(system, wait)
-    notify('Logged, and the next dates have moved.', async () => {
-      await withdraw(system, id, who, 'Undone right away.')
-      await refresh()
-    })
-    await refresh()
+    if (wait && came === 'recorded') await startTimer(system, wait)
     emit('done')
   } catch (error) {
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded; nothing was half-written.'

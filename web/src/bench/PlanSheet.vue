@@ -9,7 +9,6 @@ const props = defineProps<{
   plan: Schemas['Plan']
   system: string | undefined
   where: string | undefined
-  stale: boolean
 }>()
 const KEY = 'mopsel.bench.ticks'
 const key = computed(() => `${props.system ?? ''}|${props.plan.title}|${props.plan.answer}`)
@@ -38,7 +37,7 @@ const facts = computed(() => {
 </script>
 
 <template>
-  <article class="sheet" :class="{ stale }" :aria-busy="stale" aria-label="Plan">
+  <article class="sheet" aria-label="Plan">
     <header>
       <p class="small quiet">
         {{ plan.title }}<span v-if="where">, {{ where }}</span>
@@ -65,9 +64,6 @@ const facts = computed(() => {
 .sheet {
   display: grid;
   gap: 18px;
-}
-.stale {
-  opacity: 0.6;
 }
 .answer {
   font-size: 26px;

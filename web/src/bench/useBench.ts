@@ -1,8 +1,11 @@
 /** The bench's question: typed values in the address, so that it can be shared, and the server's plan. */
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ApiError, as, ask, type Refusal, type Schemas } from '../api/client'
 import type { Units } from '../api/units'
+import { useLate } from '../writes/late'
+import { unsent } from '../writes/queue'
 import { PURPOSES, type PurposeKey } from './purposes'
 
 type Values = Record<string, string>
@@ -13,14 +16,24 @@ function sizes(typed: string): number[] {
   return parts.map((part) => Number(part.replace(/,$/, '').replace(',', '.'))).filter((size) => size > 0)
 }
 
-export function useBench() {
+/** For whom the question is read: null until that is known. */
+export interface BenchReader {
+  units: Units
+  scale: Schemas['EcScale']
+  by: string | undefined
+}
+type Whole = Schemas['PlanRequest'] & { by?: string }
+interface Planned {
+  asked: string
+  plan: Schemas['Plan'] | null
+  faults: Refusal[]
+  failed: string
+}
+
+export function useBench(reader: () => BenchReader | null, options: { planned?: number } = {}) {
   const route = useRoute()
   const router = useRouter()
   const values = ref<Values>({})
-  const plan = ref<Schemas['Plan'] | null>(null)
-  const faults = ref<Refusal[]>([])
-  const failed = ref('')
-  const waiting = ref(false)
 
   const read = () => {
     const all: Values = {}
@@ -117,50 +130,49 @@ export function useBench() {
     return asked as unknown as Schemas['Ask']
   }
 
-  let turn = 0
-  let timer = 0
-  function work(units: Units, scale: Schemas['EcScale'], by: string | undefined) {
-    clearTimeout(timer)
-    const mine = ++turn
-    const asked = question(units, scale)
-    if (!asked) {
-      waiting.value = false
-      plan.value = null
-      faults.value = []
-      failed.value = ''
-      return
-    }
-    waiting.value = true
-    timer = window.setTimeout(async () => {
-      const alone = {
-        units: (values.value.units ?? 'metric') as Schemas['UnitSystem'],
-        ec_scale: scale,
-      }
-      const where = system.value ? { system: system.value } : alone
+  /** What is asked, as one text; empty while something is still missing. */
+  const asked = useLate(() => JSON.stringify(whole(reader())), options.planned ?? 160)
+  const planning = useQuery({
+    queryKey: ['plan', asked],
+    queryFn: async ({ signal }): Promise<Planned> => {
+      const { by, ...body } = JSON.parse(asked.value) as Whole
       try {
-        const found = await ask(
-          api.POST('/api/bench/plan', { params: { header: as(by) }, body: { ...where, ask: asked } }),
-        )
-        if (mine !== turn) return
-        plan.value = found
-        faults.value = []
-        failed.value = ''
+        const plan = await ask(api.POST('/api/bench/plan', { params: { header: as(by) }, body, signal }))
+        return { asked: asked.value, plan, faults: [], failed: '' }
       } catch (error) {
-        if (mine !== turn) return
-        plan.value = null
-        faults.value = error instanceof ApiError ? error.fields : []
-        failed.value = error instanceof ApiError ? error.message : 'The plan could not be worked out.'
-      } finally {
-        if (mine === turn) waiting.value = false
+        if (!(error instanceof ApiError) || error.offline) throw error
+        return { asked: asked.value, plan: null, faults: error.fields, failed: error.message }
       }
-    }, 160)
+    },
+    enabled: () => asked.value !== 'null',
+    retry: (_, error) => unsent(error),
+    staleTime: 0,
+    gcTime: 0,
+  })
+  /** Only the answer to what stands there now: a plan for other numbers is never in sight. */
+  const answer = computed(() => {
+    const found = planning.data.value
+    return found && found.asked === JSON.stringify(whole(reader())) ? found : null
+  })
+  const plan = computed(() => answer.value?.plan ?? null)
+  const faults = computed<Refusal[]>(() => answer.value?.faults ?? [])
+  const failed = computed(() => answer.value?.failed ?? (planning.error.value ? planning.error.value.message : ''))
+  const waiting = computed(() => whole(reader()) !== null && !answer.value && !planning.error.value)
+
+  function whole(at: BenchReader | null): Whole | null {
+    const one = at && question(at.units, at.scale)
+    if (!one || !at) return null
+    const units = (values.value.units ?? 'metric') as Schemas['UnitSystem']
+    const where = system.value ? { system: system.value } : { units, ec_scale: at.scale }
+    return { ...where, ask: one, ...(at.by ? { by: at.by } : {}) }
   }
+
   /** The first of how to mend the fault at a field; the whole of it stands with the plan. */
   const fault = (key: string) => {
     const found = faults.value.find((f) => f.field === `ask.purpose.${key}` || f.field === `ask.${key}`)
     return found?.mend.replace(/([.:;]) .*$/s, '.').replace(/[:;]\.$/, '.')
   }
-  return { values, set, choose, purpose, system, number, missing, work, plan, faults, failed, fault, waiting }
+  return { values, set, choose, purpose, system, number, missing, plan, faults, failed, fault, waiting }
 }
 
 export type Bench = ReturnType<typeof useBench>

@@ -12,13 +12,14 @@ import StepList from '../parts/StepList.vue'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
-import { withdraw } from '../system/record'
+import { useRecord } from '../system/record'
 import ChangeStart from './ChangeStart.vue'
 import ChangeStepSheet from './ChangeStepSheet.vue'
 import { useChange } from './useChange'
 
 const router = useRouter()
 const refresh = useRefresh()
+const { withdraw } = useRecord()
 const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
@@ -62,12 +63,10 @@ async function finish() {
   busy.value = false
   if (!entry) return
   const by = who.value!
-  notify('The change is in the log, and the next dates have moved.', async () => {
-    await withdraw(id.value, entry.id, by, 'Undone right away.')
-    await refresh()
-  })
+  const system = id.value
+  notify('The change is in the log, and the next dates have moved.', () => withdraw(system, by, entry.id))
   await refresh()
-  await router.push(`/system/${id.value}`)
+  await router.push(`/system/${system}`)
 }
 async function giveUp() {
   const back = await c.drop()
@@ -123,7 +122,7 @@ useShortcuts({
           <button
             class="button main"
             type="button"
-            :disabled="busy || c.guide.value.missing.length > 0"
+            :disabled="busy || !c.current.value || c.guide.value.missing.length > 0"
             @click="finish"
           >
             Close the change

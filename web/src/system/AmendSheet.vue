@@ -10,12 +10,13 @@ import VisitMeasures from '../visit/VisitMeasures.vue'
 import VisitLevel from '../visit/VisitLevel.vue'
 import VisitTopOff from '../visit/VisitTopOff.vue'
 import AmendPoured from './AmendPoured.vue'
-import { record } from './record'
+import { useRecord } from './record'
 
 const props = defineProps<{ entry: Schemas['EntryView']; view: SystemView }>()
 const emit = defineEmits<{ close: [] }>()
 const open = computed({ get: () => true, set: () => emit('close') })
 const refresh = useRefresh()
+const { record } = useRecord()
 const visit = reactive<Visit>(
   props.entry.body.kind === 'visit' ? structuredClone(JSON.parse(JSON.stringify(props.entry.body))) : {},
 )
@@ -35,15 +36,18 @@ async function send(body: Schemas['Body']) {
   const by = recorderAt(props.view.place.id)
   if (!by) return (failed.value = 'Pick who is recording first, beside the log.')
   try {
-    await record(props.view.card.id, by, {
+    const came = await record(props.view.card.id, by, {
       id: newId(),
       at: props.entry.at,
       amends: props.entry.id,
       reason: reason.value,
       body,
     })
-    await refresh()
-    notify('Amended. The original stays in sight in the log.')
+    notify(
+      came === 'recorded'
+        ? 'Amended. The original stays in sight in the log.'
+        : 'Not connected. The amendment is kept on this device, and sent as soon as it is.',
+    )
     emit('close')
   } catch (error) {
     if (!(error instanceof ApiError)) throw error

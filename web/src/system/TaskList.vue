@@ -3,15 +3,14 @@
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { ApiError, newId, type SystemView, type Task } from '../api/client'
-import { useRefresh } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
 import { readMargin } from '../parts/margin'
-import { record, withdraw } from './record'
+import { useRecord } from './record'
 
 const props = defineProps<{ view: SystemView }>()
-const refresh = useRefresh()
+const { recordAndSay } = useRecord()
 const all = ref(false)
 const SHOWN = 6
 const shown = computed(() => (all.value ? props.view.tasks : props.view.tasks.slice(0, SHOWN)))
@@ -37,12 +36,8 @@ async function tick(task: Task) {
   const system = props.view.card.id
   try {
     const visit = task.check === 'look_in' ? { all_fine: true } : { done: [task.check!] }
-    await record(system, by, { id, body: { kind: 'visit', ...visit } })
-    await refresh()
-    notify(`${task.name}: done. The next date has moved.`, async () => {
-      await withdraw(system, id, by, 'Undone right away.')
-      await refresh()
-    })
+    const entry = { id, body: { kind: 'visit' as const, ...visit } }
+    await recordAndSay(system, by, entry, `${task.name}: done. The next date has moved.`)
   } catch (error) {
     notify(error instanceof ApiError ? error.message : 'That could not be recorded.')
   } finally {

@@ -1,18 +1,43 @@
-/** Recording an entry: repeated with the same id until it is known to be there, and taken back by amendment. */
-import { api, ApiError, as, ask, newId, type Schemas } from '../api/client'
+/** Recording an entry: sent in its turn until the server has it, and taken back by an amendment. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { watch } from 'vue'
+import { newId, type Schemas } from '../api/client'
+import { useRefresh } from '../api/queries'
+import { notify } from '../parts/notice'
+import { waiting, write } from '../writes/queue'
 
-export async function record(system: string, by: string, entry: Schemas['AddEntry']): Promise<Schemas['EntryView']> {
-  const params = { path: { id: system }, header: as(by) }
-  for (let attempt = 0; ; attempt++) {
-    try {
-      return await ask(api.POST('/api/systems/{id}/entries', { params, body: entry }))
-    } catch (error) {
-      if (!(error instanceof ApiError && error.offline) || attempt >= 3) throw error
-      await new Promise((wait) => setTimeout(wait, 600 * (attempt + 1)))
-    }
-  }
+/** Resolves when something has to wait for a connection. */
+function stuck(): { promise: Promise<'waiting'>; stop: () => void } {
+  let stop = () => {}
+  const promise = new Promise<'waiting'>((resolve) => {
+    stop = watch(waiting, (now) => now > 0 && resolve('waiting'), { immediate: true })
+  })
+  return { promise, stop }
 }
 
-export async function withdraw(system: string, entry: string, by: string, reason: string): Promise<void> {
-  await record(system, by, { id: newId(), amends: entry, reason, body: { kind: 'withdrawn' } })
+export function useRecord() {
+  const client = useQueryClient()
+  const refresh = useRefresh()
+
+  /** `waiting` when there is no connection: the entry stands on this device then, and goes by itself. */
+  async function record(system: string, by: string, entry: Schemas['AddEntry']): Promise<'recorded' | 'waiting'> {
+    const sending = write(client, 'entry', { system, by, entry })
+    const { promise, stop } = stuck()
+    const came = await Promise.race([sending.then(() => 'recorded' as const), promise]).finally(stop)
+    if (came === 'recorded') await refresh()
+    else sending.then(refresh, (error: Error) => notify(`What was kept here could not be recorded. ${error.message}`))
+    return came
+  }
+  async function withdraw(system: string, by: string, entry: string): Promise<void> {
+    const body = { kind: 'withdrawn' as const }
+    await record(system, by, { id: newId(), amends: entry, reason: 'Undone right away.', body })
+  }
+  /** Records, and says so with the way back. */
+  async function recordAndSay(system: string, by: string, entry: Schemas['AddEntry'], said: string) {
+    const came = await record(system, by, entry)
+    if (came === 'recorded') notify(said, () => withdraw(system, by, entry.id))
+    else notify('Not connected. It is kept on this device, and sent as soon as it is.')
+    return came
+  }
+  return { record, withdraw, recordAndSay }
 }

@@ -3,17 +3,16 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 import { ApiError, type Schemas } from '../api/client'
-import { useRefresh, useSystem } from '../api/queries'
+import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
-import { notify } from '../parts/notice'
 import StepList from '../parts/StepList.vue'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
-import { record, withdraw } from '../system/record'
+import { useRecord } from '../system/record'
 import VisitClose from './VisitClose.vue'
 import VisitGlass from './VisitGlass.vue'
 import VisitJobs from './VisitJobs.vue'
@@ -27,7 +26,7 @@ import { stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
 
 const router = useRouter()
-const refresh = useRefresh()
+const { recordAndSay } = useRecord()
 const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
@@ -66,15 +65,12 @@ async function close(body: Schemas['Visit'], said: string) {
   busy.value = true
   failed.value = ''
   const system = id.value
-  const entry = v.id.value
+  const keeper = v.keeper.value
+  if (!keeper) return
   try {
-    await record(system, by, { id: entry, body: { kind: 'visit', ...body }, closes: v.version.value || null })
+    const entry = { id: keeper.id, body: { kind: 'visit' as const, ...body }, closes: keeper.version || null }
+    await recordAndSay(system, by, entry, said)
     v.end()
-    await refresh()
-    notify(said, async () => {
-      await withdraw(system, entry, by, 'Undone right away.')
-      await refresh()
-    })
     await router.push(`/system/${system}`)
   } catch (error) {
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
@@ -155,11 +151,11 @@ useShortcuts({
           :child="child"
           :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
         />
-        <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
+        <p v-if="failed || v.failed.value" class="wrong" role="alert">{{ failed || v.failed.value }}</p>
         <div class="turn">
           <button class="button" type="button" :disabled="index === 0" @click="move(-1)">Back</button>
           <span class="small quiet kept" role="status">{{
-            v.saved.value === 'saved' ? 'Kept' : v.saved.value === 'offline' ? 'Not connected; kept on this device' : ''
+            v.saved.value === 'saved' ? 'Kept' : v.saved.value === 'waiting' ? 'Not connected; kept on this device' : ''
           }}</span>
           <button v-if="at !== 'close'" class="button main" type="button" @click="move(1)">Next</button>
           <button v-else class="button main" type="button" :disabled="busy || !v.begun.value" @click="finish">

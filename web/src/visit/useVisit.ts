@@ -1,25 +1,34 @@
 /** A visit under way: kept on the server and on this device as it is typed, and judged by the core. */
-import { computed, onBeforeUnmount, reactive, ref, toRaw, watch, type Ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onScopeDispose, reactive, ref, shallowRef, toRaw, watch, type Ref } from 'vue'
 import { api, ApiError, as, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
+import { Keeper, type Stored } from '../writes/keeper'
+import { useLate } from '../writes/late'
+import { same } from '../writes/merge'
+import { arrived, unsent, waiting, write } from '../writes/queue'
 
-const mirrorKey = (system: string, who: string) => `mopsel.visit.${system}.${who}`
+type Draft = Schemas['DraftView']
+export interface VisitOptions {
+  /** How long a typed value stands before it is judged and saved, in milliseconds. */
+  judged?: number
+  saved?: number
+}
+
 const plain = (visit: Visit): Visit => JSON.parse(JSON.stringify(toRaw(visit)))
+/** The part of a visit that a fault or a verdict is about. */
+const partOf = (field: string) => field.replace(/^(visit|body)\./, '').split('.')[0] ?? ''
 
-export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
+export function useVisit(system: Ref<string>, who: Ref<string | undefined>, options: VisitOptions = {}) {
+  const client = useQueryClient()
   const visit = reactive<Visit>({})
-  const id = ref(newId())
-  const version = ref(0)
-  const judgement = ref<Schemas['Judgement'] | null>(null)
-  const faults = ref<Refusal[]>([])
-  const saved = ref<'' | 'saving' | 'saved' | 'offline'>('')
-  const other = ref<Schemas['DraftView'] | null>(null)
+  const saved = ref<'' | 'saving' | 'saved' | 'waiting' | 'failed'>('')
+  const failed = ref('')
+  const other = ref<Draft | null>(null)
   const here = ref<string[]>([])
   const ready = ref(false)
+  const keeper = shallowRef<Keeper<Visit>>()
+  const id = ref(newId())
   let quiet = false
-  let saveTimer = 0
-  let judgeTimer = 0
-  let ending = false
-  let sending: Promise<void> = Promise.resolve()
 
   function put(next: Visit) {
     quiet = true
@@ -27,170 +36,189 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>) {
     Object.assign(visit, next)
     queueMicrotask(() => (quiet = false))
   }
+  const stored = (draft: Draft): Stored<Visit> => ({ id: draft.id, version: draft.version, doc: draft.visit })
 
-  async function load() {
-    ready.value = false
+  /** One visit of one person at one system; what it still has to send goes on when the page has left it. */
+  function open(at: string, by: string): Keeper<Visit> {
+    const mine = () => keeper.value === opened
+    let last: Visit = {}
+    const opened: Keeper<Visit> = new Keeper<Visit>(newId(), {
+      mirror: `mopsel.visit.${at}.${by}`,
+      pause: options.saved ?? 350,
+      send: async (id, version, doc) => {
+        const draft = await write(client, 'draft', { system: at, by, draft: { id, version, visit: doc } })
+        return stored(draft)
+      },
+      standing: (error) => {
+        const current = error.problem.current as unknown as Draft | undefined
+        if (!current || !mine()) return null
+        here.value = (error.problem.yours as unknown as Draft | null)?.lines ?? []
+        met = current
+        return stored(current)
+      },
+      now: () => (mine() ? (last = plain(visit)) : last),
+      put: (doc) => mine() && put(doc),
+      told: (news, error) => {
+        if (!mine()) return
+        saved.value = news
+        failed.value = news === 'failed' ? (error?.message ?? '') : ''
+      },
+      met: () => (other.value = met),
+    })
+    let met: Draft | null = null
+    return opened
+  }
+
+  /** The parts that are not as they were put there. */
+  function typedOver(before: Visit): Visit {
+    const was = before as Record<string, unknown>
+    return Object.fromEntries(Object.entries(plain(visit)).filter(([part, value]) => !same(value, was[part])))
+  }
+
+  async function load(at: string, by: string | undefined) {
+    const before = keeper.value
+    if (before?.unsaved) {
+      before.leave(plain(visit))
+      void before.flush()
+    }
+    ;[ready.value, other.value, saved.value, failed.value] = [false, null, '', '']
     put({})
-    ;[id.value, version.value, other.value, judgement.value] = [newId(), 0, null, null]
-    if (!who.value) return
-    const mirror = localStorage.getItem(mirrorKey(system.value, who.value))
-    try {
-      const { draft } = await ask(
-        api.GET('/api/systems/{id}/draft', { params: { path: { id: system.value }, header: as(who.value) } }),
-      )
-      if (draft) {
-        ;[id.value, version.value] = [draft.id, draft.version]
-        put(draft.visit)
-      }
-    } catch {
-      saved.value = 'offline'
-    }
-    if (mirror) {
-      const kept = JSON.parse(mirror) as { id: string; visit: Visit; unsent: boolean }
-      if (kept.unsent && (version.value === 0 || kept.id === id.value)) {
-        id.value = kept.id
-        put(kept.visit)
-        queueSave()
-      }
-    }
+    keeper.value = undefined
+    if (!by) return
+    const opened = (keeper.value = open(at, by))
+    id.value = opened.id
+    // What this device still has of it is in sight at once; the server is asked until it answers.
+    const glanced = opened.glance() ?? {}
+    put(glanced)
+    await arrived(client, at)
+    if (keeper.value !== opened) return
+    const { draft } = await client.fetchQuery({
+      queryKey: ['draft', at, by],
+      queryFn: () => ask(api.GET('/api/systems/{id}/draft', { params: { path: { id: at }, header: as(by) } })),
+      retry: (_, error) => unsent(error) && keeper.value === opened,
+      staleTime: 0,
+      gcTime: 0,
+    })
+    if (keeper.value !== opened) return
+    // What was typed meanwhile stands over what was kept.
+    const typed = typedOver(glanced)
+    const kept = opened.take(draft ? stored(draft) : null, {})
+    id.value = opened.id
+    put({ ...kept, ...typed })
     ready.value = true
-    void judge()
-  }
-
-  function keep(unsent: boolean) {
-    if (who.value)
-      localStorage.setItem(
-        mirrorKey(system.value, who.value),
-        JSON.stringify({ id: id.value, visit: plain(visit), unsent }),
-      )
-  }
-
-  function queueSave() {
-    clearTimeout(saveTimer)
-    saveTimer = window.setTimeout(send, 350)
-  }
-
-  /** One save after the other, so that a version is never named twice. */
-  const send = () => (sending = sending.then(save))
-
-  async function save() {
-    if (!who.value || ending) return
-    saved.value = 'saving'
-    const sent = JSON.stringify(plain(visit))
-    try {
-      const draft = await ask(
-        api.PUT('/api/systems/{id}/draft', {
-          params: { path: { id: system.value }, header: as(who.value) },
-          body: { id: id.value, version: version.value, visit: JSON.parse(sent) },
-        }),
-      )
-      version.value = draft.version
-      saved.value = 'saved'
-      if (JSON.stringify(plain(visit)) === sent) keep(false)
-    } catch (error) {
-      if (error instanceof ApiError && error.problem.current) {
-        other.value = error.problem.current as unknown as Schemas['DraftView']
-        here.value = (error.problem.yours as unknown as Schemas['DraftView'] | null)?.lines ?? []
-      } else saved.value = error instanceof ApiError && error.offline ? 'offline' : ''
-    }
-  }
-
-  /** Judges what is typed. A field that cannot be is named, and the rest is judged without it. */
-  async function judge() {
-    const asked = plain(visit) as Record<string, unknown>
-    const found: Refusal[] = []
-    for (let round = 0; round < 6; round++) {
-      try {
-        const body = { visit: asked as Visit }
-        judgement.value = await ask(
-          api.POST('/api/systems/{id}/judge', {
-            params: { path: { id: system.value }, header: as(who.value) },
-            body,
-          }),
-        )
-        faults.value = found
-        return
-      } catch (error) {
-        if (!(error instanceof ApiError) || error.fields.length === 0) return
-        found.push(...error.fields)
-        const part = error.fields[0]!.field.split('.')[1]
-        if (!part || !(part in asked)) break
-        delete asked[part]
-      }
-    }
-    faults.value = found
+    if (opened.unsaved || Object.keys(typed).length) opened.changed(true)
   }
 
   watch(
     visit,
     () => {
-      if (quiet || !ready.value) return
-      keep(true)
-      queueSave()
-      clearTimeout(judgeTimer)
-      judgeTimer = window.setTimeout(judge, 120)
+      if (quiet) return
+      if (ready.value) keeper.value?.changed()
+      else keeper.value?.note()
     },
     { deep: true },
   )
-  watch([system, who], load, { immediate: true })
-  onBeforeUnmount(() => {
-    clearTimeout(judgeTimer)
-    clearTimeout(saveTimer)
-    if (saved.value === 'saving' || saveTimer) void send()
+  watch([system, who], ([at, by]) => void load(at, by), { immediate: true })
+  onScopeDispose(() => {
+    const left = keeper.value
+    if (!left?.unsaved) return
+    left.leave(plain(visit))
+    void left.flush()
   })
+
+  /** Judged as it was typed a moment ago; an answer to something that stands there no more is not shown. */
+  const text = computed(() => JSON.stringify(visit))
+  const asked = useLate(() => text.value, options.judged ?? 120)
+  const judging = useQuery({
+    queryKey: ['judge', system, who, asked],
+    queryFn: ({ signal }) => judge(system.value, who.value, JSON.parse(asked.value) as Visit, signal),
+    enabled: () => ready.value,
+    placeholderData: (before) => before,
+    retry: (_, error) => unsent(error),
+    staleTime: 0,
+    gcTime: 0,
+  })
+  const unchanged = (part: string) =>
+    same((judging.data.value?.asked as Record<string, unknown>)?.[part], (visit as Record<string, unknown>)[part])
+  const fresh = computed(() => !!judging.data.value && same(judging.data.value.asked, visit))
+  const judgement = computed<Schemas['Judgement'] | null>(() => {
+    const found = judging.data.value?.judgement
+    if (!found || !ready.value) return null
+    // A verdict stays while what it is about stays as it was.
+    const verdicts = found.verdicts.filter((verdict) => unchanged(verdict.subject))
+    return fresh.value ? found : { verdicts }
+  })
+  const faults = computed<Refusal[]>(() =>
+    ready.value ? (judging.data.value?.faults ?? []).filter((fault) => unchanged(partOf(fault.field))) : [],
+  )
 
   /** After two devices met: take the other version, or keep this one on top of it. */
   function settle(mine: boolean) {
-    const theirs = other.value
-    if (!theirs) return
-    ;[id.value, version.value] = [theirs.id, theirs.version]
     other.value = null
-    if (mine) queueSave()
-    else {
-      put(theirs.visit)
-      void judge()
-    }
+    keeper.value?.settle(mine)
+    if (keeper.value) id.value = keeper.value.id
   }
 
-  /** The visit was closed: nothing of the draft is kept. */
-  function end() {
-    ending = true
-    clearTimeout(saveTimer)
-    if (who.value) localStorage.removeItem(mirrorKey(system.value, who.value))
-  }
+  /** The visit was closed: nothing of it is sent any more. */
+  const end = () => keeper.value?.end()
 
   async function drop() {
-    if (!who.value) return
-    clearTimeout(saveTimer)
-    await sending
-    const [path, query, header] = [{ id: system.value }, { id: id.value, version: version.value }, as(who.value)]
-    await ask(api.DELETE('/api/systems/{id}/draft', { params: { path, query, header } }))
-    localStorage.removeItem(mirrorKey(system.value, who.value))
-    await load()
+    const [at, by, dropped] = [system.value, who.value, keeper.value]
+    if (!by || !dropped) return
+    const left = { system: at, by, id: dropped.id, version: dropped.version }
+    dropped.end()
+    await write(client, 'dropDraft', left)
+    if (keeper.value === dropped) await load(at, by)
   }
 
-  const verdict = (subject: Schemas['Subject']) =>
-    computed(() => judgement.value?.verdicts.find((v) => v.subject === subject))
   const begun = computed(() =>
     Object.values(visit).some((part) => part != null && part !== false && !(Array.isArray(part) && part.length === 0)),
   )
   return {
     visit,
     id,
-    version,
+    keeper,
     judgement,
     faults,
-    saved,
+    fresh,
+    saved: computed(() => (waiting.value && keeper.value?.unsaved ? 'waiting' : saved.value)),
+    failed,
     other,
     here,
     ready,
     begun,
-    verdict,
     settle,
     end,
     drop,
     plain: () => plain(visit),
   }
+}
+
+interface Judged {
+  asked: Visit
+  judgement: Schemas['Judgement'] | null
+  faults: Refusal[]
+}
+
+/** A field that cannot be is named, and the rest is judged without it. */
+async function judge(system: string, by: string | undefined, asked: Visit, signal: AbortSignal): Promise<Judged> {
+  const rest = { ...asked } as Record<string, unknown>
+  const faults: Refusal[] = []
+  for (let turn = 0; turn < 6; turn++) {
+    try {
+      const params = { path: { id: system }, header: as(by) }
+      const body = { visit: rest as Visit }
+      const judgement = await ask(api.POST('/api/systems/{id}/judge', { params, body, signal }))
+      return { asked, judgement, faults }
+    } catch (error) {
+      if (!(error instanceof ApiError) || error.fields.length === 0) throw error
+      faults.push(...error.fields)
+      const part = partOf(error.fields[0]!.field)
+      if (!(part in rest)) break
+      delete rest[part]
+    }
+  }
+  return { asked, judgement: null, faults }
 }
 
 /** The fault that belongs to a part of the visit, in words. */

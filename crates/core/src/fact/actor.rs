@@ -3,6 +3,7 @@
 use super::card::Role;
 use crate::refusal::Refusal;
 use crate::refuse;
+use jiff::Timestamp;
 use uuid::Uuid;
 
 /// Who acts: the person, what they may do, where they belong, and on which device.
@@ -16,13 +17,17 @@ pub struct Actor {
     pub place: Option<Uuid>,
     /// The device, as it calls itself.
     pub device: Option<String>,
+    /// What time it is on that device, where it says so.
+    pub clock: Option<Timestamp>,
+    /// Whether they were asked about the clocks, and say that the server's is right.
+    pub clock_is_right: bool,
 }
 
 impl Actor {
     /// Someone of a place.
     #[must_use]
     pub fn new(person: Uuid, role: Role, place: Uuid) -> Self {
-        Self { person: Some(person), role, place: Some(place), device: None }
+        Self { person: Some(person), role, place: Some(place), ..Self::default() }
     }
 
     /// Helpers who are children get no step with concentrates, mains current or sanitisers.

@@ -13,7 +13,10 @@ mod drafts;
 mod entries;
 mod timers;
 
+mod clock;
+
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
+pub use clock::likely;
 pub use entries::NewEntry;
 pub use timers::{MOST_TIMERS, TimerFacts};
 

@@ -69,7 +69,7 @@ pub struct ShelfView {
 /// What stands on the shelf: products and recipes, shipped and own.
 #[utoipa::path(get, path = "/api/shelf", params(Acting), responses((status = 200, body = ShelfView)))]
 pub async fn read_shelf(Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<ShelfView>, Problem> {
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     let shelf = &pages.shelf;
     let speaker = Speaker::new(Reader::new(UnitSystem::Metric, EcScale::MilliSiemens, &actor));
     let card = |id: &Uuid| pages.others.get(id).map(CardView::from);
@@ -125,7 +125,7 @@ pub async fn plan_mix(
     clock: web::Data<Clock>,
     Json(request): Json<PlanRequest>,
 ) -> Result<web::Json<Plan<String>>, Problem> {
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     Ok(web::Json(plan_on(&pages, &request, &actor, now(&clock))?))
 }
 

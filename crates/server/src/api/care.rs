@@ -1,31 +1,47 @@
 //! The round, a system's page, and verdicts while someone types.
 
 use super::{Acting, Id, now};
+use crate::actor;
 use crate::actor::Who;
 use crate::book::Book;
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::{Round, SystemView, round, speaker, system_view};
 use crate::{Clock, Problem};
-use actix_web::web;
+use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
+use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::ToSpan;
 use mopsel_core::fact::Visit;
 use mopsel_core::refusal::AtField;
 use mopsel_core::verdict::{Judgement, judge_visit};
 use serde::{Deserialize, Serialize};
+use std::hash::{DefaultHasher, Hash, Hasher};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// What is due everywhere, the system with the least margin first.
 #[utoipa::path(get, path = "/api/round", params(Acting), responses((status = 200, body = Round)))]
 pub async fn read_round(
+    request: HttpRequest,
     Who(actor): Who,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
-) -> Result<web::Json<Round>, Problem> {
+) -> Result<HttpResponse, Problem> {
     let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
-    let pages = book.open().await?;
-    Ok(web::Json(round(&pages, now(&clock), &actor, &changing)?))
+    let pages = book.as_opened().await;
+    Ok(unless_known(&request, &round(&pages, now(&clock), &actor, &changing)?))
+}
+
+/// An answer that is asked for again and again: where it is as it was, that is all that is said.
+fn unless_known(request: &HttpRequest, answer: &impl Serialize) -> HttpResponse {
+    let body = serde_json::to_vec(answer).unwrap_or_default();
+    let mut hasher = DefaultHasher::new();
+    body.hash(&mut hasher);
+    let tag = format!("W/\"{:016x}\"", hasher.finish());
+    let known = request.headers().get(IF_NONE_MATCH).and_then(|value| value.to_str().ok()) == Some(&tag);
+    let mut answer = if known { HttpResponse::NotModified() } else { HttpResponse::Ok() };
+    answer.insert_header((ETAG, tag)).insert_header((CACHE_CONTROL, "no-cache")).insert_header((VARY, actor::PERSON));
+    if known { answer.finish() } else { answer.content_type("application/json").body(body) }
 }
 
 /// Trends reach back this far.
@@ -42,7 +58,7 @@ pub async fn read_system(
     let at = now(&clock);
     let from = at.saturating_sub((TREND_DAYS * 24).hours()).unwrap_or(at);
     let entries = book.store().entries_since(id.0, from).await?;
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     Ok(web::Json(system_view(&pages, id.0, &entries, at, &actor)?))
 }
 
@@ -64,7 +80,7 @@ pub async fn judge(
     clock: web::Data<Clock>,
     Json(request): Json<JudgeRequest>,
 ) -> Result<web::Json<Judgement<String>>, Problem> {
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     let file = pages.system(id.0)?;
     let place = pages.place_of(file)?;
     let now = now(&clock).to_zoned(place.zone.clone());

@@ -86,7 +86,7 @@ pub async fn read_change(
     clock: web::Data<Clock>,
 ) -> Result<web::Json<ChangeAnswer>, Problem> {
     let stored = book.store().change_run(id.0).await?;
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     let run = stored.as_ref().map(|stored| stored.run.clone()).unwrap_or_default();
     // A child may see how far it has come; leading it is refused when it is saved.
     let looking = Actor { role: Default::default(), ..actor };
@@ -113,7 +113,7 @@ pub async fn guide_change(
     clock: web::Data<Clock>,
     Json(request): Json<GuideRequest>,
 ) -> Result<web::Json<GuideSaid>, Problem> {
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     Ok(web::Json(guided(&pages, id.0, &request.run, &actor, now(&clock))?))
 }
 

@@ -132,9 +132,9 @@ pub async fn read_log(
         return Err(refuse!("page_limit", found = count(limit), most = count(MOST_ON_A_PAGE)).at("limit").into());
     }
     let before = query.before.as_deref().map(mark).transpose()?;
-    book.open().await?.system(id.0)?;
+    book.as_opened().await.system(id.0)?;
     let threads = book.store().log_page(id.0, before, limit).await?;
-    Ok(web::Json(log_page(&*book.open().await?, &actor, threads, limit)?))
+    Ok(web::Json(log_page(&*book.as_opened().await, &actor, threads, limit)?))
 }
 
 /// The time and the place of the last entry of the page before.
@@ -159,7 +159,7 @@ pub async fn read_draft(id: Id, Who(actor): Who, book: web::Data<Book>) -> Resul
         Some(person) => book.store().draft(id.0, person).await?,
         None => None,
     };
-    let pages = book.open().await?;
+    let pages = book.as_opened().await;
     Ok(web::Json(DraftAnswer { draft: draft.map(|draft| draft_view(&pages, &actor, draft)).transpose()? }))
 }
 

@@ -4,7 +4,9 @@ pub mod bench;
 pub mod cards;
 pub mod care;
 pub mod changes;
+mod complete;
 pub mod entries;
+pub mod health;
 pub mod knowledge;
 pub mod timers;
 
@@ -27,6 +29,7 @@ use uuid::Uuid;
         description = "Care for hydroponic systems: what is due, what a reading means, and the log. Quantities are canonical: L, mL, mm, °C, mS/cm at 25 °C. Every error is application/problem+json. Who acts is said in the headers Mopsel-Person and Mopsel-Device, never in a body."
     ),
     paths(
+        health::health,
         knowledge::knowledge,
         knowledge::preview_shape,
         cards::list_places,
@@ -59,7 +62,9 @@ struct Description;
 /// The whole description as JSON, indented.
 #[must_use]
 pub fn description() -> String {
-    let json = Description::openapi().to_pretty_json().unwrap_or_default();
+    let mut description = serde_json::to_value(Description::openapi()).unwrap_or_default();
+    complete::complete(&mut description);
+    let json = serde_json::to_string_pretty(&description).unwrap_or_default();
     // What the core answers with is generic in its words; outward there is one kind, the said one.
     ["_String", "_RefusalSaid"].iter().fold(json, |json, mark| json.replace(mark, "")).replace("RefusalSaid", "Refusal")
 }
@@ -88,6 +93,12 @@ pub struct Acting {
     /// What the device is called.
     #[param(rename = "Mopsel-Device")]
     pub device: Option<String>,
+    /// What time it is on the device, by which a wrong clock is noticed.
+    #[param(rename = "Mopsel-Clock", value_type = Option<String>, format = DateTime)]
+    pub clock: Option<Timestamp>,
+    /// `yes` where somebody was asked and says that the server's clock is right.
+    #[param(rename = "Mopsel-Clock-Is-Right")]
+    pub clock_is_right: Option<String>,
 }
 
 /// What somebody saw who takes something half done away.

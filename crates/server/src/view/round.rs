@@ -85,7 +85,7 @@ impl TaskLine {
             check: task.check,
             days_late: task.days_late,
             standing: task.standing,
-            margin_days: task.margin_days,
+            margin_days: tenths(task.margin_days),
             urgency: task.urgency,
         }
     }
@@ -94,9 +94,6 @@ impl TaskLine {
 /// The round.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct Round {
-    /// When it was made.
-    #[schema(value_type = String, format = DateTime)]
-    pub now: Timestamp,
     /// The date, in words, at the first place.
     pub today: String,
     /// All systems, least margin first.
@@ -139,7 +136,12 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
     };
     today.sort_by(order);
     let first = nows.values().next().cloned().unwrap_or_else(|| at.to_zoned(jiff::tz::TimeZone::UTC));
-    Ok(Round { now: at, today: first.strftime("%A %-d %B %Y").to_string(), systems, tasks: today })
+    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), systems, tasks: today })
+}
+
+/// Nobody plans by less than a tenth of a day; and the round stays as it is from minute to minute.
+fn tenths(days: f64) -> f64 {
+    (days * 10.0).round() / 10.0
 }
 
 fn margin(system: &RoundSystem) -> f64 {

@@ -28,6 +28,13 @@ fn said(request: RequestBuilder, body: &Value) -> RequestBuilder {
     }
 }
 
+/// The program with some arguments, quiet but for errors.
+pub fn program(arguments: &[&str]) -> Command {
+    let mut program = Command::new(env!("CARGO_BIN_EXE_mopsel"));
+    program.args(arguments).env("MOPSEL_LOG", "error");
+    program
+}
+
 impl Running {
     pub fn start(arguments: &[&str], folder: TempDir) -> Self {
         let file = folder.path().join("mopsel.db");
@@ -35,6 +42,7 @@ impl Running {
             .args(arguments)
             .args(["--port", "0", "--db"])
             .arg(&file)
+            .env("MOPSEL_LOG", "error")
             .stdout(Stdio::piped())
             .spawn()
             .unwrap();
@@ -63,6 +71,23 @@ impl Running {
 
     pub fn kill(&mut self) {
         self.child.kill().unwrap();
+        self.child.wait().unwrap();
+    }
+
+    /// Starts on a file in any folder, that stays where it is.
+    pub fn on(file: &std::path::Path) -> Self {
+        let mut child = program(&["serve", "--port", "0", "--db"]).arg(file).stdout(Stdio::piped()).spawn().unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let base = line.trim().rsplit(' ').next().unwrap().to_owned();
+        assert!(base.starts_with("http://127.0.0.1:"), "{line}");
+        Self { child, base, file: file.to_owned(), client: Client::new(), folder: None }
+    }
+
+    /// Stops the program as a person would, and waits until it has closed its file.
+    pub fn stop(&mut self) {
+        let pid = self.child.id().to_string();
+        assert!(Command::new("kill").args(["-TERM", &pid]).status().unwrap().success());
         self.child.wait().unwrap();
     }
 

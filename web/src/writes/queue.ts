@@ -1,0 +1,142 @@
+/**
+ * Every write that has to arrive: a mutation of the query library, one at a time for each system, kept on
+ * this device until the server has answered, and sent again, just as it was, after a lost connection or a
+ * reload. The server takes a repeated request as the same one.
+ */
+import { dehydrate, hydrate, QueryClient, type DehydratedState, type Mutation } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { api, ApiError, as, ask, type Schemas } from '../api/client'
+
+/** What can be sent, each with all that it needs to be sent again after a reload. */
+export interface Writes {
+  /** An entry of the log. `closes` is the version of the visit half done, as far as it was known then. */
+  entry: { system: string; by: string; entry: Schemas['AddEntry'] }
+  draft: { system: string; by: string; draft: Schemas['SaveDraft'] }
+  dropDraft: { system: string; by: string; id: string; version: number }
+  run: { system: string; by: string; run: Schemas['SaveChange'] }
+  dropRun: { system: string; by: string; id: string; version: number }
+  finish: { system: string; by: string; id: string }
+}
+interface Answers {
+  entry: Schemas['EntryView']
+  draft: Schemas['DraftView']
+  dropDraft: undefined
+  run: Schemas['ChangeAnswer']
+  dropRun: undefined
+  finish: Schemas['EntryView']
+}
+type Kind = keyof Writes
+type DehydratedMutations = DehydratedState['mutations']
+
+const KEPT = 'mopsel.unsent'
+/** The newest version of each half done visit or change that the server has told this device of. */
+const versions = new Map<string, number>()
+export const knownVersion = (id: string) => versions.get(id)
+export const learnVersion = (id: string, version: number) => void versions.set(id, version)
+
+const at = (write: { system: string; by: string }) => ({ path: { id: write.system }, header: as(write.by) })
+
+/** How each is sent. What a version is known to be by now is asked here, after the writes before it. */
+const SEND: { [K in Kind]: (write: Writes[K]) => Promise<Answers[K]> } = {
+  entry: (write) => {
+    const closes = versions.get(write.entry.id) ?? write.entry.closes ?? null
+    return ask(api.POST('/api/systems/{id}/entries', { params: at(write), body: { ...write.entry, closes } }))
+  },
+  draft: async (write) => {
+    const draft = await ask(api.PUT('/api/systems/{id}/draft', { params: at(write), body: write.draft }))
+    learnVersion(draft.id, draft.version)
+    return draft
+  },
+  dropDraft: async (write) => {
+    const query = { id: write.id, version: versions.get(write.id) ?? write.version }
+    await ask(api.DELETE('/api/systems/{id}/draft', { params: { ...at(write), query } }))
+    return undefined
+  },
+  run: async (write) => {
+    const answer = await ask(api.PUT('/api/systems/{id}/change', { params: at(write), body: write.run }))
+    if (answer.under_way) learnVersion(answer.under_way.id, answer.under_way.version)
+    return answer
+  },
+  dropRun: async (write) => {
+    const query = { id: write.id, version: versions.get(write.id) ?? write.version }
+    await ask(api.DELETE('/api/systems/{id}/change', { params: { ...at(write), query } }))
+    return undefined
+  },
+  finish: (write) => ask(api.POST('/api/systems/{id}/change/finish', { params: at(write), body: { id: write.id } })),
+}
+
+/** Whether a request may arrive yet: it never came through, or nothing could be stored just then. */
+export const unsent = (error: unknown) => error instanceof ApiError && (error.offline || error.problem.status === 503)
+
+/** What waits on this device, for a line on every page. */
+export const waiting = ref(0)
+
+/** The client with its writes; `pause` is the wait before a lost request is sent again. */
+export function makeClient(pause = (lost: number) => Math.min(800 * 2 ** lost, 15_000)): QueryClient {
+  const client = new QueryClient({
+    defaultOptions: {
+      queries: {
+        staleTime: 2_000,
+        retry: (count, error) => error instanceof ApiError && error.offline && count < 3,
+        retryDelay: pause,
+      },
+    },
+  })
+  for (const kind of Object.keys(SEND) as Kind[])
+    client.setMutationDefaults([kind], {
+      mutationFn: SEND[kind] as (write: unknown) => Promise<unknown>,
+      retry: (_, error) => unsent(error),
+      retryDelay: pause,
+      gcTime: 0,
+    })
+  client.getMutationCache().subscribe(() => keep(client))
+  return client
+}
+
+const pending = (mutation: Mutation) => mutation.state.status === 'pending'
+const stuck = (mutation: Mutation) => pending(mutation) && (mutation.state.isPaused || mutation.state.failureCount > 0)
+
+function keep(client: QueryClient) {
+  const all = client.getMutationCache().getAll()
+  waiting.value = all.some(stuck) ? all.filter(pending).length : 0
+  const shouldDehydrateMutation = (mutation: Mutation) => pending(mutation) && mutation.options.scope !== undefined
+  const { mutations } = dehydrate(client, { shouldDehydrateMutation, shouldDehydrateQuery: () => false })
+  if (mutations.length) localStorage.setItem(KEPT, JSON.stringify(mutations))
+  else if (localStorage.getItem(KEPT)) localStorage.removeItem(KEPT)
+}
+
+/** Sends what an earlier page could not send any more. */
+export async function resume(client: QueryClient): Promise<void> {
+  try {
+    const mutations: unknown = JSON.parse(localStorage.getItem(KEPT) ?? '[]')
+    const paused = (mutations as DehydratedMutations).map((m) => ({ ...m, state: { ...m.state, isPaused: true } }))
+    hydrate(client, { mutations: paused, queries: [] })
+  } catch {
+    localStorage.removeItem(KEPT)
+  }
+  await client.resumePausedMutations()
+}
+
+/** Sends a write after those before it at the same system. Resolves when the server has taken it. */
+export function write<K extends Kind>(client: QueryClient, kind: K, variables: Writes[K]): Promise<Answers[K]> {
+  const options = { mutationKey: [kind], scope: { id: variables.system } }
+  const mutation = client
+    .getMutationCache()
+    .build<Answers[K], Error, Writes[K], unknown>(client, client.defaultMutationOptions(options))
+  return mutation.execute(variables)
+}
+
+/** Until nothing that an earlier page sent for a system is on its way any more: only then what the server
+ *  says of it is the last word. */
+export function arrived(client: QueryClient, system: string): Promise<void> {
+  const cache = client.getMutationCache()
+  const coming = () => cache.getAll().some((m) => pending(m) && m.options.scope?.id === system)
+  return new Promise((resolve) => {
+    if (!coming()) return resolve()
+    const stop = cache.subscribe(() => {
+      if (coming()) return
+      stop()
+      resolve()
+    })
+  })
+}

@@ -1,0 +1,173 @@
+import { afterEach, beforeEach, expect, test, vi } from 'vitest'
+import { nextTick, ref } from 'vue'
+import type { Visit } from '../../src/api/client'
+import { useVisit } from '../../src/visit/useVisit'
+import { same } from '../../src/writes/merge'
+import { write } from '../../src/writes/queue'
+import { connect, openPage, pass, type Page } from './page'
+import { dice, Server, servers } from './server'
+
+type Held = ReturnType<typeof useVisit>
+const BY = 'wren'
+let system = ''
+
+beforeEach(() => {
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date'] })
+  localStorage.clear()
+  connect(true)
+})
+afterEach(() => {
+  vi.useRealTimers()
+})
+
+const visitPage = () => openPage(() => useVisit(ref(system), ref(BY), { judged: 40, saved: 60 }))
+
+/** No verdict is in sight for a value that stands there no more, and no device is met that is not there. */
+function looked(v: Held, alone = true) {
+  for (const verdict of v.judgement.value?.verdicts ?? [])
+    expect(verdict.finding).toBe(JSON.stringify((v.visit as Record<string, unknown>)[verdict.subject]))
+  for (const fault of v.faults.value) expect(fault.field === 'visit.ph' && v.visit.ph).toMatchObject({ value: 15 })
+  if (alone) expect(v.other.value).toBeNull()
+}
+
+const typed = (roll: () => number): [keyof Visit, unknown] => {
+  const kind = roll()
+  if (kind < 0.4) return ['ph', { by: 'meter', value: roll() < 0.15 ? 15 : Math.round(40 + roll() * 40) / 10 }]
+  if (kind < 0.7) return ['temperature', Math.round(150 + roll() * 100) / 10]
+  if (kind < 0.9) return ['note', `n${Math.floor(roll() * 1e6)}`]
+  return ['ph', null]
+}
+
+test('500 visits on a connection that is slow, reorders and drops: nothing stale, no false conflict, nothing lost', async () => {
+  for (let run = 0; run < 500; run++) {
+    const roll = dice(run + 1)
+    system = `system-${run}`
+    localStorage.clear()
+    const server = (servers.now = new Server(roll, { slow: run % 3 ? 600 : 40, lost: run % 2 ? 0.25 : 0 }))
+    let page: Page<Held> = visitPage()
+    await pass(roll() * 200, () => looked(page.held))
+    for (let turn = 0; turn < 12; turn++) {
+      const what = roll()
+      if (what < 0.08) connect(false)
+      else if (what < 0.2) connect(true)
+      else if (what < 0.26 && page.held.ready.value) {
+        // The page is killed in the middle of whatever it does, and opened again.
+        server.reload()
+        page.kill()
+        page = visitPage()
+      } else {
+        const [part, value] = typed(roll)
+        ;(page.held.visit as Record<string, unknown>)[part] = value
+      }
+      await nextTick()
+      looked(page.held)
+      await pass(roll() * 300, () => looked(page.held))
+    }
+    connect(true)
+    for (
+      let wait = 0;
+      wait < 400 && (page.client.isMutating() || page.held.keeper.value?.unsaved || !page.held.ready.value);
+      wait++
+    )
+      await pass(50, () => looked(page.held))
+    await pass(2500, () => looked(page.held))
+    for (let wait = 0; wait < 400 && page.held.begun.value && !page.held.fresh.value; wait++) await pass(50)
+    const there = server.draft?.doc ?? {}
+    expect(same(there, page.held.plain()), `run ${run}: ${JSON.stringify([there, page.held.plain()])}`).toBe(true)
+    if (page.held.begun.value) expect(page.held.fresh.value, `run ${run}: judged at last`).toBe(true)
+    page.leave()
+    page.kill()
+  }
+})
+
+test('a visit closed in the middle of a save becomes one entry with the last that was typed', async () => {
+  for (let run = 0; run < 120; run++) {
+    const roll = dice(7000 + run)
+    system = `closing-${run}`
+    const server = (servers.now = new Server(roll, { slow: 600, lost: run % 2 ? 0.3 : 0 }))
+    const page = visitPage()
+    for (let turn = 0; turn < 5; turn++) {
+      page.held.visit.note = `turn ${turn}`
+      await pass(roll() * 300)
+    }
+    for (let wait = 0; wait < 200 && !page.held.ready.value; wait++) await pass(50)
+    await nextTick()
+    const keeper = page.held.keeper.value!
+    const body = { kind: 'visit' as const, ...page.held.plain() }
+    const sending = write(page.client, 'entry', {
+      system,
+      by: BY,
+      entry: { id: keeper.id, body, closes: keeper.version },
+    })
+    page.held.end()
+    for (let wait = 0; wait < 400 && page.client.isMutating(); wait++) await pass(50)
+    await sending
+    expect(server.entries.size).toBe(1)
+    expect([...server.entries.values()][0]!.body).toMatchObject({ note: 'turn 4' })
+    expect(server.draft).toBeNull()
+    expect(localStorage.length).toBe(0)
+    page.leave()
+    page.kill()
+  }
+})
+
+test('what was typed and left at once is on the server a moment later', async () => {
+  system = 'left'
+  const server = (servers.now = new Server(dice(3), { slow: 30, lost: 0 }))
+  const page = visitPage()
+  await pass(200)
+  page.held.visit.note = 'Left the page'
+  await nextTick()
+  page.leave()
+  await pass(500)
+  expect(server.draft?.doc).toEqual({ note: 'Left the page' })
+})
+
+test('what is typed before the visit was read stands beside what was kept', async () => {
+  system = 'early'
+  const server = (servers.now = new Server(dice(4), { slow: 600, lost: 0 }))
+  server.draft = { id: 'a', version: 3, doc: { temperature: 20, note: 'Yesterday' } }
+  const page = visitPage()
+  page.held.visit.note = 'Today'
+  await pass(4000)
+  expect(page.held.plain()).toEqual({ temperature: 20, note: 'Today' })
+  expect(server.draft?.doc).toEqual({ temperature: 20, note: 'Today' })
+})
+
+test('two devices on different parts are put together; on the same part both are shown and one is chosen', async () => {
+  system = 'two'
+  const server = (servers.now = new Server(dice(5), { slow: 20, lost: 0 }))
+  const page = visitPage()
+  await pass(200)
+  page.held.visit.temperature = 21
+  await pass(500)
+  server.draft = { ...server.draft!, version: 9, doc: { ...server.draft!.doc, note: 'From the desk' } }
+  page.held.visit.ph = { by: 'meter', value: 6 }
+  await pass(800, () => looked(page.held))
+  expect(server.draft?.doc).toEqual({ temperature: 21, note: 'From the desk', ph: { by: 'meter', value: 6 } })
+  expect(page.held.visit.note).toBe('From the desk')
+  server.draft = { ...server.draft!, version: 20, doc: { ...server.draft!.doc, note: 'Desk again' } }
+  page.held.visit.note = 'From the phone'
+  await pass(800)
+  expect(page.held.other.value?.visit.note).toBe('Desk again')
+  expect(server.draft?.doc.note).toBe('Desk again')
+  page.held.settle(true)
+  await pass(800)
+  expect(server.draft?.doc.note).toBe('From the phone')
+  expect(page.held.other.value).toBeNull()
+})
+
+test('a visit that is dropped is gone on the server, and a new one begins', async () => {
+  system = 'dropped'
+  const server = (servers.now = new Server(dice(6), { slow: 50, lost: 0 }))
+  const page = visitPage()
+  await pass(300)
+  page.held.visit.note = 'Not this one'
+  await pass(30)
+  const first = page.held.id.value
+  void page.held.drop()
+  await pass(1500)
+  expect(server.draft).toBeNull()
+  expect(page.held.plain()).toEqual({})
+  expect(page.held.id.value).not.toBe(first)
+})
