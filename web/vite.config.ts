@@ -9,6 +9,7 @@ export default defineConfig({
     alias: [
       // PrimeVue runs unstyled; its style injector would only trip over the Content-Security-Policy.
       { find: '@primevue/core/usestyle', replacement: here('./src/parts/noStyle.ts') },
+      { find: /^@primeuix\/styles.*/, replacement: here('./src/parts/noStyles.ts') },
       // The query library's development tools are not shipped.
       { find: /^\.\/devtools\/devtools(\.js)?$/, replacement: here('./src/parts/noTools.ts') },
     ],

@@ -1,11 +1,21 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { defineAsyncComponent, ref, watch } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
-import NoticeBar from './parts/NoticeBar.vue'
-import ShortcutSheet from './parts/ShortcutSheet.vue'
+import StateBar from './parts/StateBar.vue'
+import { asking } from './parts/ask'
+import { notices } from './parts/notice'
 import TimerBar from './parts/TimerBar.vue'
 import { useShortcuts } from './parts/shortcuts'
 import { theme, turnTheme } from './parts/theme'
+
+/** Loaded when they are first needed. */
+const ShortcutSheet = defineAsyncComponent(() => import('./parts/ShortcutSheet.vue'))
+const NoticeBar = defineAsyncComponent(() => import('./parts/NoticeBar.vue'))
+const AskSheet = defineAsyncComponent(() => import('./parts/AskSheet.vue'))
+const noticed = ref(false)
+const asked = ref(false)
+watch(notices, () => (noticed.value = true))
+watch(asking, () => (asked.value = true))
 
 const router = useRouter()
 const help = ref(false)
@@ -56,12 +66,14 @@ useShortcuts({
     </button>
     <button class="bar-button keys" type="button" aria-label="Keyboard shortcuts" @click="help = true">?</button>
   </header>
+  <StateBar />
   <TimerBar />
   <main id="main" tabindex="-1">
     <RouterView />
   </main>
-  <ShortcutSheet v-model:open="help" />
-  <NoticeBar />
+  <ShortcutSheet v-if="help" v-model:open="help" />
+  <NoticeBar v-if="noticed" />
+  <AskSheet v-if="asked" />
 </template>
 
 <style scoped>

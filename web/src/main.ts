@@ -1,11 +1,14 @@
 import '@fontsource-variable/sofia-sans/wght.css'
 import './styles/tokens.css'
 import './styles/base.css'
+import './styles/controls.css'
 import { VUE_QUERY_CLIENT } from '@tanstack/vue-query'
 import PrimeVue from 'primevue/config'
+import ConfirmationService from 'primevue/confirmationservice'
 import ToastService from 'primevue/toastservice'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { dress } from './controls/dress'
 import { router } from './router'
 import { applyTheme } from './parts/theme'
 import { makeClient, resume } from './writes/queue'
@@ -18,6 +21,7 @@ void resume(client)
 createApp(App)
   .use(router)
   .provide(VUE_QUERY_CLIENT, client)
-  .use(PrimeVue, { unstyled: true })
+  .use(PrimeVue, { unstyled: true, pt: dress })
   .use(ToastService)
+  .use(ConfirmationService)
   .mount('#app')

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test as base, type Page } from '@playwright/test'
+import { expect, test as base, type Locator, type Page } from '@playwright/test'
 
 /** A page on which any error in the console, a blocked style or script among them, fails the test. */
 export const test = base.extend<{ allow: RegExp[] }>({
@@ -39,4 +39,18 @@ export async function openVisit(page: Page, name: string, who = 'Wren') {
 /** No part of the page is wider than the screen. */
 export async function fits(page: Page) {
   expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+}
+
+/** Throws the visit away, and says yes to the question. */
+export async function dropVisit(page: Page) {
+  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await page.getByRole('button', { name: 'Throw it away' }).click()
+  await expect(page.getByRole('alertdialog')).toHaveCount(0)
+}
+
+/** Picks one of a long list, as a hand would. */
+export async function choose(within: Page | Locator, label: string, name: string | RegExp) {
+  const page = 'keyboard' in within ? within : within.page()
+  await within.getByRole('combobox', { name: label }).click()
+  await page.getByRole('option', { name }).click()
 }

@@ -1,4 +1,4 @@
-import { accessible, expect, fits, openVisit, systemId, test } from './support'
+import { dropVisit, accessible, expect, fits, openVisit, systemId, test } from './support'
 
 test('a level is turned into litres and judged as it is typed, in the place’s units', async ({ page }) => {
   await openVisit(page, 'Bucket row')
@@ -20,7 +20,7 @@ test('signs can be placed on ports, and a wrong port is refused at its field', a
   await page.getByLabel(/^On which ports/).blur()
   await expect(page.getByText('Brown leaf tips (ports 3-5)')).toBeVisible()
   await page.getByRole('button', { name: /Close/ }).first().click()
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await dropVisit(page)
 })
 
 test('a value that cannot be is named at its field, and the rest is still judged', async ({ page }) => {
@@ -43,7 +43,7 @@ test('a visit half done survives a reload and comes back as it was', async ({ pa
   await page.getByRole('button', { name: /Measure the water/ }).click()
   await expect(page.getByLabel('pH', { exact: true })).toHaveValue('6.3')
   await page.getByRole('button', { name: /Close/ }).first().click()
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await dropVisit(page)
   await page.reload()
   await page.getByRole('button', { name: /Measure the water/ }).click()
   await expect(page.getByLabel('pH', { exact: true })).toHaveValue('')
@@ -60,7 +60,7 @@ test('what is typed without a connection is kept on the device', async ({ page }
   await page.reload()
   await page.getByRole('button', { name: /Close/ }).first().click()
   await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('The lid was ajar')
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await dropVisit(page)
 })
 
 test('all fine closes an ordinary visit in one tap and can be taken back', async ({ page }) => {
@@ -115,7 +115,7 @@ test('for a child the adult jobs are shut and the advice is to fetch an adult', 
   await page.getByRole('button', { name: '7.5–8.0' }).click()
   await expect(page.getByText('Tell an adult: correcting pH means a concentrate.')).toBeVisible()
   await page.getByRole('button', { name: /Close/ }).first().click()
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await dropVisit(page)
 })
 
 test('a meter’s scale is asked for before an EC can be typed where no meter is set', async ({ page }) => {
@@ -127,7 +127,7 @@ test('a meter’s scale is asked for before an EC can be typed where no meter is
   await page.getByLabel('EC, as it stands on the meter').fill('1050')
   await expect(page.getByText(/EC 1\.50 mS\/cm, inside/)).toBeVisible()
   await page.getByRole('button', { name: /Close/ }).first().click()
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await dropVisit(page)
 })
 
 test('two devices on one visit are shown both versions, and nothing is overwritten', async ({ page }) => {
@@ -148,5 +148,5 @@ test('two devices on one visit are shown both versions, and nothing is overwritt
   await expect(met).toContainText('Here: From the phone again')
   await met.getByRole('button', { name: 'Take the other' }).click()
   await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('From the desk')
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await dropVisit(page)
 })

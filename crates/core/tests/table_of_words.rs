@@ -1,10 +1,15 @@
 //! The table of words against the rules that use it: nothing missing, nothing left over, no gap unfilled.
 #![allow(clippy::unwrap_used, missing_docs)]
 
-use mopsel_core::fact::{ChangeStep, Clarity, PlantSign, Smell, Subject, signs};
-use mopsel_core::mixing::ProductKind;
-use mopsel_core::system::{checks, kinds};
-use mopsel_core::words::english;
+use mopsel_core::calendar::Weekday;
+use mopsel_core::crop::{CropGroup, Stage};
+use mopsel_core::fact::card::Role;
+use mopsel_core::fact::{ChangeExtent, ChangeStep, Clarity, OldWater, PlantSign, RootStage, Smell, Subject, signs};
+use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
+use mopsel_core::quantity::{EcScale, UnitSystem};
+use mopsel_core::reservoir::RefillMethod;
+use mopsel_core::system::{Measuring, PhMethod, SourceWater, TopOffMethod, checks, kinds};
+use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::path::Path;
@@ -178,7 +183,8 @@ const PRODUCTS: [ProductKind; 17] = [
 ];
 
 /// Families of single words: `product.silica`.
-const WORDS: [&str; 16] = [
+const WORDS: [&str; 17] = [
+    "choice.",
     "product.",
     "sanitiser.",
     "stage.",
@@ -263,6 +269,46 @@ fn every_member_of_a_list_has_its_word() {
     }
     assert_eq!(signs().len(), 13);
     assert_eq!(PlantSign::PlantCollapsed.code(), "plant_collapsed");
+}
+
+fn tub_traits() -> mopsel_core::system::Traits {
+    kinds()[0].traits
+}
+
+#[test]
+fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
+    fn knows<T: serde::de::DeserializeOwned>(list: &str) {
+        let (_, keys) = LISTS.iter().find(|(name, _)| *name == list).unwrap();
+        for key in *keys {
+            let read = serde_json::from_value::<T>(serde_json::Value::String((*key).to_owned()));
+            assert!(read.is_ok(), "{list} offers {key}, which nothing takes");
+            assert!(english().get(&format!("choice.{list}.{key}")).is_some(), "{list}.{key} has no word");
+        }
+    }
+    knows::<Clarity>("clarity");
+    knows::<Smell>("smell");
+    knows::<OldWater>("old_water");
+    knows::<Sanitiser>("sanitiser");
+    knows::<ChangeExtent>("extent");
+    knows::<PhMethod>("ph_method");
+    knows::<SourceWater>("source_water");
+    knows::<TopOffMethod>("top_off_method");
+    knows::<RefillMethod>("refill");
+    knows::<Measuring>("measuring");
+    knows::<Stage>("stage");
+    knows::<Stage>("recipe_stage");
+    knows::<RootStage>("root_stage");
+    knows::<CropGroup>("crop_group");
+    knows::<Role>("role");
+    knows::<EcScale>("ec_scale");
+    knows::<UnitSystem>("unit_system");
+    knows::<Weekday>("weekday");
+    knows::<ProductKind>("product");
+    knows::<RateAmount>("rate_amount");
+    let traits = serde_json::to_value(tub_traits()).unwrap();
+    let (_, keys) = LISTS.iter().find(|(name, _)| *name == "trait").unwrap();
+    assert!(keys.iter().all(|key| traits.get(key).is_some()), "{keys:?} in {traits}");
+    assert_eq!(LISTS.len(), 21, "name the new list's type above");
 }
 
 #[test]

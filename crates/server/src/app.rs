@@ -88,7 +88,7 @@ pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> s
             .app_data(clock.clone())
             .app_data(hosts.clone())
             .app_data(web::PayloadConfig::new(crate::input::LIMIT))
-            .app_data(web::QueryConfig::default().error_handler(|error, _| unreadable(&error.to_string()).into()))
+            .app_data(web::QueryConfig::default().error_handler(|_, request| unreadable(request.query_string()).into()))
             .wrap(from_fn(guard))
             .wrap(Compress::default())
             .configure(routes)

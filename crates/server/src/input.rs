@@ -57,7 +57,11 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
                     StatusCode::BAD_REQUEST,
                     "not-json",
                     "Not JSON",
-                    format!("The body is not JSON: {error}. Send one JSON object."),
+                    format!(
+                        "The body is not JSON: it breaks off or goes wrong at line {}, column {}. Send one JSON object.",
+                        error.line(),
+                        error.column()
+                    ),
                 )
             })?;
             typed(value, "").map(Self)
@@ -89,12 +93,23 @@ fn too_large(found: Option<usize>) -> Problem {
 
 /// Turns a value into `T`; where it cannot be one, says at which field below `within`.
 pub fn typed<T: DeserializeOwned>(value: Value, within: &str) -> Result<T, Problem> {
-    serde_path_to_error::deserialize(value).map_err(|error| {
-        // "lines[0].rate" becomes "lines.0.rate", as the core writes it.
+    if !value.is_object() {
+        let found = shown(&value);
+        return Err(refuse!("wrong_type", found = found, allowed = "an object").at(within).into());
+    }
+    serde_path_to_error::deserialize(&value).map_err(|error| {
+        // "lines[0].rate" becomes "lines.0.rate", as the core writes it; a key that is unknown is said, not shown
+        // in the path.
         let path = error.path().to_string().replace('[', ".").replace(']', "");
-        let path = if path == "." { String::new() } else { path };
+        let path = path.trim_end_matches(".?").trim_start_matches('.').to_owned();
+        let at = path.split('.').filter(|part| !part.is_empty());
+        let there = at.clone().try_fold(&value, |value, part| match value {
+            Value::Array(list) => list.get(part.parse::<usize>().ok()?),
+            value => value.get(part),
+        });
+        let last = at.last().unwrap_or_default().to_owned();
         let field = [within, &path].iter().filter(|part| !part.is_empty()).copied().collect::<Vec<_>>().join(".");
-        Problem::from(refusal(&error.into_inner().to_string(), &field))
+        Problem::from(refusal(&error.into_inner().to_string(), &field, &last, there))
     })
 }
 
@@ -121,50 +136,64 @@ pub fn unknown_tag(found: &str, allowed: &'static str, field: &str) -> Problem {
     refusal.at(field).into()
 }
 
-/// A refusal from a deserialiser's message: the core's own are carried in it whole, the others name
-/// what they expected.
-fn refusal(message: &str, field: &str) -> Refusal {
+/// A refusal from a deserialiser's message: the core's own are carried in it whole, the others name what
+/// they expected. What was found is said as it was sent, never as a parser puts it.
+fn refusal(message: &str, field: &str, last: &str, there: Option<&Value>) -> Refusal {
     // The deserialiser writes "… at line 1 column 2" behind what it was handed on.
     let own = message.rfind('}').and_then(|end| Refusal::carried(&message[..=end]));
+    if let Some(refusal) = own {
+        let within = if refusal.field.is_empty() { String::new() } else { format!(".{}", refusal.field) };
+        return Refusal { field: format!("{field}{within}"), ..refusal };
+    }
     let plain = message.replace('`', "");
-    let refusal = match (own, plain.split_once(", expected ")) {
-        (Some(refusal), _) => {
-            let within = if refusal.field.is_empty() { String::new() } else { format!(".{}", refusal.field) };
-            return Refusal { field: format!("{field}{within}"), ..refusal };
+    if let Some(missing) = plain.strip_prefix("missing field ") {
+        return refuse!("field_missing", name = missing).at(field);
+    }
+    for (unknown, what) in [("unknown variant ", ""), ("unknown field ", "the field ")] {
+        if let Some((found, allowed)) = plain.strip_prefix(unknown).and_then(|rest| rest.split_once(", expected ")) {
+            let found = format!("{what}“{}”", found.chars().take(60).collect::<String>());
+            return refuse!("wrong_type", found = found, allowed = allowed.replace("one of ", "one of: ")).at(field);
         }
-        (None, Some((found, expected))) => {
-            refuse!("wrong_type", found = kind_found(found), allowed = kind_wanted(expected))
-        }
-        (None, None) => match plain.strip_prefix("missing field ") {
-            Some(missing) => refuse!("field_missing", name = missing),
-            None => refuse!("does_not_fit", found = plain.chars().take(160).collect::<String>()),
+    }
+    let found = there.map_or_else(|| "something else".to_owned(), shown);
+    match wanted(&plain, last) {
+        Some(allowed) => refuse!("wrong_type", found = found, allowed = allowed).at(field),
+        None => refuse!("does_not_fit").at(field),
+    }
+}
+
+/// A value as it was sent, in short.
+fn shown(value: &Value) -> String {
+    match value {
+        Value::Null => "nothing".to_owned(),
+        Value::Bool(value) => value.to_string(),
+        Value::Number(number) => number.to_string(),
+        Value::String(text) => format!("the text “{}”", text.chars().take(60).collect::<String>()),
+        Value::Array(_) => "a list".to_owned(),
+        Value::Object(_) => "an object".to_owned(),
+    }
+}
+
+/// What would have been right, in plain words.
+fn wanted(message: &str, field: &str) -> Option<String> {
+    let said = match field {
+        "at" => "a date and time, like 2027-03-09T08:30:00Z",
+        "since" | "from" | "planted_on" | "sown_on" => "a date, like 2027-03-09",
+        _ if message.contains("UUID") => "an id, like 0197f0a0-0000-7000-8000-000000000001",
+        _ => match message.rsplit_once(", expected ")?.1 {
+            "f64" | "f32" => "a number",
+            "u8" => "a whole number from 0 to 255",
+            "u16" => "a whole number from 0 to 65535",
+            "u32" => "a whole number from 0 to 4294967295",
+            "u64" | "usize" => "a whole number, 0 or more",
+            "i32" | "i64" => "a whole number",
+            "a boolean" => "true or false",
+            "a string" | "a borrowed string" => "a text",
+            "a sequence" => "a list",
+            "a map" => "an object",
+            other if other.starts_with("struct ") || other.contains(" enum ") => "an object",
+            other => return Some(other.to_owned()),
         },
     };
-    refusal.at(field)
-}
-
-/// What a deserialiser found, in plain words.
-fn kind_found(found: &str) -> String {
-    let found = found.trim_start_matches("invalid ").trim_start_matches("type: ").trim_start_matches("value: ");
-    match found {
-        "null" | "unit" => "nothing".to_owned(),
-        "sequence" => "a list".to_owned(),
-        "map" => "an object".to_owned(),
-        _ => match found.split_once(' ') {
-            Some(("string", text)) => format!("the text {}", text.chars().take(60).collect::<String>()),
-            Some(("integer" | "floating" | "boolean", value)) => value.trim_start_matches("point ").to_owned(),
-            _ => found.chars().take(120).collect(),
-        },
-    }
-}
-
-/// What it wanted, in plain words.
-fn kind_wanted(expected: &str) -> String {
-    match expected {
-        "f64" | "f32" => "a number".to_owned(),
-        "u8" | "u16" | "u32" | "u64" | "usize" => "a whole number, 0 or more".to_owned(),
-        "i32" | "i64" => "a whole number".to_owned(),
-        "a boolean" => "true or false".to_owned(),
-        other => other.to_owned(),
-    }
+    Some(said.to_owned())
 }

@@ -1,5 +1,6 @@
 /** The one typed client of the API, and the shape of its problems. */
 import createClient from 'openapi-fetch'
+import { ref } from 'vue'
 import { lastPicked } from '../parts/recorder'
 import type { components, paths } from './schema.gen'
 
@@ -19,11 +20,20 @@ export type Knowledge = Schemas['Knowledge']
 export const api = createClient<paths>({ baseUrl: '/' })
 
 const PERSON = 'Mopsel-Person'
+/** What this device calls itself in the log. */
+const DEVICE = /Mobi|Android|iPhone|iPad/.test(navigator.userAgent) ? 'phone or tablet' : 'computer'
+/** Set once somebody was asked about the clocks and says that the server's is right. */
+export const clockIsRight = ref(false)
+/** What the server found odd about the clocks, until somebody has said what is so. */
+export const clockDoubt = ref('')
 
 /** Every request says who acts; where it was not said by `as`, the person picked last on this device. */
 api.use({
   onRequest({ request }) {
     if (!request.headers.has(PERSON) && lastPicked.value) request.headers.set(PERSON, lastPicked.value)
+    request.headers.set('Mopsel-Device', DEVICE)
+    if (request.method !== 'GET') request.headers.set('Mopsel-Clock', new Date().toISOString())
+    if (clockIsRight.value) request.headers.set('Mopsel-Clock-Is-Right', 'yes')
     return request
   },
 })
@@ -64,8 +74,14 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
       true,
     )
   }
-  if (!answer.response.ok)
-    throw new ApiError((answer.error as Problem) ?? { detail: `The server answered ${answer.response.status}.` })
+  if (!answer.response.ok) {
+    const problem = (answer.error as Problem | undefined) ?? {
+      detail: `The server answered ${answer.response.status}.`,
+    }
+    const clock = 'fields' in problem && problem.fields?.find((fault) => fault.field === 'clock')
+    if (clock) clockDoubt.value = sayRefusal(clock) ?? ''
+    throw new ApiError(problem)
+  }
   return answer.data as T
 }
 

@@ -15,6 +15,12 @@ export const useRound = () =>
 export const useKnowledge = () =>
   useQuery({ queryKey: ['knowledge'], queryFn: () => ask(api.GET('/api/knowledge')), staleTime: Infinity })
 
+/** What can be chosen, in the core's order and words. */
+export function useChoices() {
+  const { data } = useKnowledge()
+  return <K extends string>(list: string) => (data.value?.choices[list] ?? []) as { key: K; name: string }[]
+}
+
 export const usePlaces = () => useQuery({ queryKey: ['places'], queryFn: () => ask(api.GET('/api/places')) })
 
 export const useSystem = (id: Ref<string>) =>

@@ -639,6 +639,13 @@ export interface components {
             /** @description What to do, in two to five words. */
             name: string;
         };
+        /** @description Something that can be chosen. */
+        Choice: {
+            /** @description Its code, as it is sent. */
+            key: string;
+            /** @description What it is called. */
+            name: string;
+        };
         /**
          * @description How clear a glass of the water is.
          * @enum {string}
@@ -1071,14 +1078,35 @@ export interface components {
             /** @description What it is, in one plain sentence. */
             plain: string;
         };
+        /** @description Between two colours of a drop kit. */
+        KitBand: {
+            /**
+             * Format: double
+             * @description Up to this one.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description From this pH.
+             */
+            low: number;
+            /** @description As it is said. */
+            said: string;
+        };
         /** @description Kinds, crops, checks, signs and units. */
         Knowledge: {
             /** @description The routine checks. */
             checks: components["schemas"]["CheckView"][];
+            /** @description What can be chosen where, in order, by the name of the list. */
+            choices: {
+                [key: string]: components["schemas"]["Choice"][];
+            };
             /** @description The shipped crops. */
             crops: components["schemas"]["Crop"][];
             /** @description Kinds of system with the traits that they usually have. */
             kinds: components["schemas"]["KindView"][];
+            /** @description The colours of a drop kit for pH, each from one to the next. */
+            kit_bands: components["schemas"]["KitBand"][];
             /** @description EC scales. */
             scales: components["schemas"]["ScaleFacts"][];
             /** @description Signs on plants. */

@@ -1,16 +1,35 @@
 /** Numbers in the reader's units. The factors come from the server; a value is rounded once, here. */
 import { computed, type Ref } from 'vue'
 import { useKnowledge } from './queries'
-import type { Schemas } from './client'
+import type { Schemas, SystemView } from './client'
 
-/** The scales of EC meters, as they are said. */
-export const SCALES: [Schemas['EcScale'], string][] = [
-  ['ms_cm', 'mS/cm'],
-  ['ppm500', 'ppm (500)'],
-  ['ppm640', 'ppm (640)'],
-  ['ppm700', 'ppm (700)'],
-]
-export const scaleName = (key: Schemas['EcScale'] | undefined) => SCALES.find((s) => s[0] === key)?.[1] ?? ''
+/** The sign of a scale, as it stands behind a figure. */
+const SIGNS: Record<Schemas['EcScale'], string> = {
+  ms_cm: 'mS/cm',
+  ppm500: 'ppm (500)',
+  ppm640: 'ppm (640)',
+  ppm700: 'ppm (700)',
+}
+export const scaleName = (key: Schemas['EcScale'] | undefined) => (key ? SIGNS[key] : '')
+
+/** The scale and the compensation of the meter that a system is measured with go with every EC typed there. */
+export const meterScale = (view: SystemView) => view.meter?.scale ?? view.ec_scale
+export const ecRead = (view: SystemView, value: number): Schemas['EcReading'] => ({
+  value,
+  scale: meterScale(view),
+  compensated: view.meter?.compensated ?? true,
+})
+
+/** The colours of a drop kit for pH, and the reading between two of them. */
+export function useKit() {
+  const { data } = useKnowledge()
+  const bands = computed(() => (data.value?.kit_bands ?? []).map((band) => ({ key: band.low, name: band.said })))
+  const kitReading = (low: number | null) => {
+    const band = data.value?.kit_bands.find((one) => one.low === low)
+    return band ? { by: 'kit' as const, low: band.low, high: band.high } : null
+  }
+  return { bands, kitReading }
+}
 
 /** The unit of an amount of product, as it is said. */
 export const amountUnit = (unit: Schemas['AmountUnit']) => (unit === 'ml' ? 'mL' : 'g')

@@ -2,10 +2,14 @@
 /** What for, for which system, how much: only what cannot be worked out is wanted. */
 import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
-import { SCALES, scaleName, type Units } from '../api/units'
+import RadioButton from 'primevue/radiobutton'
+import { useChoices } from '../api/queries'
+import { scaleName, useKit, type Units } from '../api/units'
+import ChoiceChips from '../controls/ChoiceChips.vue'
+import PickList from '../controls/PickList.vue'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
-import { GROUPS, METHODS, PURPOSES, STAGES, type Field } from './purposes'
+import { GROUPS, PURPOSES, type Field } from './purposes'
 import type { Bench } from './useBench'
 
 const props = defineProps<{
@@ -49,12 +53,42 @@ const known = (key: string) => {
 }
 const wanted = (key: string) => props.bench.missing.value.includes(key)
 const hint = (field: Field) => (wanted(field.key) ? 'Wanted' : (known(field.key) ?? field.hint))
-const KITS = [4, 4.5, 5, 6.5, 7, 7.5, 8]
+const choices = useChoices()
+const { bands } = useKit()
+const band = computed<number | null>({
+  get: () => props.bench.number('kit'),
+  set: (low) => props.bench.set({ kit: low, ph: null }),
+})
+const picked = (key: string) =>
+  computed<string | null>({
+    get: () => props.bench.values.value[key] ?? null,
+    set: (now) => props.bench.set({ [key]: now }),
+  })
+const [system, product, recipe] = [picked('system'), picked('product'), picked('recipe')]
+const systems = computed(() =>
+  live.value.flatMap((place) =>
+    place.systems
+      .filter((one) => !one.archived)
+      .map((one) => ({ key: one.id, name: nameOf(one), group: nameOf(place.card) })),
+  ),
+)
+const recipes = computed(() => (props.shelf?.recipes ?? []).map((r) => ({ key: r.id, name: r.recipe.name })))
+const usualTopOff = computed(() => {
+  const usual = props.view?.system.methods?.top_off ?? 'plain'
+  const name = choices('top_off_method').find((m) => m.key === usual)?.name ?? ''
+  return props.view ? `As set up: ${name.toLowerCase()}` : name
+})
+const purpose = computed({
+  get: () => facts.value?.key ?? null,
+  set: (key) => key && props.bench.choose(key),
+})
 const kit = computed(() => props.view?.system.measuring === 'drop_kit' || value('kit') !== '')
 const products = computed(() => {
   const kinds = facts.value?.key === 'ph' ? ['ph_up', 'ph_down'] : ['peroxide']
   return ['ph', 'peroxide_dose', 'root_bath'].includes(facts.value?.key ?? '')
-    ? (props.shelf?.products.filter((p) => kinds.includes(p.label.what)) ?? [])
+    ? (props.shelf?.products ?? [])
+        .filter((p) => kinds.includes(p.label.what))
+        .map((p) => ({ key: p.id, name: p.label.name }))
     : []
 })
 const pick = (key: string) => (event: Event) => props.bench.set({ [key]: (event.target as HTMLSelectElement).value })
@@ -66,31 +100,19 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
 
 <template>
   <form class="ask" aria-label="What is to be mixed" @submit.prevent>
-    <div class="field">
-      <label for="bench-system">System</label>
-      <select id="bench-system" :value="value('system')" @change="pick('system')($event)">
-        <option value="">None: a plain calculation</option>
-        <optgroup v-for="place in live" :key="place.card.id" :label="nameOf(place.card)">
-          <option v-for="s in place.systems.filter((x) => !x.archived)" :key="s.id" :value="s.id">
-            {{ nameOf(s) }}
-          </option>
-        </optgroup>
-      </select>
-    </div>
+    <PickList v-model="system" label="System" :choices="systems" none="None: a plain calculation" />
     <RecorderPick v-if="view" :place="view.place.id" :people="view.people" />
     <div v-else class="fields two">
       <div class="field">
         <label for="bench-units">Units</label>
         <select id="bench-units" :value="value('units') || 'metric'" @change="pick('units')($event)">
-          <option value="metric">Litres, °C</option>
-          <option value="us">US gallons, °F</option>
-          <option value="imperial">Imperial gallons, °C</option>
+          <option v-for="u in choices('unit_system')" :key="u.key" :value="u.key">{{ u.name }}</option>
         </select>
       </div>
       <div class="field">
         <label for="bench-scale">EC in</label>
         <select id="bench-scale" :value="value('scale') || 'ms_cm'" @change="pick('scale')($event)">
-          <option v-for="[key, name] in SCALES" :key="key" :value="key">{{ name }}</option>
+          <option v-for="e in choices('ec_scale')" :key="e.key" :value="e.key">{{ e.name }}</option>
         </select>
       </div>
     </div>
@@ -98,16 +120,10 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
       <template v-for="group in GROUPS" :key="group">
         <span class="small quiet">{{ group }}</span>
         <span class="row">
-          <button
-            v-for="p in PURPOSES.filter((x) => x.group === group)"
-            :key="p.key"
-            type="button"
-            role="radio"
-            :aria-checked="facts?.key === p.key"
-            @click="bench.choose(p.key)"
-          >
-            {{ p.name }}
-          </button>
+          <span v-for="p in PURPOSES.filter((x) => x.group === group)" :key="p.key" class="pick">
+            <RadioButton v-model="purpose" name="purpose" :value="p.key" :aria-labelledby="`for-${p.key}`" />
+            <span :id="`for-${p.key}`">{{ p.name }}</span>
+          </span>
         </span>
       </template>
     </div>
@@ -116,13 +132,9 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         <label for="bench-method">How</label>
         <select id="bench-method" :value="value('method')" @change="pick('method')($event)">
           <option value="">
-            {{
-              view
-                ? `As set up: ${METHODS.find((m) => m[0] === (view!.system.methods?.top_off ?? 'plain'))?.[1].toLowerCase()}`
-                : 'Plain water'
-            }}
+            {{ usualTopOff }}
           </option>
-          <option v-for="[key, name] in METHODS" :key="key" :value="key">{{ name }}</option>
+          <option v-for="m in choices('top_off_method')" :key="m.key" :value="m.key">{{ m.name }}</option>
         </select>
         <p class="wrong">{{ bench.fault('method') }}</p>
       </div>
@@ -147,54 +159,39 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         />
       </div>
       <div v-if="facts.key === 'ph' && kit" role="group" aria-label="pH by drop kit" class="field">
-        <span class="label">pH by drop kit: between which two colours?</span>
-        <div class="chips">
-          <button
-            v-for="low in KITS"
-            :key="low"
-            class="chip num"
-            type="button"
-            :aria-pressed="value('kit') === String(low)"
-            @click="bench.set({ kit: low, ph: null })"
-          >
-            {{ low.toFixed(1) }}–{{ (low + 0.5).toFixed(1) }}
-          </button>
-        </div>
+        <ChoiceChips v-model="band" label="pH by drop kit: between which two colours?" :choices="bands" />
         <p class="wrong">{{ bench.fault('ph') }}</p>
       </div>
       <div v-if="facts.key === 'root_bath'" class="field">
         <label for="bench-roots">How far the roots have gone</label>
         <select id="bench-roots" :value="value('root_stage')" @change="pick('root_stage')($event)">
           <option value="">{{ view ? 'As last looked at' : 'Slime, browning begins' }}</option>
-          <option value="clumping">Strands stick together</option>
-          <option value="film">Slime, browning begins</option>
-          <option value="rotted">Brown-black, matted, foul</option>
+          <option v-for="t in choices('root_stage')" :key="t.key" :value="t.key">{{ t.name }}</option>
         </select>
         <p class="wrong">{{ bench.fault('stage') }}</p>
       </div>
-      <div v-if="products.length" class="field">
-        <label for="bench-product">With which product</label>
-        <select id="bench-product" :value="value('product')" @change="pick('product')($event)">
-          <option value="">{{ facts.key === 'ph' ? 'pH up or pH down, as needed' : 'Root oxygen 3 %' }}</option>
-          <option v-for="p in products" :key="p.id" :value="p.id">{{ p.label.name }}</option>
-        </select>
-        <p class="wrong">{{ bench.fault('product') }}</p>
-      </div>
+      <PickList
+        v-if="products.length"
+        v-model="product"
+        label="With which product"
+        :choices="products"
+        :none="facts.key === 'ph' ? 'pH up or pH down, as needed' : 'Root oxygen 3 %'"
+        :wrong="bench.fault('product')"
+      />
       <template v-if="facts.feeds">
         <div class="fields two">
-          <div class="field">
-            <label for="bench-recipe">Recipe</label>
-            <select id="bench-recipe" :value="value('recipe')" @change="pick('recipe')($event)">
-              <option value="">{{ view?.system.methods?.recipe ? 'The system’s own' : 'The usual one' }}</option>
-              <option v-for="r in shelf?.recipes ?? []" :key="r.id" :value="r.id">{{ r.recipe.name }}</option>
-            </select>
-            <p class="wrong">{{ bench.fault('recipe') }}</p>
-          </div>
+          <PickList
+            v-model="recipe"
+            label="Recipe"
+            :choices="recipes"
+            :none="view?.system.methods?.recipe ? 'The system’s own' : 'The usual one'"
+            :wrong="bench.fault('recipe')"
+          />
           <div class="field">
             <label for="bench-stage">For plants that are</label>
             <select id="bench-stage" :value="value('stage')" @change="pick('stage')($event)">
               <option value="">{{ view ? 'As they stand' : 'Vegetative' }}</option>
-              <option v-for="[key, name] in STAGES" :key="key" :value="key">{{ name }}</option>
+              <option v-for="t in choices('recipe_stage')" :key="t.key" :value="t.key">{{ t.name }}</option>
             </select>
             <p class="wrong">{{ bench.fault('stage') }}</p>
           </div>
@@ -304,16 +301,15 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
   display: flex;
   flex-wrap: wrap;
 }
-.row button {
+.row .pick {
+  display: inline-flex;
+  align-items: center;
   min-height: var(--touch);
   padding: 0 12px;
-  border: 0;
   border-bottom: 3px solid var(--line);
-  background: none;
   font-weight: 600;
-  cursor: pointer;
 }
-.row button[aria-checked='true'] {
+.row .pick:has(:checked) {
   border-bottom-color: var(--water);
   background: var(--water-wash);
   color: var(--water-deep);

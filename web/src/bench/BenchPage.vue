@@ -27,7 +27,14 @@ const units = useUnits(unitKey)
 const scale = computed(() => view.value?.ec_scale ?? ((bench.values.value.scale ?? 'ms_cm') as Schemas['EcScale']))
 const ready = computed(() => !bench.system.value || !!view.value)
 watchEffect(() => {
-  reader.value = ready.value ? { units: units.value, scale: scale.value, by: by.value } : null
+  reader.value = ready.value
+    ? {
+        units: units.value,
+        scale: scale.value,
+        by: by.value,
+        compensated: view.value?.meter?.compensated ?? true,
+      }
+    : null
 })
 const copied = ref(false)
 async function share() {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What was really used, prefilled with the plan; one step into the log. */
-import { amountUnit, scaleName } from '../api/units'
+import { amountUnit, ecRead, meterScale, scaleName } from '../api/units'
 import { computed, reactive, ref, watch } from 'vue'
 import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
 import NumberField from '../parts/NumberField.vue'
@@ -34,7 +34,7 @@ const measures = computed(() => {
 /** The plan's entry with what was really used in place of what was planned. */
 function body(): Schemas['Body'] {
   const entry = JSON.parse(JSON.stringify(props.plan.entry)) as Schemas['Body']
-  const reading = ec.value === null ? null : { value: ec.value, scale: props.view.ec_scale }
+  const reading = ec.value === null ? null : ecRead(props.view, ec.value)
   const amount = (i: number, planned: Schemas['Amount']) => ({ ...planned, value: used[i] ?? 0 })
   if ((entry.kind === 'visit' || entry.kind === 'change' || entry.kind === 'premix') && entry.batch) {
     entry.batch.used = entry.batch.used
@@ -85,7 +85,7 @@ async function log() {
         v-if="measures.ec"
         v-model="ec"
         label="EC of the batch, once mixed"
-        :unit="scaleName(view.ec_scale)"
+        :unit="scaleName(meterScale(view))"
         hint="Left empty if it was not measured"
       />
       <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />

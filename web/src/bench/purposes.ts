@@ -151,19 +151,3 @@ export const EXAMPLES: [string, Record<string, string>][] = [
   ],
   ['Peroxide of 12 % weakened to 3 %', { for: 'dilution', from_percent: '12', to_percent: '3', litres: '2' }],
 ]
-
-export const METHODS: [Schemas['TopOffMethod'], string][] = [
-  ['plain', 'Plain water'],
-  ['light_feed', 'Light feed, half the target'],
-  ['same_strength', 'Feed at the target'],
-  ['measured', 'Hose first, then a measured batch'],
-  ['premixed', 'Feed mixed ahead'],
-  ['reservoir', 'At the strength that is taken up'],
-]
-
-export const STAGES: [Schemas['Stage'], string][] = [
-  ['seedling', 'Seedling'],
-  ['vegetative', 'Vegetative'],
-  ['flowering', 'Flowering'],
-  ['ripening', 'Ripening'],
-]

@@ -21,6 +21,8 @@ export interface BenchReader {
   units: Units
   scale: Schemas['EcScale']
   by: string | undefined
+  /** Whether the meter corrects EC to 25 °C by itself. */
+  compensated?: boolean
 }
 type Whole = Schemas['PlanRequest'] & { by?: string }
 interface Planned {
@@ -79,7 +81,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
   })
 
   /** The question in canonical units. */
-  function question(units: Units, scale: Schemas['EcScale']): Schemas['Ask'] | null {
+  function question({ units, scale, compensated = true }: BenchReader): Schemas['Ask'] | null {
     const facts = purpose.value
     if (!facts || missing.value.length) return null
     const one: Record<string, unknown> = { for: facts.key }
@@ -88,7 +90,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
       const value = number(field.key)
       if (value === null || field.key.startsWith('jar_')) continue
       one[field.key] =
-        field.kind === 'volume' ? units.fromVolume(value) : field.kind === 'ec' ? { value, scale } : value
+        field.kind === 'volume' ? units.fromVolume(value) : field.kind === 'ec' ? { value, scale, compensated } : value
     }
     if (facts.key === 'ph') {
       const low = number('kit')
@@ -110,7 +112,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
       if (plain.as_printed) asked.as_printed = true
       if (number('target') !== null) asked.target = ec(number('target'))
     }
-    if (number('source_ec') !== null) asked.source_ec = ec(number('source_ec'))
+    if (number('source_ec') !== null) asked.source_ec = { value: number('source_ec'), scale, compensated }
     for (const key of ['tank_temperature', 'water_temperature'])
       if (number(key) !== null) asked[key] = units.fromTemperature(number(key)!)
     const cans = sizes(plain.cans ?? '')
@@ -160,7 +162,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
   const waiting = computed(() => whole(reader()) !== null && !answer.value && !planning.error.value)
 
   function whole(at: BenchReader | null): Whole | null {
-    const one = at && question(at.units, at.scale)
+    const one = at && question(at)
     if (!one || !at) return null
     const units = (values.value.units ?? 'metric') as Schemas['UnitSystem']
     const where = system.value ? { system: system.value } : { units, ec_scale: at.scale }

@@ -2,17 +2,16 @@
 /** The batch for a change, as the bench works it out, on the step where it is mixed. */
 import { computed, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ApiError, as, ask, type Schemas, type SystemView } from '../api/client'
+import { api, as, ask, type Schemas, type SystemView } from '../api/client'
 import { amountUnit, type Units } from '../api/units'
 import { recorderAt } from '../parts/recorder'
 import NumberField from '../parts/NumberField.vue'
+import { useAsked } from '../writes/asked'
 import PlanSteps from '../bench/PlanSteps.vue'
 import CanRow from '../bench/CanRow.vue'
 import type { Changing } from './useChange'
 
 const props = defineProps<{ change: Changing; view: SystemView; units: Units }>()
-const plan = ref<Schemas['Plan'] | null>(null)
-const failed = ref('')
 const ticks = ref<string[]>([])
 
 /** Of a partial change it has to be known how much stays in. */
@@ -22,44 +21,31 @@ const stays = computed<number | null>({
   set: (value) => props.change.put({ heel: value === null ? null : props.units.fromVolume(value), batch: null }),
 })
 
-async function work() {
+const by = computed(() => recorderAt(props.view.place.id))
+/** Planned for the change as it stands: what stays in, to what it is filled. */
+const question = computed<Schemas['PlanRequest'] | null>(() => {
   const { heel, heel_ec, parts } = props.change.run.value
-  const by = recorderAt(props.view.place.id)
-  if (partial.value && heel == null) return (plan.value = null)
-  try {
-    plan.value = await ask(
-      api.POST('/api/bench/plan', {
-        params: { header: as(by) },
-        body: {
-          system: props.view.card.id,
-          ask: {
-            purpose: parts?.swap
-              ? { for: 'fresh_fill', litres: props.change.guide.value!.fill_to }
-              : {
-                  for: 'change',
-                  litres: props.change.guide.value!.fill_to,
-                  ...(heel == null ? {} : { heel }),
-                  ...(heel_ec == null ? {} : { heel_ec }),
-                },
-          },
-        },
-      }),
-    )
-    failed.value = ''
-    const entry = plan.value.entry
-    if (entry?.kind === 'change' && entry.batch && !props.change.run.value.batch)
-      props.change.put({ batch: entry.batch })
-  } catch (error) {
-    plan.value = null
-    failed.value = error instanceof ApiError ? error.message : 'The batch could not be worked out.'
-  }
-}
+  const litres = props.change.guide.value?.fill_to
+  if (litres === undefined || (partial.value && heel == null)) return null
+  const stays = { ...(heel == null ? {} : { heel }), ...(heel_ec == null ? {} : { heel_ec }) }
+  const purpose = parts?.swap ? { for: 'fresh_fill' as const, litres } : { for: 'change' as const, litres, ...stays }
+  return { system: props.view.card.id, ask: { purpose } }
+})
+const { answer: plan, refused } = useAsked(
+  'batch',
+  () => question.value,
+  (body, signal) => ask(api.POST('/api/bench/plan', { params: { header: as(by.value) }, body, signal })),
+)
+const failed = computed(() => refused.value?.message ?? '')
+watch(plan, (now) => {
+  const entry = now?.entry
+  if (entry?.kind === 'change' && entry.batch && !props.change.run.value.batch) props.change.put({ batch: entry.batch })
+})
 function use(i: number, value: number | null) {
   const batch = props.change.run.value.batch!
   const used = batch.used.map((u, n) => (n === i ? { ...u, amount: { ...u.amount, value: value ?? 0 } } : u))
   props.change.put({ batch: { ...batch, used } })
 }
-watch(() => [props.change.run.value.heel, props.change.run.value.heel_ec], work, { immediate: true })
 </script>
 
 <template>

@@ -12,6 +12,7 @@ import StepList from '../parts/StepList.vue'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
+import ProgressBar from 'primevue/progressbar'
 import { useRecord } from '../system/record'
 import ChangeStart from './ChangeStart.vue'
 import ChangeStepSheet from './ChangeStepSheet.vue'
@@ -134,9 +135,11 @@ useShortcuts({
           Step {{ index + 1 }} of {{ steps.length
           }}<span v-if="step.done">, {{ step.left_out ? 'left out' : 'done' }}</span>
         </p>
-        <div class="bar" aria-hidden="true">
-          <span :style="{ width: `${(100 * c.guide.value.done) / steps.length}%` }"></span>
-        </div>
+        <ProgressBar
+          :value="Math.round((100 * steps.filter((s) => marked(s.step)).length) / steps.length)"
+          :show-value="false"
+          aria-label="Steps done"
+        />
         <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
         <ChangeStepSheet
           :key="step.step"
@@ -190,17 +193,6 @@ h1 a {
 .step h2 {
   font-size: 26px;
   outline: none;
-}
-.bar {
-  height: 6px;
-  background: var(--line);
-  border-radius: 3px;
-  overflow: hidden;
-}
-.bar span {
-  display: block;
-  height: 100%;
-  background: var(--water);
 }
 .turn {
   display: flex;

@@ -1,14 +1,21 @@
 <script setup lang="ts">
 /** What sort of change it will be, before it begins; the steps follow from it and from what the system has. */
 import { computed, ref } from 'vue'
-import type { SystemView } from '../api/client'
+import type { Schemas, SystemView } from '../api/client'
+import { useChoices } from '../api/queries'
 import type { Units } from '../api/units'
+import ChoiceChips from '../controls/ChoiceChips.vue'
 import type { Changing } from './useChange'
 
 const props = defineProps<{ change: Changing; view: SystemView; units: Units }>()
 const parts = computed(() => props.change.run.value.parts ?? {})
 const small = computed(() => !props.view.system.traits.circulates && !props.view.system.traits.aerated)
 const guide = computed(() => props.change.guide.value!)
+const choices = useChoices()
+const extent = computed({
+  get: () => props.change.run.value.extent,
+  set: (extent) => extent && props.change.put({ extent }),
+})
 const busy = ref(false)
 async function begin() {
   busy.value = true
@@ -20,21 +27,7 @@ async function begin() {
 <template>
   <section class="start" aria-labelledby="start-head">
     <h2 id="start-head">What sort of change?</h2>
-    <div class="chips" role="group" aria-label="How much">
-      <button
-        v-for="[key, name] in [
-          ['full', 'All of the water'],
-          ['partial', 'A part of it'],
-        ] as ['full' | 'partial', string][]"
-        :key="key"
-        class="chip"
-        type="button"
-        :aria-pressed="change.run.value.extent === key"
-        @click="change.put({ extent: key })"
-      >
-        {{ name }}
-      </button>
-    </div>
+    <ChoiceChips v-model="extent" label="How much" :choices="choices<Schemas['ChangeExtent']>('extent')" silent keep />
     <label class="tick"
       ><input
         type="checkbox"

@@ -2,7 +2,9 @@
 /** One step of a change: what to do, the caution, what is asked here, and what follows from it. */
 import { computed, ref } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
-import { scaleName, type Units } from '../api/units'
+import { useChoices } from '../api/queries'
+import { ecRead, meterScale, scaleName, useKit, type Units } from '../api/units'
+import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import { startTimer } from '../parts/timers'
 import ChangeBatch from './ChangeBatch.vue'
@@ -34,7 +36,7 @@ const after = litres('volume_after')
 const reading = (where: 'ec' | 'heel_ec') =>
   computed<number | null>({
     get: () => run.value[where]?.value ?? null,
-    set: (value) => props.change.put({ [where]: value === null ? null : { value, scale: props.view.ec_scale } }),
+    set: (value) => props.change.put({ [where]: value === null ? null : ecRead(props.view, value) }),
   })
 const ec = reading('ec')
 const heelEc = reading('heel_ec')
@@ -46,27 +48,21 @@ const water = computed<number | null>({
   get: () => (run.value.temperature == null ? null : props.units.toTemperature(run.value.temperature)),
   set: (value) => props.change.put({ temperature: value === null ? null : props.units.fromTemperature(value) }),
 })
-const KITS = [5, 5.5, 6, 6.5, 7]
 const kit = computed(() => props.view.system.measuring === 'drop_kit')
-const OLD: [Schemas['OldWater'], string][] = [
-  ['garden', 'Garden'],
-  ['house_plants', 'House plants'],
-  ['house_drain', 'House drain'],
-  ['carried_away', 'Carried away'],
-]
-const SANITISERS: [Schemas['Sanitiser'], string][] = [
-  ['peroxide', 'Peroxide 3 %'],
-  ['brine', 'Strong brine'],
-  ['ammonia', 'Weak ammonia'],
-  ['citric_acid', 'Citric acid'],
-  ['vinegar', 'Vinegar'],
-  ['bleach', 'Dilute bleach'],
-]
-const picked = computed(() => parts.value.sanitisers ?? [])
-const turn = (what: Schemas['Sanitiser']) =>
-  props.change.parts({
-    sanitisers: picked.value.includes(what) ? picked.value.filter((s) => s !== what) : [...picked.value, what],
-  })
+const choices = useChoices()
+const { bands, kitReading } = useKit()
+const band = computed<number | null>({
+  get: () => (run.value.ph?.by === 'kit' ? run.value.ph.low : null),
+  set: (low) => props.change.put({ ph: kitReading(low) }),
+})
+const oldWater = computed({
+  get: () => parts.value.old_water,
+  set: (to) => props.change.parts({ old_water: to ?? null }),
+})
+const sanitisers = computed<Schemas['Sanitiser'][]>({
+  get: () => parts.value.sanitisers ?? [],
+  set: (now) => props.change.parts({ sanitisers: now }),
+})
 const shock = computed(() => key.value === 'temper' && props.step.tone === 'act')
 const last = (subject: string) => {
   const found = props.view.last.find((v) => v.subject === subject)
@@ -105,45 +101,29 @@ function leave() {
         :wrong="change.fault('parts.batch_temperature')"
       />
     </div>
-    <div v-else-if="key === 'drain'" class="field">
-      <span class="label">Where does it go?</span>
-      <div class="chips" role="group" aria-label="Where the old water goes">
-        <button
-          v-for="[to, name] in OLD"
-          :key="to"
-          class="chip"
-          type="button"
-          :aria-pressed="parts.old_water === to"
-          @click="change.parts({ old_water: to })"
-        >
-          {{ name }}
-        </button>
-      </div>
-    </div>
+    <ChoiceChips
+      v-else-if="key === 'drain'"
+      v-model="oldWater"
+      label="Where does the old water go?"
+      :choices="choices<Schemas['OldWater']>('old_water')"
+    />
     <div v-else-if="key === 'heel'" class="fields">
       <NumberField v-model="heel" label="What stays behind" :unit="units.volume" :wrong="change.fault('heel')" />
       <NumberField
         v-model="heelEc"
         label="Its EC, if measured"
-        :unit="scaleName(view.ec_scale)"
+        :unit="scaleName(meterScale(view))"
         :hint="last('ec')"
         :wrong="change.fault('heel_ec')"
       />
     </div>
     <div v-else-if="key === 'sanitise'" class="field">
-      <span class="label">With what?</span>
-      <div class="chips" role="group" aria-label="Sanitiser">
-        <button
-          v-for="[what, name] in SANITISERS"
-          :key="what"
-          class="chip"
-          type="button"
-          :aria-pressed="picked.includes(what)"
-          @click="turn(what)"
-        >
-          {{ name }}
-        </button>
-      </div>
+      <ChoiceChips
+        v-model="sanitisers"
+        label="With what?"
+        :choices="choices<Schemas['Sanitiser']>('sanitiser')"
+        several
+      />
       <p v-if="change.fault('parts.sanitisers')" class="refused" role="alert">{{ change.fault('parts.sanitisers') }}</p>
     </div>
     <div v-else-if="key === 'measure'" class="fields">
@@ -157,27 +137,13 @@ function leave() {
       <NumberField
         v-model="ec"
         label="EC"
-        :unit="scaleName(view.ec_scale)"
+        :unit="scaleName(meterScale(view))"
         :wrong="change.fault('ec')"
         hint="Left empty if not measured"
       />
       <NumberField v-if="!kit" v-model="ph" label="pH" :wrong="change.fault('ph')" hint="Left empty if not measured" />
       <NumberField v-model="water" label="Temperature" :unit="units.temperature" :wrong="change.fault('temperature')" />
-      <div v-if="kit" role="group" aria-label="pH by drop kit" class="field">
-        <span class="label">pH by drop kit</span>
-        <div class="chips">
-          <button
-            v-for="low in KITS"
-            :key="low"
-            class="chip num"
-            type="button"
-            :aria-pressed="run.ph?.by === 'kit' && run.ph.low === low"
-            @click="change.put({ ph: { by: 'kit', low, high: low + 0.5 } })"
-          >
-            {{ low.toFixed(1) }}–{{ (low + 0.5).toFixed(1) }}
-          </button>
-        </div>
-      </div>
+      <ChoiceChips v-if="kit" v-model="band" label="pH by drop kit" :choices="bands" />
     </div>
     <p v-if="step.finding" class="finding" :class="step.tone" aria-live="polite">{{ step.finding }}</p>
     <div v-if="shock" class="field">

@@ -1,17 +1,20 @@
 <script setup lang="ts">
 import Toast from 'primevue/toast'
 import { useToast } from 'primevue/usetoast'
-import { watch } from 'vue'
+import { nextTick, onMounted, watch } from 'vue'
 import { ApiError } from '../api/client'
-import { notices, notify } from './notice'
+import { notices, notify, type Notice } from './notice'
 
 const toast = useToast()
-watch(notices, (list) => {
+function show(list: Notice[]) {
   const notice = list[0]
   if (!notice) return
   toast.removeAllGroups()
   toast.add({ summary: notice.text, detail: notice, life: notice.undo ? 12_000 : 5_000 })
-})
+}
+watch(notices, show)
+/** The first one was there before this bar was loaded; the library shows it once it listens. */
+onMounted(() => void nextTick(() => show(notices.value)))
 
 async function undo(message: { detail?: { undo?: () => Promise<void> } }, close: () => void) {
   close()
@@ -25,7 +28,7 @@ async function undo(message: { detail?: { undo?: () => Promise<void> } }, close:
 </script>
 
 <template>
-  <Toast :pt="{ root: { class: 'p-toasts' } }">
+  <Toast>
     <template #container="{ message, closeCallback }">
       <div class="notice" role="status">
         <span>{{ message.summary }}</span>

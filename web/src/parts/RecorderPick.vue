@@ -2,11 +2,13 @@
 /** "Who is here?": the people of the place as a row of chips. */
 import { computed, watchEffect } from 'vue'
 import type { CardView } from '../api/client'
+import RadioChips from '../controls/RadioChips.vue'
 import { pickRecorder, recorderAt } from './recorder'
 
 const props = defineProps<{ place: string; people: CardView[] }>()
 const here = computed(() => props.people.filter((p) => !p.archived))
 const now = computed(() => here.value.find((p) => p.id === recorderAt(props.place))?.id)
+const picked = computed({ get: () => now.value, set: (id) => id && pickRecorder(props.place, id) })
 const name = (card: CardView) => (card.body.card === 'person' ? card.body.name : '')
 
 watchEffect(() => {
@@ -15,19 +17,9 @@ watchEffect(() => {
 </script>
 
 <template>
-  <div class="who" role="radiogroup" aria-label="Who is recording">
+  <div class="who">
     <span class="label">Recording:</span>
-    <button
-      v-for="person in here"
-      :key="person.id"
-      class="chip"
-      type="button"
-      role="radio"
-      :aria-checked="person.id === now"
-      @click="pickRecorder(place, person.id)"
-    >
-      {{ name(person) }}
-    </button>
+    <RadioChips v-model="picked" label="Who is recording" :choices="here.map((p) => ({ key: p.id, name: name(p) }))" />
     <span v-if="here.length === 0" class="wrong">Add someone to this place under Set-up first.</span>
   </div>
 </template>

@@ -7,19 +7,7 @@ const open = defineModel<boolean>('open', { required: true })
 </script>
 
 <template>
-  <Dialog
-    v-model:visible="open"
-    modal
-    :header="title"
-    :draggable="false"
-    :pt="{
-      mask: { class: 'p-mask' },
-      root: { class: 'p-sheet' },
-      header: { class: 'p-sheet-head' },
-      content: { class: 'p-sheet-body' },
-      pcCloseButton: { root: { class: 'p-close', 'aria-label': 'Close' } },
-    }"
-  >
+  <Dialog v-model:visible="open" modal :header="title" :draggable="false">
     <slot />
   </Dialog>
 </template>

@@ -2,49 +2,39 @@
 /** From when an edit holds: from today, from an earlier day, or always, where what stood there was a mistake. */
 import { ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
+import DayField from '../controls/DayField.vue'
+import RadioChips from '../controls/RadioChips.vue'
 
 defineProps<{ began: string; wrong: string | undefined }>()
 const holds = defineModel<Schemas['Holds'] | null>({ required: true })
 const today = new Date().toLocaleDateString('sv')
 const kind = ref<'today' | 'day' | 'always'>('today')
-const day = ref('')
+const day = ref<string | null>(null)
 watch([kind, day], () => {
   holds.value = kind.value === 'always' ? 'always' : kind.value === 'day' && day.value ? { from: day.value } : null
 })
-const CHOICES = [
-  ['today', 'From today'],
-  ['day', 'From an earlier day'],
-  ['always', 'It was always so: what stood here was a mistake'],
-] as const
+const CHOICES: { key: 'today' | 'day' | 'always'; name: string }[] = [
+  { key: 'today', name: 'From today' },
+  { key: 'day', name: 'From an earlier day' },
+  { key: 'always', name: 'Always: a mistake stood here' },
+]
 </script>
 
 <template>
-  <fieldset class="field holds">
-    <legend>From when is this so</legend>
-    <label v-for="[key, name] in CHOICES" :key="key" class="tick"
-      ><input v-model="kind" type="radio" name="holds" :value="key" /> {{ name }}</label
-    >
-    <div v-if="kind === 'day'" class="field">
-      <label for="holds-day">The day</label>
-      <input id="holds-day" v-model="day" type="date" required :min="began" :max="today" />
-    </div>
+  <div class="holds">
+    <p class="label">From when is this so?</p>
+    <RadioChips v-model="kind" label="From when is this so?" :choices="CHOICES" />
+    <DayField v-if="kind === 'day'" v-model="day" label="The day" wanted :from="began" :until="today" />
     <p class="small quiet">What was recorded before stays judged by what stood here then.</p>
     <p v-if="wrong" class="wrong">{{ wrong }}</p>
-  </fieldset>
+  </div>
 </template>
 
 <style scoped>
 .holds {
-  border: 0;
-  padding: 12px 0 0;
-  margin: 0;
+  padding-top: 12px;
   border-top: 1px solid var(--line);
   display: grid;
-  gap: 2px;
-}
-legend {
-  font-weight: 650;
-  padding: 0;
-  float: left;
+  gap: 8px;
 }
 </style>

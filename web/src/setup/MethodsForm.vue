@@ -2,8 +2,8 @@
 /** The ways of caring for the water in which growers differ. */
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { useShelf } from '../api/queries'
-import { METHODS } from '../bench/purposes'
+import { useChoices, useShelf } from '../api/queries'
+import PickList from '../controls/PickList.vue'
 import NumberField from '../parts/NumberField.vue'
 
 const props = defineProps<{ traits: Schemas['Traits']; wrong: (path: string) => string | undefined }>()
@@ -14,33 +14,26 @@ const number = (key: 'source_ph' | 'alkalinity') =>
   computed<number | null>({ get: () => methods.value?.[key] ?? null, set: (value) => set({ [key]: value }) })
 const sourcePh = number('source_ph')
 const alkalinity = number('alkalinity')
-const topOffs = computed(() => METHODS.filter(([key]) => key !== 'reservoir' || props.traits.top_off_reservoir))
-const PH: [Schemas['PhMethod'], string][] = [
-  ['separate_batch', 'Into a separate jug first'],
-  ['reservoir', 'Straight into the reservoir, in small steps'],
-  ['at_change', 'Only into the fresh batch of a change'],
-  ['recipe_only', 'Not at all: the recipe carries it'],
-]
-const SOURCES: [Schemas['SourceWater'], string][] = [
-  ['tap', 'Tap, as it comes'],
-  ['conditioned', 'Tap with a dechlorinator'],
-  ['stood', 'Tap, stood for a day'],
-  ['rain', 'Rain'],
-  ['filtered', 'Filtered'],
-]
+const choices = useChoices()
+const topOffs = computed(() =>
+  choices<Schemas['TopOffMethod']>('top_off_method').filter(
+    ({ key }) => key !== 'reservoir' || props.traits.top_off_reservoir,
+  ),
+)
+const recipe = computed({ get: () => methods.value?.recipe, set: (id) => set({ recipe: id ?? null }) })
+const recipes = computed(() => (shelf.data.value?.recipes ?? []).map((r) => ({ key: r.id, name: r.recipe.name })))
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
   <div class="fields">
-    <div class="field">
-      <label for="m-recipe">Fed by the recipe</label>
-      <select id="m-recipe" :value="methods?.recipe ?? ''" @change="set({ recipe: value($event) || null })">
-        <option value="">The usual one for what grows</option>
-        <option v-for="r in shelf.data.value?.recipes ?? []" :key="r.id" :value="r.id">{{ r.recipe.name }}</option>
-      </select>
-      <p class="wrong">{{ wrong('methods.recipe') }}</p>
-    </div>
+    <PickList
+      v-model="recipe"
+      label="Fed by the recipe"
+      :choices="recipes"
+      none="The usual one for what grows"
+      :wrong="wrong('methods.recipe')"
+    />
     <div class="field">
       <label for="m-top">Topped off with</label>
       <select
@@ -48,7 +41,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         :value="methods?.top_off ?? 'plain'"
         @change="set({ top_off: value($event) as Schemas['TopOffMethod'] })"
       >
-        <option v-for="[key, name] in topOffs" :key="key" :value="key">{{ name }}</option>
+        <option v-for="m in topOffs" :key="m.key" :value="m.key">{{ m.name }}</option>
       </select>
       <p class="wrong">{{ wrong('methods.top_off') }}</p>
     </div>
@@ -59,8 +52,13 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         :value="methods?.ph ?? 'separate_batch'"
         @change="set({ ph: value($event) as Schemas['PhMethod'] })"
       >
-        <option v-for="[key, name] in PH" :key="key" :value="key" :disabled="key === 'reservoir' && !traits.circulates">
-          {{ name }}
+        <option
+          v-for="m in choices('ph_method')"
+          :key="m.key"
+          :value="m.key"
+          :disabled="m.key === 'reservoir' && !traits.circulates"
+        >
+          {{ m.name }}
         </option>
       </select>
       <p class="wrong">{{ wrong('methods.ph') }}</p>
@@ -72,7 +70,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         :value="methods?.source ?? 'tap'"
         @change="set({ source: value($event) as Schemas['SourceWater'] })"
       >
-        <option v-for="[key, name] in SOURCES" :key="key" :value="key">{{ name }}</option>
+        <option v-for="w in choices('source_water')" :key="w.key" :value="w.key">{{ w.name }}</option>
       </select>
     </div>
     <NumberField v-model="sourcePh" label="pH of that water" :wrong="wrong('methods.source_ph')" />

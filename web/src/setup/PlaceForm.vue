@@ -1,7 +1,10 @@
 <script setup lang="ts">
 /** A place: its name, zone, open days and units; a new one with the first person in it. */
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import type { CardView, Schemas } from '../api/client'
+import { useChoices } from '../api/queries'
+import ChoiceChips from '../controls/ChoiceChips.vue'
+import PickList from '../controls/PickList.vue'
 import FailNote from './FailNote.vue'
 import GearForm from './GearForm.vue'
 import { useCard } from './cards'
@@ -10,33 +13,32 @@ const props = defineProps<{ card?: CardView }>()
 const emit = defineEmits<{ done: [id: string] }>()
 const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = useCard()
-const DAYS: [Schemas['Weekday'], string][] = [
-  ['monday', 'Mon'],
-  ['tuesday', 'Tue'],
-  ['wednesday', 'Wed'],
-  ['thursday', 'Thu'],
-  ['friday', 'Fri'],
-  ['saturday', 'Sat'],
-  ['sunday', 'Sun'],
-]
+const choices = useChoices()
+const WEEK: Schemas['Weekday'][] = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday']
 const body = props.card?.body.card === 'place' ? props.card.body : null
-const zones = Intl.supportedValuesOf('timeZone')
 const form = reactive<Schemas['Place']>({
   name: body?.name ?? '',
   zone: body?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone ?? 'UTC',
-  open_days: body ? [...body.open_days] : DAYS.map((d) => d[0]),
+  open_days: body ? [...body.open_days] : [...WEEK],
   units: body?.units ?? (navigator.language === 'en-US' ? 'us' : 'metric'),
   containers: body?.containers?.map((c) => ({ ...c })) ?? [],
   tools: body?.tools?.map((t) => ({ ...t })) ?? [],
 })
+/** Zones in the order of the world, each found by typing a part of its name. */
+const zones = computed(() => {
+  const known = Intl.supportedValuesOf('timeZone')
+  const all = known.includes(form.zone) ? known : [form.zone, ...known]
+  return all.map((key) => ({ key, name: key.replace(/_/g, ' ') }))
+})
+const zone = computed({ get: () => form.zone, set: (now) => now && (form.zone = now) })
 const who = ref('')
 const made = ref<string>()
 
-function turn(day: Schemas['Weekday']) {
-  form.open_days = form.open_days.includes(day)
-    ? form.open_days.filter((d) => d !== day)
-    : DAYS.map((d) => d[0]).filter((d) => d === day || form.open_days.includes(d))
-}
+/** In the week's order, whatever they were tapped in. */
+const days = computed({
+  get: () => form.open_days,
+  set: (chosen) => (form.open_days = WEEK.filter((day) => chosen.includes(day))),
+})
 async function send() {
   if (props.card) {
     const card = await edit(props.card, { card: 'place', ...form })
@@ -69,37 +71,16 @@ async function send() {
       <input id="place-who" v-model="who" required maxlength="80" autocomplete="off" />
       <p class="wrong">{{ person.fault('name') }}</p>
     </div>
-    <div role="group" aria-label="Days on which someone comes">
-      <p class="label">Someone comes on</p>
-      <div class="chips">
-        <button
-          v-for="[day, name] in DAYS"
-          :key="day"
-          class="chip"
-          type="button"
-          :aria-pressed="form.open_days.includes(day)"
-          @click="turn(day)"
-        >
-          {{ name }}
-        </button>
-      </div>
+    <div>
+      <ChoiceChips v-model="days" label="Someone comes on" :choices="choices<Schemas['Weekday']>('weekday')" several />
       <p class="wrong">{{ fault('open_days') }}</p>
     </div>
     <div class="fields">
-      <div class="field">
-        <label for="place-zone">Time zone</label>
-        <select id="place-zone" v-model="form.zone">
-          <option v-if="!zones.includes(form.zone)" :value="form.zone">{{ form.zone }}</option>
-          <option v-for="zone in zones" :key="zone" :value="zone">{{ zone.replace(/_/g, ' ') }}</option>
-        </select>
-        <p class="wrong">{{ fault('zone') }}</p>
-      </div>
+      <PickList v-model="zone" label="Time zone" :choices="zones" :wrong="fault('zone')" />
       <div class="field">
         <label for="place-units">Units</label>
         <select id="place-units" v-model="form.units">
-          <option value="metric">Litres, mm, °C</option>
-          <option value="us">US gallons, inches, °F</option>
-          <option value="imperial">Imperial gallons, inches, °C</option>
+          <option v-for="u in choices('unit_system')" :key="u.key" :value="u.key">{{ u.name }}</option>
         </select>
       </div>
     </div>

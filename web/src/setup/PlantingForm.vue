@@ -2,7 +2,9 @@
 /** What grows in which ports. A shipped crop fills in how it feeds; any other is typed with its group. */
 import { computed, reactive, ref, watch } from 'vue'
 import type { CardView, Schemas } from '../api/client'
-import { useKnowledge } from '../api/queries'
+import { useChoices, useKnowledge } from '../api/queries'
+import CropField from '../controls/CropField.vue'
+import DayField from '../controls/DayField.vue'
 import FailNote from './FailNote.vue'
 import HoldsField from './HoldsField.vue'
 import { useCard } from './cards'
@@ -26,15 +28,9 @@ const known = computed(() =>
   knowledge.value?.crops.find((c) => c.name.toLowerCase() === form.crop.trim().toLowerCase()),
 )
 watch(known, (crop) => crop && (form.group = crop.group))
-const STAGES: Schemas['Stage'][] = [
-  'germinating',
-  'seedling',
-  'vegetative',
-  'flowering',
-  'fruiting',
-  'ripening',
-  'done',
-]
+const choices = useChoices()
+const crops = computed(() => (knowledge.value?.crops ?? []).map((crop) => crop.name))
+const planted = computed({ get: () => form.planted_on, set: (day) => day && (form.planted_on = day) })
 const holds = ref<Schemas['Holds'] | null>(null)
 async function send() {
   const planting = { card: 'planting' as const, ...form, sown_on: form.sown_on || null }
@@ -46,19 +42,11 @@ async function send() {
 <template>
   <form class="form" @submit.prevent="send">
     <div class="fields">
-      <div class="field">
-        <label for="crop">Crop</label>
-        <input id="crop" v-model="form.crop" list="crops" required maxlength="80" autocomplete="off" />
-        <datalist id="crops"><option v-for="c in knowledge?.crops ?? []" :key="c.name" :value="c.name" /></datalist>
-        <p class="wrong">{{ fault('crop') }}</p>
-      </div>
+      <CropField v-model="form.crop" label="Crop" :known="crops" :wrong="fault('crop')" />
       <div class="field">
         <label for="group">Feeds like</label>
         <select id="group" v-model="form.group" :disabled="!!known">
-          <option value="leafy">Leafy greens</option>
-          <option value="herb">Herbs</option>
-          <option value="fruiting">Fruiting crops</option>
-          <option value="flower">Flowers</option>
+          <option v-for="g in choices('crop_group')" :key="g.key" :value="g.key">{{ g.name }}</option>
         </select>
       </div>
       <div class="field">
@@ -69,19 +57,11 @@ async function send() {
       <div class="field">
         <label for="stage">Stage</label>
         <select id="stage" v-model="form.stage">
-          <option v-for="s in STAGES" :key="s" :value="s">{{ s }}</option>
+          <option v-for="s in choices('stage')" :key="s.key" :value="s.key">{{ s.name }}</option>
         </select>
       </div>
-      <div class="field">
-        <label for="planted">Planted on</label>
-        <input id="planted" v-model="form.planted_on" type="date" required />
-        <p class="wrong">{{ fault('planted_on') }}</p>
-      </div>
-      <div class="field">
-        <label for="sown">Sown, if known</label>
-        <input id="sown" v-model="form.sown_on" type="date" />
-        <p class="wrong">{{ fault('sown_on') }}</p>
-      </div>
+      <DayField v-model="planted" label="Planted on" wanted :wrong="fault('planted_on')" />
+      <DayField v-model="form.sown_on" label="Sown, if known" :wrong="fault('sown_on')" />
     </div>
     <HoldsField v-if="card" v-model="holds" :began="form.planted_on" :wrong="holdsFault" />
     <FailNote :failed="failed" :current="current" :yours="yours" />

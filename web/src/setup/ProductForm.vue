@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** A product, copied off its label; what its rate comes to is worked out while it is typed. */
 import { amountUnit } from '../api/units'
-import { computed, reactive, ref, watch } from 'vue'
-import { api, ApiError, ask, type CardView, type Schemas } from '../api/client'
+import { computed, reactive } from 'vue'
+import { api, ask, type CardView, type Schemas } from '../api/client'
+import { useChoices } from '../api/queries'
 import NumberField from '../parts/NumberField.vue'
+import { useAsked } from '../writes/asked'
 import FailNote from './FailNote.vue'
 import { useCard } from './cards'
 
@@ -11,35 +13,8 @@ const props = defineProps<{ card?: CardView; from?: Schemas['Product'] }>()
 const emit = defineEmits<{ done: [] }>()
 const { create, edit, fault, failed, current, yours, busy } = useCard()
 const start = props.card?.body.card === 'product' ? props.card.body : props.from
-const KINDS: [Schemas['ProductKind'], string][] = [
-  ['one_part', 'One-part feed'],
-  ['part_a', 'Two-part feed, A'],
-  ['part_b', 'Two-part feed, B'],
-  ['micro', 'Three-part, micro'],
-  ['grow', 'Three-part, grow'],
-  ['bloom', 'Three-part, bloom'],
-  ['dry_base', 'Dry base'],
-  ['magnesium_sulfate', 'Magnesium sulfate'],
-  ['calcium_nitrate', 'Calcium nitrate'],
-  ['calcium_magnesium', 'Calcium–magnesium supplement'],
-  ['silica', 'Silica'],
-  ['booster', 'Booster'],
-  ['finisher', 'Finisher'],
-  ['ph_down', 'pH down'],
-  ['ph_up', 'pH up'],
-  ['peroxide', 'Peroxide'],
-  ['dechlorinator', 'Dechlorinator'],
-]
-const AMOUNTS: [Schemas['RateAmount'], string][] = [
-  ['millilitres', 'mL'],
-  ['grams', 'g'],
-  ['ounces', 'oz'],
-  ['fluid_ounces', 'fl oz'],
-  ['teaspoons', 'teaspoons'],
-  ['tablespoons', 'tablespoons'],
-  ['own_measure', 'of its cap or scoop'],
-]
 const own = start?.measures?.[0]
+const choices = useChoices()
 const form = reactive({
   name: start?.name ?? '',
   what: start?.what ?? ('one_part' as Schemas['ProductKind']),
@@ -79,27 +54,18 @@ const body = computed<Schemas['Product']>(() => ({
   meq: ['ph_up', 'ph_down'].includes(form.what) ? form.meq : null,
   note: start?.note ?? null,
 }))
-const read = ref('')
-let timer = 0
-watch(
-  body,
-  (now) => {
-    clearTimeout(timer)
-    read.value = ''
-    if (!now.rate || !now.name) return
-    timer = window.setTimeout(async () => {
-      try {
-        const found = await ask(api.POST('/api/bench/rate', { body: now }))
-        const per = `${Number(found.per_litre.value.toPrecision(3))} ${amountUnit(found.per_litre.unit)} in a litre`
-        read.value =
-          found.adds == null ? `Comes to ${per}.` : `Comes to ${per}, and adds ${found.adds.toFixed(2)} mS/cm.`
-      } catch (error) {
-        read.value = error instanceof ApiError ? error.message : ''
-      }
-    }, 250)
-  },
-  { deep: true, immediate: true },
+const { answer, refused } = useAsked(
+  'rate',
+  () => (body.value.rate && body.value.name ? body.value : null),
+  (product, signal) => ask(api.POST('/api/bench/rate', { body: product, signal })),
+  250,
 )
+const read = computed(() => {
+  const found = answer.value
+  if (!found) return refused.value?.message ?? ''
+  const per = `${Number(found.per_litre.value.toPrecision(3))} ${amountUnit(found.per_litre.unit)} in a litre`
+  return found.adds == null ? `Comes to ${per}.` : `Comes to ${per}, and adds ${found.adds.toFixed(2)} mS/cm.`
+})
 async function send() {
   const card = { card: 'product' as const, ...body.value }
   const done = props.card ? await edit(props.card, card) : await create(null, card)
@@ -118,7 +84,7 @@ async function send() {
       <div class="field">
         <label for="product-what">It is</label>
         <select id="product-what" v-model="form.what">
-          <option v-for="[key, name] in KINDS" :key="key" :value="key">{{ name }}</option>
+          <option v-for="k in choices('product')" :key="k.key" :value="k.key">{{ k.name }}</option>
         </select>
       </div>
       <div class="field">
@@ -136,7 +102,7 @@ async function send() {
         <div class="field">
           <label for="product-amount">Of</label>
           <select id="product-amount" v-model="form.amount">
-            <option v-for="[key, name] in AMOUNTS" :key="key" :value="key">{{ name }}</option>
+            <option v-for="a in choices('rate_amount')" :key="a.key" :value="a.key">{{ a.name }}</option>
           </select>
         </div>
         <div class="field">

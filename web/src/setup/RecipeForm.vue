@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A recipe: products, and how much of each label's rate at each stage. The order is worked out. */
-import { reactive } from 'vue'
+import { computed, reactive } from 'vue'
 import type { CardView, Schemas } from '../api/client'
+import PickList from '../controls/PickList.vue'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
 import { useCard } from './cards'
@@ -17,12 +18,15 @@ const form = reactive<Schemas['Recipe']>({
   lines: start ? (JSON.parse(JSON.stringify(start.lines)) as Schemas['RecipeLine'][]) : [],
   note: start?.note ?? null,
 })
-const left = () => props.products.filter((p) => p.label.rate && !form.lines.some((l) => l.product === p.id))
-function add(event: Event) {
-  const select = event.target as HTMLSelectElement
-  if (select.value) form.lines.push({ product: select.value, parts: usual() })
-  select.value = ''
-}
+const left = computed(() =>
+  props.products
+    .filter((p) => p.label.rate && !form.lines.some((l) => l.product === p.id))
+    .map((p) => ({ key: p.id, name: `${p.label.name} (${p.rate_said})` })),
+)
+const added = computed<string | null>({
+  get: () => null,
+  set: (product) => product && form.lines.push({ product, parts: usual() }),
+})
 const nameOf = (id: string) => props.products.find((p) => p.id === id)?.label.name ?? 'a product that was put away'
 async function send() {
   const body = { card: 'recipe' as const, ...form }
@@ -63,14 +67,13 @@ async function send() {
       </div>
       <p class="wrong">{{ fault(`lines.${i}`) }}</p>
     </fieldset>
-    <div class="field">
-      <label for="recipe-add">Add a product</label>
-      <select id="recipe-add" @change="add">
-        <option value="">Pick one with a rate</option>
-        <option v-for="p in left()" :key="p.id" :value="p.id">{{ p.label.name }} ({{ p.rate_said }})</option>
-      </select>
-      <p class="wrong">{{ form.lines.length ? '' : fault('lines') }}</p>
-    </div>
+    <PickList
+      v-model="added"
+      label="Add a product"
+      :choices="left"
+      none="Pick one with a rate"
+      :wrong="form.lines.length ? undefined : fault('lines')"
+    />
     <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
   </form>

@@ -3,7 +3,9 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ApiError, ask, type Schemas } from '../api/client'
 import type { Units } from '../api/units'
+import RadioChips from '../controls/RadioChips.vue'
 import NumberField from '../parts/NumberField.vue'
+import { useAsked } from '../writes/asked'
 
 const props = defineProps<{
   units: Units
@@ -12,12 +14,12 @@ const props = defineProps<{
 }>()
 const reservoir = defineModel<Schemas['Reservoir'] | null>({ required: true })
 type Form = Schemas['Shape']['form']
-const FORMS: [Form, string][] = [
-  ['stated', 'I know its litres'],
-  ['box', 'Straight box'],
-  ['cylinder', 'Round'],
-  ['tapered', 'Tapered box'],
-  ['marks', 'Marks on the wall'],
+const FORMS: { key: Form; name: string }[] = [
+  { key: 'stated', name: 'I know its litres' },
+  { key: 'box', name: 'Straight box' },
+  { key: 'cylinder', name: 'Round' },
+  { key: 'tapered', name: 'Tapered box' },
+  { key: 'marks', name: 'Marks on the wall' },
 ]
 const SIDES: Record<Form, [string, string][]> = {
   box: [
@@ -55,8 +57,6 @@ const own = reactive<Record<'minimum' | 'working' | 'maximum', number | null>>({
   working: props.start ? props.units.toVolume(props.start.working) : null,
   maximum: props.start ? props.units.toVolume(props.start.maximum) : null,
 })
-const preview = ref<Schemas['ShapePreview'] | null>(null)
-const fault = ref('')
 
 const shape = computed<Schemas['Shape'] | null>(() => {
   const u = props.units
@@ -78,44 +78,29 @@ const shape = computed<Schemas['Shape'] | null>(() => {
     ? null
     : ({ form: form.value, ...Object.fromEntries(entries) } as Schemas['Shape'])
 })
-let timer = 0
+/** What the vessel comes to, for what stands there now; what was typed is what is kept. */
+const work = (body: Schemas['Shape'], signal?: AbortSignal) =>
+  ask(api.POST('/api/shape/preview', { body, ...(signal ? { signal } : {}) }))
+const { answer: preview, refused } = useAsked('shape', () => shape.value, work, 200)
+const fault = computed(() => refused.value?.message ?? '')
+const volumes = (found: Schemas['ShapePreview']): Schemas['Reservoir'] => {
+  const pick = (key: 'minimum' | 'working' | 'maximum') =>
+    own[key] === null ? found.suggested[key] : props.units.fromVolume(own[key]!)
+  return { shape: shape.value!, minimum: pick('minimum'), working: pick('working'), maximum: pick('maximum') }
+}
 watch(
-  [shape, () => ({ ...own })],
-  () => {
-    clearTimeout(timer)
-    timer = window.setTimeout(work, 200)
-  },
+  [preview, () => ({ ...own })],
+  () => (reservoir.value = preview.value && shape.value ? volumes(preview.value) : null),
   { immediate: true, deep: true },
 )
-async function work() {
-  if (!shape.value) {
-    preview.value = null
-    fault.value = ''
-    reservoir.value = null
-    return
-  }
-  try {
-    preview.value = await ask(api.POST('/api/shape/preview', { body: shape.value }))
-    fault.value = ''
-    const u = props.units
-    const pick = (key: 'minimum' | 'working' | 'maximum') =>
-      own[key] === null ? preview.value!.suggested[key] : u.fromVolume(own[key]!)
-    reservoir.value = {
-      shape: shape.value,
-      minimum: pick('minimum'),
-      working: pick('working'),
-      maximum: pick('maximum'),
-    }
-  } catch (error) {
-    fault.value = error instanceof ApiError ? error.message : ''
-    preview.value = null
-    reservoir.value = null
-  }
-}
 /** Works out what was typed last, without waiting for a pause in the typing. */
 async function settle() {
-  clearTimeout(timer)
-  await work()
+  if (reservoir.value || !shape.value) return
+  try {
+    reservoir.value = volumes(await work(shape.value))
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+  }
 }
 defineExpose({ settle })
 const suggested = (key: 'minimum' | 'working' | 'maximum') =>
@@ -125,19 +110,7 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') =>
 <template>
   <fieldset class="part">
     <legend class="label">The vessel</legend>
-    <div class="chips" role="radiogroup" aria-label="How its volume is known">
-      <button
-        v-for="[key, name] in FORMS"
-        :key="key"
-        class="chip"
-        type="button"
-        role="radio"
-        :aria-checked="form === key"
-        @click="form = key"
-      >
-        {{ name }}
-      </button>
-    </div>
+    <RadioChips v-model="form" label="How its volume is known" :choices="FORMS" />
     <NumberField
       v-if="form === 'stated'"
       v-model="stated"

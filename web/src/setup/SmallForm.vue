@@ -2,6 +2,7 @@
 /** A person or a meter of a place. */
 import { reactive } from 'vue'
 import type { Card, CardView, Schemas } from '../api/client'
+import { useChoices } from '../api/queries'
 import FailNote from './FailNote.vue'
 import { useCard } from './cards'
 
@@ -10,6 +11,7 @@ const emit = defineEmits<{ done: [] }>()
 const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = props.card?.body.card === 'person' ? props.card.body : null
 const meter = props.card?.body.card === 'meter' ? props.card.body : null
+const choices = useChoices()
 const form = reactive<{
   name: string
   role: Schemas['Role']
@@ -48,9 +50,7 @@ async function send() {
     <div v-if="what === 'person'" class="field">
       <label for="small-role">Is</label>
       <select id="small-role" v-model="form.role">
-        <option value="caretaker">a caretaker</option>
-        <option value="helper">an adult who helps</option>
-        <option value="child">a child: initials only, no concentrates, mains or sanitisers</option>
+        <option v-for="r in choices('role')" :key="r.key" :value="r.key">{{ r.name }}</option>
       </select>
     </div>
     <div v-if="what === 'person'" class="fields">
@@ -58,19 +58,14 @@ async function send() {
         <label for="small-units">Reads</label>
         <select id="small-units" v-model="form.units">
           <option value="">the place’s units</option>
-          <option value="metric">litres, mm, °C</option>
-          <option value="us">US gallons, inches, °F</option>
-          <option value="imperial">imperial gallons, inches, °C</option>
+          <option v-for="u in choices('unit_system')" :key="u.key" :value="u.key">{{ u.name }}</option>
         </select>
       </div>
       <div class="field">
         <label for="small-reads">EC in</label>
         <select id="small-reads" v-model="form.reads">
           <option value="">the meter’s scale</option>
-          <option value="ms_cm">mS/cm</option>
-          <option value="ppm500">ppm, 500 scale</option>
-          <option value="ppm640">ppm, 640 scale</option>
-          <option value="ppm700">ppm, 700 scale</option>
+          <option v-for="e in choices('ec_scale')" :key="e.key" :value="e.key">{{ e.name }}</option>
         </select>
       </div>
     </div>
@@ -79,10 +74,7 @@ async function send() {
         <label for="small-scale">What its EC figures stand for</label>
         <select id="small-scale" v-model="form.scale" required>
           <option value="" disabled>Look on the meter or in its leaflet</option>
-          <option value="ms_cm">mS/cm</option>
-          <option value="ppm500">ppm, 500 scale</option>
-          <option value="ppm640">ppm, 640 scale</option>
-          <option value="ppm700">ppm, 700 scale</option>
+          <option v-for="e in choices('ec_scale')" :key="e.key" :value="e.key">{{ e.name }}</option>
         </select>
       </div>
       <label class="tick"

@@ -2,9 +2,11 @@
 /** A system: kind from the drawn ones, its vessel, how it is cared for; everything else has a default. */
 import { computed, reactive, ref, watch } from 'vue'
 import type { CardView, Schemas, Section } from '../api/client'
-import { useKnowledge } from '../api/queries'
+import { useChoices, useKnowledge } from '../api/queries'
 import { useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
+import DayField from '../controls/DayField.vue'
+import RadioChips from '../controls/RadioChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
 import HoldsField from './HoldsField.vue'
@@ -56,16 +58,18 @@ function choose(facts: Schemas['KindFacts']) {
   form.change_days = facts.change_days
   form.refill = facts.refill ?? 'no_limit'
 }
-const TRAITS: [keyof Schemas['Traits'], string][] = [
-  ['circulates', 'A pump moves the water'],
-  ['aerated', 'Air pump and stone'],
-  ['sprayers', 'Sprayers or drippers'],
-  ['mesh_filters', 'Mesh filters'],
-  ['top_off_reservoir', 'Float valve with a top-off reservoir'],
-  ['controller', 'Controller with probes'],
-  ['light', 'Grow light on a timer'],
-  ['opaque', 'No light reaches the water'],
-]
+type Trait = Exclude<keyof Schemas['Traits'], 'drain_back' | 'heel'>
+const choices = useChoices()
+const kinds = computed(() =>
+  (knowledge.value?.kinds ?? []).map((facts) => ({ key: facts.key, name: facts.name, facts })),
+)
+const chosen = computed({
+  get: () => kind.value,
+  set: (key) => {
+    const facts = knowledge.value?.kinds.find((one) => one.key === key)
+    if (facts) choose(facts)
+  },
+})
 const still = computed(() => !form.traits.circulates && !form.traits.aerated)
 watch(
   still,
@@ -77,6 +81,9 @@ watch(
       : form.refill === 'one_inch'
         ? 'no_limit'
         : form.refill),
+)
+const refills = computed(() =>
+  choices<Schemas['RefillMethod']>('refill').filter(({ key }) => !still.value || key !== 'no_limit'),
 )
 const litres = (key: 'drain_back' | 'heel') =>
   computed<number | null>({
@@ -100,6 +107,7 @@ const setOwn = (key: Schemas['Check'], value: number | null) => {
   form.intervals = next
 }
 
+const since = computed({ get: () => form.since, set: (day) => day && (form.since = day) })
 const holds = ref<Schemas['Holds'] | null>(null)
 
 async function send() {
@@ -119,21 +127,11 @@ async function send() {
 
 <template>
   <form class="form" @submit.prevent="send">
-    <div role="radiogroup" aria-label="Kind of system" class="kinds">
-      <button
-        v-for="facts in knowledge?.kinds ?? []"
-        :key="facts.key"
-        class="kind"
-        type="button"
-        role="radio"
-        :aria-checked="kind === facts.key"
-        @click="choose(facts)"
-      >
-        <TankDrawing :section="drawn(facts)" :label="`${facts.name} in section`" />
-        <strong>{{ facts.name }}</strong>
-        <span class="small quiet">{{ facts.plain }}</span>
-      </button>
-    </div>
+    <RadioChips v-slot="{ choice }" v-model="chosen" label="Kind of system" :choices="kinds" shape="card">
+      <TankDrawing :section="drawn(choice.facts)" :label="`${choice.name} in section`" />
+      <strong>{{ choice.name }}</strong>
+      <span class="small quiet">{{ choice.facts.plain }}</span>
+    </RadioChips>
     <template v-if="kind">
       <div class="fields">
         <div class="field">
@@ -155,9 +153,7 @@ async function send() {
         <div class="field">
           <label for="sys-care">How the water is measured</label>
           <select id="sys-care" v-model="form.measuring">
-            <option value="recipe_only">Not at all: by recipe and calendar</option>
-            <option value="drop_kit">Drop kit for pH</option>
-            <option value="meter">Meter for pH and EC</option>
+            <option v-for="m in choices('measuring')" :key="m.key" :value="m.key">{{ m.name }}</option>
           </select>
         </div>
         <div v-if="form.measuring === 'meter'" class="field">
@@ -174,8 +170,8 @@ async function send() {
       <details>
         <summary>What it has, and its methods (prefilled)</summary>
         <div class="more">
-          <label v-for="[key, name] in TRAITS" :key="key" class="tick"
-            ><input v-model="form.traits[key]" type="checkbox" /> {{ name }}</label
+          <label v-for="t in choices<Trait>('trait')" :key="t.key" class="tick"
+            ><input v-model="form.traits[t.key]" type="checkbox" /> {{ t.name }}</label
           >
           <div class="fields">
             <NumberField
@@ -191,10 +187,7 @@ async function send() {
           <div class="field">
             <label for="sys-refill">How far a refill may raise the water</label>
             <select id="sys-refill" v-model="form.refill">
-              <option v-if="!still" value="no_limit">Up to the working line</option>
-              <option value="one_inch">At most 25 mm, seven days apart</option>
-              <option value="hold_the_line">Hold the line of the last three days</option>
-              <option value="quarter_to_half">From a quarter up to a half</option>
+              <option v-for="r in refills" :key="r.key" :value="r.key">{{ r.name }}</option>
             </select>
             <p class="wrong">{{ fault('refill') }}</p>
           </div>
@@ -203,11 +196,7 @@ async function send() {
             Another source under a running crop moves the pH: change over in two or three top-offs, and measure after
             each.
           </p>
-          <div class="field">
-            <label for="sys-since">Running since</label>
-            <input id="sys-since" v-model="form.since" type="date" />
-            <p class="wrong">{{ fault('since') }}</p>
-          </div>
+          <DayField v-model="since" label="Running since" :until="today" :wrong="fault('since')" />
           <div class="field">
             <label for="sys-note">Note</label>
             <input
@@ -248,27 +237,5 @@ async function send() {
 .more {
   display: grid;
   gap: 16px;
-}
-.kinds {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
-  gap: 12px;
-}
-.kind {
-  display: grid;
-  gap: 2px;
-  align-content: start;
-  padding: 8px 10px 10px;
-  border: 1.5px solid var(--line);
-  border-radius: 4px;
-  background: var(--sheet);
-  text-align: left;
-  cursor: pointer;
-  line-height: 1.3;
-}
-.kind[aria-checked='true'] {
-  border-color: var(--water);
-  box-shadow: inset 0 0 0 2px var(--water);
-  background: var(--water-wash);
 }
 </style>

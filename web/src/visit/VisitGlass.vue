@@ -2,58 +2,34 @@
 /** A glass of the water held to the light. */
 import { computed } from 'vue'
 import type { Schemas, Visit } from '../api/client'
+import { useChoices } from '../api/queries'
+import ChoiceChips from '../controls/ChoiceChips.vue'
 
 const visit = defineModel<Visit>({ required: true })
-const CLARITY: [Schemas['Clarity'], string][] = [
-  ['clear', 'Clear'],
-  ['tinted', 'Clear with a tint'],
-  ['white_cloud', 'White cloud'],
-  ['green', 'Green'],
-  ['brown', 'Brown'],
-]
-const SMELL: [Schemas['Smell'], string][] = [
-  ['fresh', 'Fresh'],
-  ['earthy', 'Earthy'],
-  ['foul', 'Foul'],
-]
-const clarity = computed(() => visit.value.glass?.clarity)
-const look = (key: Schemas['Clarity']) =>
-  (visit.value.glass = clarity.value === key ? null : { ...visit.value.glass, clarity: key })
-const smell = (key: Schemas['Smell']) => {
-  if (visit.value.glass)
-    visit.value.glass = { ...visit.value.glass, smell: visit.value.glass.smell === key ? null : key }
-}
+const choices = useChoices()
+const clarity = computed({
+  get: () => visit.value.glass?.clarity,
+  set: (key) => (visit.value.glass = key ? { ...visit.value.glass, clarity: key } : null),
+})
+const smell = computed({
+  get: () => visit.value.glass?.smell,
+  set: (key) => {
+    if (visit.value.glass) visit.value.glass = { ...visit.value.glass, smell: key ?? null }
+  },
+})
+const smells = computed(() => choices<Schemas['Smell']>('smell').map((one) => ({ ...one, off: !visit.value.glass })))
 </script>
 
 <template>
   <div class="part">
-    <p class="label">What does it look like?</p>
-    <div class="chips" role="group" aria-label="What does it look like?">
-      <button
-        v-for="[key, name] in CLARITY"
-        :key="key"
-        class="chip"
-        type="button"
-        :aria-pressed="clarity === key"
-        @click="look(key)"
-      >
-        <span class="swatch" :class="key"></span>{{ name }}
-      </button>
-    </div>
-    <p class="label">What does it smell of?</p>
-    <div class="chips" role="group" aria-label="What does it smell of?">
-      <button
-        v-for="[key, name] in SMELL"
-        :key="key"
-        class="chip"
-        type="button"
-        :disabled="!visit.glass"
-        :aria-pressed="visit.glass?.smell === key"
-        @click="smell(key)"
-      >
-        {{ name }}
-      </button>
-    </div>
+    <ChoiceChips
+      v-slot="{ option }"
+      v-model="clarity"
+      label="What does it look like?"
+      :choices="choices<Schemas['Clarity']>('clarity')"
+      ><span class="swatch" :class="option.key"></span
+    ></ChoiceChips>
+    <ChoiceChips v-model="smell" label="What does it smell of?" :choices="smells" />
     <p v-if="!visit.glass" class="quiet small">Look first, then smell.</p>
   </div>
 </template>
@@ -62,9 +38,6 @@ const smell = (key: Schemas['Smell']) => {
 .part {
   display: grid;
   gap: 12px;
-}
-.chip:disabled {
-  opacity: 0.5;
 }
 .swatch {
   display: inline-block;

@@ -2,13 +2,17 @@
 /** Temperature, pH and EC, as this system is measured. */
 import { computed, ref } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
-import { useUnits, SCALES, scaleName } from '../api/units'
+import { useChoices } from '../api/queries'
+import { useKit, useUnits, scaleName } from '../api/units'
+import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import { faultOf } from './useVisit'
 
 const props = defineProps<{ view: SystemView; faults: Refusal[] }>()
 const visit = defineModel<Visit>({ required: true })
 const units = useUnits(computed(() => props.view.units))
+const choices = useChoices()
+const { bands, kitReading } = useKit()
 const ownKit = ref<boolean>()
 const kit = computed(() =>
   visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? props.view.system.measuring === 'drop_kit'),
@@ -17,7 +21,6 @@ function turnKit() {
   ownKit.value = !kit.value
   visit.value.ph = null
 }
-const BANDS = [4, 4.5, 5, 5.5, 6, 6.5, 7, 7.5, 8]
 const chosen = ref<Schemas['EcScale']>()
 const scale = computed(() => visit.value.ec?.scale ?? props.view.meter?.scale ?? chosen.value)
 const more = ref(false)
@@ -48,9 +51,11 @@ const last = (subject: string) => {
   const value = props.view.last.find((v) => v.subject === subject)
   return value ? `Last ${value.value}, ${value.when}` : undefined
 }
-const chooseBand = (low: number) =>
-  (visit.value.ph =
-    visit.value.ph?.by === 'kit' && visit.value.ph.low === low ? null : { by: 'kit', low, high: low + 0.5 })
+const band = computed<number | null>({
+  get: () => (visit.value.ph?.by === 'kit' ? visit.value.ph.low : null),
+  set: (low) => (visit.value.ph = kitReading(low)),
+})
+const scaled = computed({ get: () => scale.value, set: (key) => key && setScale(key) })
 </script>
 
 <template>
@@ -70,20 +75,8 @@ const chooseBand = (low: number) =>
         :wrong="faultOf(faults, 'ph')"
         :hint="last('ph') ?? 'Swirl, and wait until it stands still.'"
       />
-      <div v-else role="group" aria-label="pH by drop kit" class="field">
-        <span class="label">pH by drop kit: between which two colours?</span>
-        <div class="chips">
-          <button
-            v-for="low in BANDS"
-            :key="low"
-            class="chip num"
-            type="button"
-            :aria-pressed="visit.ph?.by === 'kit' && visit.ph.low === low"
-            @click="chooseBand(low)"
-          >
-            {{ low.toFixed(1) }}–{{ (low + 0.5).toFixed(1) }}
-          </button>
-        </div>
+      <div v-else class="field">
+        <ChoiceChips v-model="band" label="pH by drop kit: between which two colours?" :choices="bands" />
         <p :class="faultOf(faults, 'ph') ? 'wrong' : 'quiet small'">{{ faultOf(faults, 'ph') ?? last('ph') }}</p>
       </div>
       <button class="button plain" type="button" @click="turnKit">
@@ -91,21 +84,13 @@ const chooseBand = (low: number) =>
       </button>
     </template>
     <template v-if="showEc">
-      <div v-if="!view.meter" role="group" aria-label="The EC meter’s scale" class="field">
-        <span class="label">The EC meter’s scale, printed on it</span>
-        <div class="chips">
-          <button
-            v-for="[key, name] in SCALES"
-            :key="key"
-            class="chip"
-            type="button"
-            :aria-pressed="scale === key"
-            @click="setScale(key)"
-          >
-            {{ name }}
-          </button>
-        </div>
-      </div>
+      <ChoiceChips
+        v-if="!view.meter"
+        v-model="scaled"
+        label="The EC meter’s scale, printed on it"
+        :choices="choices<Schemas['EcScale']>('ec_scale')"
+        keep
+      />
       <NumberField
         v-if="scale"
         v-model="ec"

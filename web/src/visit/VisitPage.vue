@@ -9,6 +9,7 @@ import { describe } from '../drawing/describe'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import StepList from '../parts/StepList.vue'
+import { askFirst } from '../parts/ask'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
@@ -78,6 +79,14 @@ async function close(body: Schemas['Visit'], said: string) {
     busy.value = false
   }
 }
+const drop = () =>
+  askFirst({
+    title: 'Throw this visit away?',
+    text: 'What was typed in it is not recorded, and cannot be brought back.',
+    yes: 'Throw it away',
+    no: 'Keep it',
+    then: v.drop,
+  })
 const allFine = () => close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
 const finish = () => close(v.plain(), 'The visit is recorded, and the next dates have moved.')
 
@@ -162,7 +171,7 @@ useShortcuts({
             Close the visit
           </button>
         </div>
-        <button v-if="at === 'close' && v.begun.value" class="button plain" type="button" @click="v.drop()">
+        <button v-if="at === 'close' && v.begun.value" class="button plain" type="button" @click="drop">
           Drop this visit
         </button>
       </section>

@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import { useUnits } from '../api/units'
+import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import { faultOf } from './useVisit'
 
@@ -22,9 +23,17 @@ const typed = computed<number | null>({
 })
 const kind = computed(() => visit.value.top_off?.water ?? 'plain')
 const ready = computed(() => props.view.last.find((value) => value.subject === 'premixed'))
-const water = (to: 'plain' | 'feed' | 'premixed') => {
-  if (visit.value.top_off) visit.value.top_off = { litres: visit.value.top_off.litres, water: to }
-}
+const waters = computed(() => [
+  { key: 'plain' as const, name: 'Plain water' },
+  { key: 'feed' as const, name: 'With feed' },
+  ...(ready.value ? [{ key: 'premixed' as const, name: `From the ${ready.value.said}` }] : []),
+])
+const water = computed({
+  get: () => kind.value,
+  set: (to) => {
+    if (visit.value.top_off && to) visit.value.top_off = { litres: visit.value.top_off.litres, water: to }
+  },
+})
 const { data: knowledge } = useKnowledge()
 const scale = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
 const strength = computed<number | null>({
@@ -57,13 +66,7 @@ const hint = computed(() =>
       :wrong="faultOf(faults, 'top_off')"
       :hint="hint"
     />
-    <div v-if="visit.top_off" class="chips" role="group" aria-label="What was added">
-      <button class="chip" type="button" :aria-pressed="kind === 'plain'" @click="water('plain')">Plain water</button>
-      <button class="chip" type="button" :aria-pressed="kind === 'feed'" @click="water('feed')">With feed</button>
-      <button v-if="ready" class="chip" type="button" :aria-pressed="kind === 'premixed'" @click="water('premixed')">
-        From the {{ ready.said }}
-      </button>
-    </div>
+    <ChoiceChips v-if="visit.top_off" v-model="water" label="What was added" :choices="waters" keep />
     <NumberField
       v-if="visit.top_off && kind === 'feed'"
       v-model="strength"

@@ -1,25 +1,20 @@
 <script setup lang="ts">
 /** A plain question with two answers; tapping the chosen one again takes it back. */
-defineProps<{ question: string; yes: string; no: string }>()
+import { computed } from 'vue'
+import ChoiceChips from '../controls/ChoiceChips.vue'
+
+const props = defineProps<{ question: string; yes: string; no: string }>()
 const value = defineModel<boolean | null | undefined>({ required: true })
+const choices = computed(() => [
+  { key: true, name: props.yes },
+  { key: false, name: props.no },
+])
 </script>
 
 <template>
-  <div class="ask" role="group" :aria-label="question">
-    <span class="question">{{ question }}</span>
-    <span class="chips">
-      <button class="chip" type="button" :aria-pressed="value === true" @click="value = value === true ? null : true">
-        {{ yes }}
-      </button>
-      <button
-        class="chip"
-        type="button"
-        :aria-pressed="value === false"
-        @click="value = value === false ? null : false"
-      >
-        {{ no }}
-      </button>
-    </span>
+  <div class="ask">
+    <span class="question" aria-hidden="true">{{ question }}</span>
+    <ChoiceChips v-model="value" :label="question" :choices="choices" silent />
   </div>
 </template>
 

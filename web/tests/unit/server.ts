@@ -118,7 +118,8 @@ export class Server {
         const { closes, ...entry } = sent
         const there = this.entries.get(String(sent.id))
         if (there) return same(there, entry) ? json(200, entry) : json(409, { detail: 'id taken', status: 409 })
-        const { kind: _, ...said } = sent.body as Doc
+        const said = { ...(sent.body as Doc) }
+        delete said.kind
         const half = this.draft?.id === sent.id ? this.draft : null
         if (half && closes !== half!.version && !same(said, half!.doc)) return meets(this.drafted(half!), null)
         this.entries.set(String(sent.id), entry)

@@ -18,7 +18,7 @@ use uuid::Uuid;
 
 /// What it is for. Volumes that are left out are taken from the system.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(tag = "for", rename_all = "snake_case")]
+#[serde(tag = "for", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Purpose {
     /// An empty vessel is filled.
     FreshFill {

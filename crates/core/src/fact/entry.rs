@@ -285,6 +285,9 @@ impl Visit {
             }
             batch.check().at("batch")?;
         }
+        if let Some(twice) = self.done.iter().enumerate().find(|(n, check)| self.done[..*n].contains(check)) {
+            return Err(refuse!("check_twice", check = twice.1.name()).at("done"));
+        }
         for check in &self.done {
             if !check.applies(&system.traits) {
                 return Err(refuse!("check_not_here", check = check.name()).at("done"));

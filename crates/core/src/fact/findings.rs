@@ -2,6 +2,8 @@
 
 use crate::message::{Message, Param, count, member};
 use crate::quantity::{Conductivity, Litres};
+use crate::refusal::Refusal;
+use crate::refuse;
 use crate::system::PortSet;
 use serde::{Deserialize, Serialize};
 use std::sync::LazyLock;
@@ -331,8 +333,43 @@ pub enum TopOffWater {
     Premixed {},
 }
 
+/// Water added without draining, as it is read: every key is known.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct TopOffWire {
+    litres: Litres,
+    water: WaterWire,
+    #[serde(default)]
+    ec: Option<Conductivity>,
+}
+
+#[derive(Clone, Copy, PartialEq, Deserialize)]
+#[serde(rename_all = "snake_case")]
+enum WaterWire {
+    Plain,
+    Feed,
+    Premixed,
+}
+
+impl TryFrom<TopOffWire> for TopOff {
+    type Error = Refusal;
+
+    fn try_from(wire: TopOffWire) -> Result<Self, Refusal> {
+        if wire.ec.is_some() && wire.water != WaterWire::Feed {
+            return Err(refuse!("ec_without_feed").at("ec"));
+        }
+        let water = match wire.water {
+            WaterWire::Plain => TopOffWater::Plain,
+            WaterWire::Feed => TopOffWater::Feed { ec: wire.ec },
+            WaterWire::Premixed => TopOffWater::Premixed {},
+        };
+        Ok(Self { litres: wire.litres, water })
+    }
+}
+
 /// Water added without draining.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(try_from = "TopOffWire")]
 pub struct TopOff {
     /// How much.
     pub litres: Litres,

@@ -183,6 +183,15 @@ fn check(card: &Card, parent: Option<Uuid>, facts: &CardFacts, now: Timestamp) -
         }
     }
     card.check(system_of(facts.parent.as_ref())).at("body")?;
+    if let Card::Planting(planting) = card {
+        // Somewhere it is tomorrow already: a device's own date may be a day ahead of the place's.
+        let today = now.to_zoned(facts.zone.clone()).date();
+        let latest = today.tomorrow().unwrap_or(today);
+        if planting.planted_on > latest {
+            let (found, today) = (planting.planted_on.to_string(), today.to_string());
+            return Err(refuse!("planted_to_come", found = found, today = today).at("planted_on").at("body"));
+        }
+    }
     if let Card::System(system) = card {
         check_system(system, parent, facts, now).at("body")?;
     }

@@ -11,6 +11,7 @@ use crate::reservoir::RefillLimit;
 use crate::situation::Situation;
 use crate::verdict::Tone;
 use crate::{refuse, say};
+use jiff::SignedDuration;
 use serde::Serialize;
 
 /// A step as it is shown.
@@ -107,6 +108,13 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         return Err(refuse!("filled_over_maximum", found = after, most = most).at("volume_after"));
     }
     let (fill_to, limit) = fill_to(s);
+    // Ticked off by the device's clock, which may be wrong; by more than a year it is no time at all.
+    let now = s.now.timestamp();
+    let latest = now.saturating_add(SignedDuration::from_hours(24 * 366)).unwrap_or(now);
+    if let Some((step, mark)) = run.parts.steps.iter().find(|(_, mark)| mark.at > latest) {
+        let refusal = refuse!("time_to_come", found = mark.at.to_string(), now = now.to_string());
+        return Err(refusal.at("at").at(&format!("parts.steps.{}", step.code())));
+    }
     let steps = steps_of(s.system, run.extent, run.parts.reset, run.parts.swap);
     let steps: Vec<GuideStep> = steps.into_iter().map(|step| sheet(step, run, s, fill_to, limit.as_ref())).collect();
     let next = steps.iter().find(|step| !step.done).map(|step| step.step);

@@ -22,7 +22,7 @@ pub enum PhReading {
 
 /// On the wire: `{"by":"meter","value":6.1}` or `{"by":"kit","low":6.0,"high":6.5}`.
 #[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(tag = "by", rename_all = "snake_case")]
+#[serde(tag = "by", rename_all = "snake_case", deny_unknown_fields)]
 #[schema(as = PhReading)]
 pub enum Wire {
     /// From a meter.

@@ -13,6 +13,8 @@ fn invisible(c: char) -> bool {
 /// Checks text against a length and for control characters; gives it back trimmed.
 fn checked(what: &'static str, text: &str, min: usize, max: usize, lines: bool) -> Result<String, Refusal> {
     let text = text.trim();
+    // What nobody sees is nothing.
+    let text = if text.chars().all(|c| invisible(c) || c.is_whitespace()) { "" } else { text };
     let length = text.chars().count();
     if length < min || text.chars().filter(|c| !invisible(*c) && !c.is_whitespace()).count() < min {
         return Err(refuse!("text_empty", what = term(what), low = count(min), high = count(max)));
@@ -26,7 +28,8 @@ fn checked(what: &'static str, text: &str, min: usize, max: usize, lines: bool) 
             high = count(max)
         ));
     }
-    if text.chars().any(|c| c.is_control() && !(lines && c == '\n')) {
+    let turns = |c: char| matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}');
+    if text.chars().any(|c| (c.is_control() && !(lines && c == '\n')) || turns(c)) {
         return Err(refuse!("text_control_characters", what = term(what)));
     }
     Ok(text.to_owned())

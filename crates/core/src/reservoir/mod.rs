@@ -65,7 +65,7 @@ impl Reservoir {
 
 /// A level as it was read.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(tag = "by", rename_all = "snake_case")]
+#[serde(tag = "by", rename_all = "snake_case", deny_unknown_fields)]
 pub enum LevelReading {
     /// Height of the water over the floor of the vessel.
     Height {

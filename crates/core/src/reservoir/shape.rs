@@ -17,7 +17,7 @@ pub struct Mark {
 
 /// The inside of a vessel.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(tag = "form", rename_all = "snake_case")]
+#[serde(tag = "form", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Shape {
     /// Straight walls, a rectangle.
     Box {

@@ -3,10 +3,12 @@
 //! The sentences stand in `data/words/en.toml`, and nowhere else. A number meets its reader's unit
 //! here, once. A second language is a second table with the same codes.
 
+mod choices;
 mod entry;
 mod number;
 mod template;
 
+pub use choices::{Choice, LISTS, choices};
 pub use entry::say_entry;
 pub use template::english;
 

@@ -8,11 +8,13 @@ use crate::problem::ProblemSaid;
 use actix_web::web;
 use mopsel_core::crop::{Crop, crops};
 use mopsel_core::fact::{SignFacts, signs};
+use mopsel_core::figures::FIGURES;
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
 use mopsel_core::reservoir::{Reservoir, Shape};
 use mopsel_core::system::{CheckFacts, KindFacts, checks, kinds};
-use mopsel_core::words::{Reader, Speaker};
+use mopsel_core::words::{Choice, Reader, Speaker, choices};
 use serde::Serialize;
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 /// How a system of units reads.
@@ -94,6 +96,33 @@ pub struct Knowledge {
     pub units: Vec<UnitFacts>,
     /// EC scales.
     pub scales: Vec<ScaleFacts>,
+    /// The colours of a drop kit for pH, each from one to the next.
+    pub kit_bands: Vec<KitBand>,
+    /// What can be chosen where, in order, by the name of the list.
+    #[schema(value_type = BTreeMap<String, Vec<Choice>>)]
+    pub choices: BTreeMap<&'static str, Vec<Choice>>,
+}
+
+/// Between two colours of a drop kit.
+#[derive(Serialize, ToSchema)]
+pub struct KitBand {
+    /// From this pH.
+    pub low: f64,
+    /// Up to this one.
+    pub high: f64,
+    /// As it is said.
+    pub said: String,
+}
+
+fn kit_bands() -> Vec<KitBand> {
+    let figures = &FIGURES.ph;
+    let count = ((figures.kit_high - figures.kit_low) / figures.kit_step).round() as usize;
+    let band = |n: usize| {
+        let low = figures.kit_low + n as f64 * figures.kit_step;
+        let high = low + figures.kit_step;
+        KitBand { low, high, said: format!("{low:.1}–{high:.1}") }
+    };
+    (0..count).map(band).collect()
 }
 
 /// What Mopsel knows before anything is set up.
@@ -131,6 +160,8 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         signs: signs().iter().map(sign).collect(),
         units: units.into(),
         scales: EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() }).into(),
+        kit_bands: kit_bands(),
+        choices: choices(&speaker),
     })
 }
 

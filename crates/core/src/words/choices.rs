@@ -1,0 +1,86 @@
+//! What can be chosen, in the order in which it is shown, each with its words. Pages ask for these lists;
+//! they keep none of their own.
+
+use super::Speaker;
+use crate::message::Message;
+use serde::Serialize;
+use std::borrow::Cow;
+use std::collections::BTreeMap;
+
+/// Something that can be chosen.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct Choice {
+    /// Its code, as it is sent.
+    pub key: &'static str,
+    /// What it is called.
+    pub name: String,
+}
+
+/// Every list, by its name, in its order.
+pub const LISTS: [(&str, &[&str]); 21] = [
+    ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
+    ("smell", &["fresh", "earthy", "foul"]),
+    ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
+    ("sanitiser", &["peroxide", "brine", "ammonia", "citric_acid", "vinegar", "bleach"]),
+    ("extent", &["full", "partial"]),
+    ("ph_method", &["separate_batch", "reservoir", "at_change", "recipe_only"]),
+    ("source_water", &["tap", "conditioned", "stood", "rain", "filtered"]),
+    ("top_off_method", &["plain", "light_feed", "same_strength", "measured", "premixed", "reservoir"]),
+    ("refill", &["no_limit", "one_inch", "hold_the_line", "quarter_to_half"]),
+    ("measuring", &["recipe_only", "drop_kit", "meter"]),
+    ("stage", &["germinating", "seedling", "vegetative", "flowering", "fruiting", "ripening", "done"]),
+    ("recipe_stage", &["seedling", "vegetative", "flowering", "ripening"]),
+    ("root_stage", &["clumping", "film", "rotted"]),
+    ("crop_group", &["leafy", "herb", "fruiting", "flower"]),
+    ("role", &["caretaker", "helper", "child"]),
+    ("ec_scale", &["ms_cm", "ppm500", "ppm640", "ppm700"]),
+    ("unit_system", &["metric", "us", "imperial"]),
+    ("weekday", &["monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"]),
+    (
+        "trait",
+        &[
+            "circulates",
+            "aerated",
+            "channels",
+            "sprayers",
+            "mesh_filters",
+            "top_off_reservoir",
+            "controller",
+            "light",
+            "opaque",
+        ],
+    ),
+    (
+        "product",
+        &[
+            "one_part",
+            "part_a",
+            "part_b",
+            "micro",
+            "grow",
+            "bloom",
+            "dry_base",
+            "magnesium_sulfate",
+            "calcium_nitrate",
+            "calcium_magnesium",
+            "silica",
+            "booster",
+            "finisher",
+            "ph_down",
+            "ph_up",
+            "peroxide",
+            "dechlorinator",
+        ],
+    ),
+    ("rate_amount", &["millilitres", "grams", "ounces", "fluid_ounces", "teaspoons", "tablespoons", "own_measure"]),
+];
+
+/// Every list in words.
+#[must_use]
+pub fn choices(speaker: &Speaker) -> BTreeMap<&'static str, Vec<Choice>> {
+    let said = |list: &str, key: &'static str| {
+        let message = Message { code: Cow::Owned(format!("choice.{list}.{key}")), params: Vec::new() };
+        Choice { key, name: speaker.say(&message) }
+    };
+    LISTS.iter().map(|(list, keys)| (*list, keys.iter().map(|key| said(list, key)).collect())).collect()
+}

@@ -1,0 +1,43 @@
+<script setup lang="ts">
+/** One line under the head while something waits for a connection, or the clocks have to be looked at. */
+import { clockDoubt, clockIsRight } from '../api/client'
+import { waiting } from '../writes/queue'
+import { notify } from './notice'
+
+function right() {
+  clockIsRight.value = true
+  clockDoubt.value = ''
+  notify('Said. Send what was refused once more.')
+}
+</script>
+
+<template>
+  <p v-if="waiting" class="state" role="status">
+    Not connected.
+    {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as it is.
+  </p>
+  <div v-if="clockDoubt" class="state clock" role="alert">
+    <span>{{ clockDoubt }}</span>
+    <button class="button" type="button" @click="right">The computer’s clock is right</button>
+    <button class="button plain" type="button" @click="clockDoubt = ''">I set the clock</button>
+  </div>
+</template>
+
+<style scoped>
+.state {
+  max-width: 1240px;
+  margin: 0 auto;
+  padding: 10px 24px;
+  background: var(--watch-wash);
+  border-left: 4px solid var(--watch);
+}
+.clock {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+}
+.clock span {
+  flex: 1 1 320px;
+}
+</style>

@@ -1,0 +1,2 @@
+/** Stands in for the style sheets that PrimeVue's controls bring along: they are not used. */
+export const style = ''
