@@ -1,6 +1,6 @@
 # Mopsel. `make demo` and `make test` do everything on a machine with Rust and Node.
 
-.PHONY: demo test check dev build pages api bench screenshots
+.PHONY: demo test check dev build pages api bench screenshots notices
 
 PORT ?= 4180
 
@@ -30,6 +30,7 @@ check: web/node_modules/.package-lock.json
 	cargo run --quiet --bin mopsel -- openapi | diff - docs/openapi.json || (echo "docs/openapi.json is out of step: run make api" && false)
 	cd web && npx openapi-typescript ../docs/openapi.json -o /tmp/mopsel-schema.ts > /dev/null && diff /tmp/mopsel-schema.ts src/api/schema.gen.ts
 	cd web && npm run check
+	node tools/notices.mjs --check
 
 # Brings the API's description and the types made from it in step with the handlers.
 api: web/node_modules/.package-lock.json
@@ -40,6 +41,10 @@ api: web/node_modules/.package-lock.json
 dev: web/node_modules/.package-lock.json
 	cargo build --bin mopsel
 	(target/debug/mopsel demo --port 4180 & trap 'kill $$!' EXIT; cd web && npx vite)
+
+# The licences of what ships inside the program, gathered for its page of notices.
+notices: web/node_modules/.package-lock.json
+	node tools/notices.mjs
 
 bench:
 	mkdir -p web/dist

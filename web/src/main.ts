@@ -9,7 +9,7 @@ import ToastService from 'primevue/toastservice'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { dress } from './controls/dress'
-import { router } from './router'
+import { bringAlong, router } from './router'
 import { applyTheme } from './parts/theme'
 import { makeClient, resume } from './writes/queue'
 
@@ -25,3 +25,4 @@ createApp(App)
   .use(ToastService)
   .use(ConfirmationService)
   .mount('#app')
+void router.isReady().then(bringAlong)

@@ -1,5 +1,28 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { notify } from './parts/notice'
 import RoundView from './round/RoundView.vue'
+
+/** The pages that are used at the tank. */
+const systemPage = () => import('./system/SystemPage.vue')
+const visitPage = () => import('./visit/VisitPage.vue')
+const changePage = () => import('./change/ChangePage.vue')
+
+/** Brings along what is needed where there may be no connection, once there is nothing better to do. */
+export function bringAlong() {
+  const parts = [
+    systemPage,
+    visitPage,
+    changePage,
+    () => import('./parts/NoticeBar.vue'),
+    () => import('./parts/AskSheet.vue'),
+  ]
+  const next = () =>
+    void parts
+      .shift()?.()
+      .then(later, () => {})
+  const later = () => (window.requestIdleCallback ? window.requestIdleCallback(next) : setTimeout(next, 200))
+  later()
+}
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -8,28 +31,38 @@ export const router = createRouter({
     {
       path: '/system/:id',
       name: 'system',
-      component: () => import('./system/SystemPage.vue'),
+      component: systemPage,
       meta: { title: 'System' },
     },
     {
       path: '/system/:id/visit',
       name: 'visit',
-      component: () => import('./visit/VisitPage.vue'),
+      component: visitPage,
       meta: { title: 'Visit' },
     },
     {
       path: '/system/:id/change',
       name: 'change',
-      component: () => import('./change/ChangePage.vue'),
+      component: changePage,
       meta: { title: 'Change' },
     },
     { path: '/bench', name: 'bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },
+    {
+      path: '/notices',
+      name: 'notices',
+      component: () => import('./parts/NoticesPage.vue'),
+      meta: { title: 'What Mopsel is made of' },
+    },
     { path: '/:rest(.*)', name: 'lost', component: () => import('./parts/LostPage.vue'), meta: { title: 'Not here' } },
   ],
   scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? {} : { top: 0 }),
 })
 
+router.onError((error: Error) => {
+  if (/import|preload|fetch/i.test(error.message))
+    notify('Not connected: that page could not be loaded. What was typed is kept; try again in a moment.')
+})
 router.afterEach((to) => {
   document.title = `${String(to.meta.title)} · Mopsel`
 })

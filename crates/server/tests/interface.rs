@@ -7,6 +7,7 @@ mod common;
 use common::Running;
 use std::path::Path;
 use std::process::Command;
+use std::sync::{Mutex, PoisonError};
 
 /// Installs Debian's Chromium where that is possible; a suite that cannot run is a failure.
 fn browser() {
@@ -22,21 +23,37 @@ fn browser() {
     );
 }
 
-#[test]
-fn the_pages_do_what_people_need_in_a_real_browser() {
-    browser();
+/// Each of these fills the machine: one after the other.
+static ONE_AT_A_TIME: Mutex<()> = Mutex::new(());
+
+/// Runs something of the pages' packages, and fails with it.
+fn run(arguments: &[&str], servers: &[(&str, &str)]) {
+    let _turn = ONE_AT_A_TIME.lock().unwrap_or_else(PoisonError::into_inner);
     let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
     assert!(
         web.join("node_modules").exists(),
         "The front-end packages are missing: run `make test`, or `npm ci` in web/."
     );
+    let mut command = Command::new("npx");
+    command.args(arguments).current_dir(&web).envs(servers.iter().copied());
+    let status = command.status().expect("npx comes with Node.js");
+    assert!(status.success(), "{} failed; its output stands above", arguments.join(" "));
+}
+
+#[test]
+fn the_pages_do_what_people_need_in_a_real_browser() {
+    browser();
     let (demo, empty) = (Running::demo(), Running::empty());
-    let status = Command::new("npx")
-        .args(["playwright", "test"])
-        .current_dir(&web)
-        .env("MOPSEL_DEMO", &demo.base)
-        .env("MOPSEL_EMPTY", &empty.base)
-        .status()
-        .expect("npx comes with Node.js");
-    assert!(status.success(), "the Playwright suite failed; its output stands above");
+    run(&["playwright", "test"], &[("MOPSEL_DEMO", &demo.base), ("MOPSEL_EMPTY", &empty.base)]);
+}
+
+#[test]
+fn what_the_pages_are_made_of_holds_on_a_connection_that_is_slow_reorders_and_drops() {
+    run(&["vitest", "run"], &[]);
+}
+
+#[test]
+fn every_operation_answers_as_it_is_described_for_a_minute_of_arbitrary_requests() {
+    let demo = Running::demo();
+    run(&["vitest", "run", "--config", "vitest.api.config.ts"], &[("MOPSEL_FUZZ", &demo.base)]);
 }

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** One line under the head while something waits for a connection, or the clocks have to be looked at. */
 import { clockDoubt, clockIsRight } from '../api/client'
+import { useKnowledge } from '../api/queries'
 import { waiting } from '../writes/queue'
 import { notify } from './notice'
+
+const knowledge = useKnowledge()
 
 function right() {
   clockIsRight.value = true
@@ -16,6 +19,10 @@ function right() {
     Not connected.
     {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as it is.
   </p>
+  <div v-if="knowledge.error.value" class="state clock" role="alert">
+    <span>What can be chosen on these pages could not be read.</span>
+    <button class="button" type="button" @click="knowledge.refetch()">Try again</button>
+  </div>
   <div v-if="clockDoubt" class="state clock" role="alert">
     <span>{{ clockDoubt }}</span>
     <button class="button" type="button" @click="right">The computer’s clock is right</button>

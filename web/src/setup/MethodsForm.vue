@@ -26,7 +26,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
-  <div class="fields">
+  <div class="fields wide">
     <PickList
       v-model="recipe"
       label="Fed by the recipe"
@@ -83,3 +83,9 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
     />
   </div>
 </template>
+
+<style scoped>
+.wide {
+  grid-template-columns: repeat(auto-fit, minmax(min(240px, 100%), 1fr));
+}
+</style>

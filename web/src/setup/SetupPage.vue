@@ -99,6 +99,7 @@ function systemDone(id: string) {
     <template v-if="away">
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />
     </template>
+    <p class="small foot"><RouterLink to="/notices">What Mopsel is made of, and its licences</RouterLink></p>
     <SheetDialog v-model:open="addingPlace" title="Add a place"><PlaceForm @done="placed" /></SheetDialog>
   </template>
 </template>
@@ -123,5 +124,13 @@ function systemDone(id: string) {
   justify-content: space-between;
   align-items: center;
   margin-bottom: 16px;
+}
+.foot {
+  margin-top: 32px;
+}
+.foot a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
 }
 </style>

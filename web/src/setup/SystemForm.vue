@@ -170,9 +170,11 @@ async function send() {
       <details>
         <summary>What it has, and its methods (prefilled)</summary>
         <div class="more">
-          <label v-for="t in choices<Trait>('trait')" :key="t.key" class="tick"
-            ><input v-model="form.traits[t.key]" type="checkbox" /> {{ t.name }}</label
-          >
+          <div class="traits">
+            <label v-for="t in choices<Trait>('trait')" :key="t.key" class="tick"
+              ><input v-model="form.traits[t.key]" type="checkbox" /> {{ t.name }}</label
+            >
+          </div>
           <div class="fields">
             <NumberField
               v-model="drainBack"
@@ -237,5 +239,9 @@ async function send() {
 .more {
   display: grid;
   gap: 16px;
+}
+.traits {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(300px, 100%), 1fr));
 }
 </style>

@@ -130,14 +130,18 @@ pub struct PlanStep<W = Message> {
     /// What to do.
     pub say: W,
     /// Why.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub why: Option<W>,
     /// The caution that belongs here.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub caution: Option<W>,
     /// Which of the doses it is about.
     pub dose: Option<usize>,
     /// How that dose is handled, without its amounts.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub handling: Option<W>,
     /// A wait.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub wait: Option<Wait<W>>,
 }
 
@@ -200,12 +204,15 @@ pub struct Plan<W = Message> {
     /// Water to be mixed with products.
     pub batch: Litres,
     /// Strength of that batch.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub batch_ec: Option<Expected<W>>,
     /// What stands there afterwards.
     pub after: Option<Litres>,
     /// Its strength.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub after_ec: Option<Expected<W>>,
     /// The pH that is expected.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub ph: Option<Expected<W>>,
     /// How much of the label's rate: 1 is all of it.
     pub strength: Option<f64>,
@@ -226,6 +233,7 @@ pub struct Plan<W = Message> {
     /// The salt balance, where strengths are known.
     pub ledger: Option<LedgerLine>,
     /// The pH estimate, where that is what it is for.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub ph_estimate: Option<PhEstimate<W>>,
     /// What is logged when it was done as planned; absent where no log is kept.
     pub entry: Option<Body>,

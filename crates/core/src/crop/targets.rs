@@ -17,6 +17,7 @@ pub struct EcTarget<W = Message> {
     /// Which crops and stages made it.
     pub reason: W,
     /// Set when the crops' own bands do not meet.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub warning: Option<W>,
 }
 

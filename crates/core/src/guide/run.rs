@@ -24,8 +24,10 @@ pub struct GuideStep<W = Message> {
     /// What to do.
     pub doing: W,
     /// The caution that belongs here.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub caution: Option<W>,
     /// What follows from what was measured, here.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub finding: Option<W>,
     /// How much that asks of the hands.
     pub tone: Tone,
@@ -36,8 +38,10 @@ pub struct GuideStep<W = Message> {
     /// Whether leaving it out wants a reason.
     pub wants_a_reason: bool,
     /// What has to be told before the step is done, in a sentence; absent where nothing is wanted.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub wants: Option<W>,
     /// A wait that belongs here.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub wait: Option<Wait<W>>,
 }
 
@@ -73,6 +77,7 @@ pub struct Guide<W = Message, R = Refusal> {
     /// The volume that it is refilled to.
     pub fill_to: Litres,
     /// Why no further, where that is not the working line.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub fill_reason: Option<W>,
 }
 

@@ -66,8 +66,10 @@ pub struct Verdict<W = Message> {
     /// What to do.
     pub next: W,
     /// How sure this is, and from what.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub sure: Option<W>,
     /// The same as a task, in a few words, where hands are called for.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub todo: Option<W>,
     /// Days that it may wait, where hands are called for.
     pub slack_days: f64,

@@ -35,7 +35,8 @@ pub fn complete(description: &mut Value) {
             if with_body || parameters > 0 {
                 statuses.push("422");
             }
-            if with_id {
+            // What an address or a body names may not be there.
+            if with_id || with_body {
                 statuses.push("404");
             }
             if method != "get" {
