@@ -44,7 +44,7 @@ test('what is recorded without a connection waits in sight, and goes by itself w
   page,
   context,
 }) => {
-  await openVisit(page, 'Mat bench')
+  await openVisit(page, 'Reading-room rack')
   await expect(page.getByRole('button', { name: 'All fine' })).toBeEnabled()
   await context.setOffline(true)
   await page.getByRole('button', { name: 'All fine' }).click()
@@ -54,7 +54,7 @@ test('what is recorded without a connection waits in sight, and goes by itself w
   await fits(page)
   await context.setOffline(false)
   await expect(page.getByText('kept on this device')).toHaveCount(0, { timeout: 20_000 })
-  await page.goto(`/system/${await systemId(page, 'Mat bench')}`)
+  await page.goto(`/system/${await systemId(page, 'Reading-room rack')}`)
   const first = page.getByRole('region', { name: 'Log' }).getByRole('listitem').first()
   await expect(first).toContainText('all fine')
   await first.getByRole('button', { name: 'Amend' }).click()
@@ -64,7 +64,7 @@ test('what is recorded without a connection waits in sight, and goes by itself w
 })
 
 test('an entry on its way survives a reload', async ({ page }) => {
-  await openVisit(page, 'Mat bench')
+  await openVisit(page, 'Reading-room rack')
   await page.route('**/entries', (route) => route.abort())
   await page.getByRole('button', { name: 'All fine' }).click()
   await expect(page.getByText('kept on this device').first()).toBeVisible({ timeout: 15_000 })
@@ -72,7 +72,7 @@ test('an entry on its way survives a reload', async ({ page }) => {
   const sent = page.waitForResponse((answer) => answer.url().endsWith('/entries') && answer.status() < 300)
   await page.reload()
   const entry = (await (await sent).json()) as { id: string; by: string }
-  const id = await systemId(page, 'Mat bench')
+  const id = await systemId(page, 'Reading-room rack')
   const withdrawn = {
     id: entry.id.replace(/^......../, '0000aaaa'),
     amends: entry.id,

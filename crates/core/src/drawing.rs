@@ -19,8 +19,10 @@ pub struct Section {
     /// Width at the floor over width at the rim.
     pub taper: f64,
     /// Water line now, 0 at the floor to 1 at the rim; `None` when no level is known.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub water: Option<f64>,
     /// Litres now.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub litres: Option<Litres>,
     /// Whether the litres were measured today, or carried on from an earlier level.
     pub computed: bool,
@@ -29,8 +31,10 @@ pub struct Section {
     /// The working line.
     pub working: f64,
     /// The line that a refill of still water may not pass; `None` where there is no limit.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub limit: Option<f64>,
     /// Root stage of the last check, 0–3; `None` when never looked at.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub roots: Option<u8>,
     /// How many outlets or ports to hint at, at most 12.
     pub outlets: u16,
@@ -39,6 +43,7 @@ pub struct Section {
     /// Whether air bubbles through it.
     pub bubbles: bool,
     /// Water clouded, green or brown at the last glass: the code of its clarity.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub tint: Option<Clarity>,
 }
 
@@ -56,16 +61,16 @@ pub fn section(s: &Situation<'_>) -> Section {
     let fresh = |at| days_between(at, now) < FIGURES.level.fresh;
     Section {
         form: s.system.kind.facts().section.clone(),
-        taper: floor / rim,
+        taper: thousandths(floor / rim),
         water: litres.map(|volume| line(s, volume)),
-        litres,
+        litres: litres.map(hundredths),
         computed: !tank.last_volume().is_some_and(|point| point.before.is_some() && fresh(point.at)),
         minimum: line(s, reservoir.minimum),
         working: line(s, reservoir.working),
         limit: limited.map(|volume| line(s, limit_from(volume, s).up_to)),
         roots: readings.roots.map(|roots| roots.value.0).map(RootStage::number),
         outlets: s.system.ports.min(MOST_OUTLETS),
-        planted: (f64::from(s.plants()) / f64::from(s.system.ports.max(1))).min(1.0),
+        planted: thousandths((f64::from(s.plants()) / f64::from(s.system.ports.max(1))).min(1.0)),
         bubbles: s.system.traits.aerated,
         tint: readings.glass.map(|glass| glass.value.clarity),
     }
@@ -78,5 +83,15 @@ fn line(s: &Situation<'_>, volume: Litres) -> f64 {
         (Some(height), Some(rim)) => height / rim,
         _ => volume / shape.capacity(),
     };
-    share.clamp(0.0, 1.0)
+    thousandths(share.clamp(0.0, 1.0))
+}
+
+/// Beside a drawing, water is said to the hundredth of a litre at most.
+fn hundredths(litres: Litres) -> Litres {
+    Litres::new((litres.get() * 100.0).round() / 100.0).unwrap_or(litres)
+}
+
+/// No drawing shows more.
+fn thousandths(share: f64) -> f64 {
+    (share * 1000.0).round() / 1000.0
 }

@@ -175,6 +175,24 @@ fn a_file_of_another_program_gains_nothing_and_is_named() {
 }
 
 #[actix_web::test]
+async fn a_file_that_another_program_holds_is_said_to_be_locked() {
+    let mut server = Running::empty();
+    server.first_system().await;
+    server.stop();
+    use sqlx::{ConnectOptions, Connection};
+    let options = sqlx::sqlite::SqliteConnectOptions::new().filename(&server.file);
+    let mut other = options.connect().await.unwrap();
+    sqlx::raw_sql("BEGIN IMMEDIATE; UPDATE tick SET value = value").execute(&mut other).await.unwrap();
+    let file = server.file.clone();
+    let (fine, said) = aside(|| ran(&["serve", "--port", "0", "--db", text(&file)]));
+    assert!(!fine && said.contains("locked by another program") && said.contains("mopsel.db"), "{said}");
+    sqlx::raw_sql("ROLLBACK").execute(&mut other).await.unwrap();
+    other.close().await.unwrap();
+    let again = Running::on(&file);
+    assert_eq!(again.get("/healthz").await["status"], "ok");
+}
+
+#[actix_web::test]
 async fn a_copy_without_the_log_beside_it_says_so_and_one_beside_a_foreign_log_is_not_written_to() {
     let mut server = Running::empty();
     let (person, system) = server.first_system().await;

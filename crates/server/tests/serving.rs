@@ -197,3 +197,32 @@ async fn the_description_shows_every_address_with_its_answers() {
     assert_eq!(schemas["Ph"]["maximum"].as_f64(), Some(14.0));
     assert!(schemas.values().all(|schema: &Value| schema.is_object()));
 }
+
+#[actix_web::test]
+async fn the_round_of_five_hundred_systems_stays_light() {
+    let server = Running::empty();
+    let (person, _) = server.first_system().await;
+    let place = server.get("/api/places").await[0]["card"]["id"].clone();
+    let kinds = server.get("/api/knowledge").await["kinds"].clone();
+    let kinds = kinds.as_array().unwrap();
+    for n in 0..500 {
+        let (kind, id, litres) = (&kinds[n % kinds.len()], Uuid::now_v7(), 60.0 + (n % 40) as f64);
+        let body = json!({
+            "card": "system", "name": format!("System {n}"), "kind": kind["key"], "traits": kind["traits"],
+            "ports": kind["ports"], "measuring": "meter", "refill": kind["refill"].as_str().unwrap_or("no_limit"),
+            "change_days": 14, "since": "2026-01-01",
+            "reservoir": { "shape": { "form": "stated", "litres": litres },
+                "minimum": litres * 0.3, "working": litres * 0.8, "maximum": litres * 0.9 }
+        });
+        let (status, answer) = server.told("/api/cards", &json!({ "id": id, "parent": place, "body": body })).await;
+        assert_eq!(status, 201, "{answer}");
+        let visit = json!({ "kind": "visit", "ph": { "by": "meter", "value": 5.0 + (n % 30) as f64 / 10.0 },
+            "ec": { "value": 0.5 + (n % 20) as f64 / 10.0, "scale": "ms_cm" },
+            "level": { "by": "volume", "litres": litres * (0.3 + (n % 50) as f64 / 100.0) } });
+        let entry = json!({ "id": Uuid::now_v7(), "by": person, "body": visit });
+        assert_eq!(server.told(&format!("/api/systems/{id}/entries"), &entry).await.0, 201);
+    }
+    let asked = server.client.get(format!("{}/api/round", server.base)).header("Accept-Encoding", "gzip");
+    let light = asked.send().await.unwrap().bytes().await.unwrap().len();
+    assert!(light < 60 * 1024, "{} KB gzipped", light / 1024);
+}

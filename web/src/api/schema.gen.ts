@@ -1113,6 +1113,8 @@ export interface components {
             signs: components["schemas"]["SignView"][];
             /** @description Systems of units. */
             units: components["schemas"]["UnitFacts"][];
+            /** @description How far a refill may usually raise the water. */
+            usual_refill: components["schemas"]["UsualRefill"];
         };
         /**
          * @description What was last known of one thing.
@@ -2430,13 +2432,8 @@ export interface components {
         };
         /** @description A task of today, with its system. */
         TodayTask: {
-            /**
-             * Format: uuid
-             * @description At which system.
-             */
-            system: string;
-            /** @description Its name. */
-            system_name: string;
+            /** @description At which of the systems, by its place in their list. */
+            at: number;
             /** @description The task, as far as a line of the list shows it. */
             task: components["schemas"]["TaskLine"];
         };
@@ -2587,6 +2584,13 @@ export interface components {
             product: string;
             /** @description What it is. */
             what: components["schemas"]["ProductKind"];
+        };
+        /** @description How far a refill may usually raise the water, by whether anything moves it. */
+        UsualRefill: {
+            /** @description In water that is moved or aerated. */
+            moved: components["schemas"]["RefillMethod"];
+            /** @description In still water, where roots above the line breathe air. */
+            still: components["schemas"]["RefillMethod"];
         };
         /** @description A judgement on one subject. */
         Verdict: {

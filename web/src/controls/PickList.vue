@@ -11,7 +11,8 @@ export interface Pick_<T extends string> {
 const props = defineProps<{ label: string; choices: Pick_<K>[]; none?: string; wrong?: string | undefined }>()
 const value = defineModel<K | null | undefined>({ required: true })
 const id = useId()
-const NONE = '' as K
+/** The library takes an empty text for nothing chosen: what stands for none has a name of its own. */
+const NONE = '—' as K
 const all = computed(() =>
   props.none === undefined ? props.choices : [{ key: NONE, name: props.none }, ...props.choices],
 )

@@ -42,8 +42,9 @@ export const dress = {
     hiddenEmptyMessage: { class: 'hidden' },
     hiddenFilterResult: { class: 'hidden' },
     hiddenSelectedMessage: { class: 'hidden' },
-    hiddenFirstFocusableEl: { class: 'hidden' },
-    hiddenLastFocusableEl: { class: 'hidden' },
+    // They take the focus round; what has the focus may not be hidden from a screen reader.
+    hiddenFirstFocusableEl: { class: 'hidden', 'aria-hidden': 'false' },
+    hiddenLastFocusableEl: { class: 'hidden', 'aria-hidden': 'false' },
   },
   autocomplete: {
     root: { class: 'p-auto' },
@@ -67,7 +68,11 @@ export const dress = {
     pcNextButton: { root: { class: 'p-close' } },
     dayView: { class: 'p-days' },
     weekDay: { class: 'small quiet' },
+    // The library says of a plain span that it is selected: a day is a button that is pressed.
     day: ({ context }: { context: { selected: boolean; disabled: boolean; otherMonth: boolean; today: boolean } }) => ({
+      role: 'button',
+      'aria-selected': undefined,
+      'aria-pressed': context.selected,
       class: [
         'p-date',
         { chosen: context.selected, off: context.disabled, other: context.otherMonth, today: context.today },

@@ -53,7 +53,7 @@ useShortcuts({
     </header>
     <div class="page">
       <FirstHand :system="first" />
-      <TodayList class="today" :tasks="round.data.value.tasks" />
+      <TodayList class="today" :tasks="round.data.value.tasks" :systems="systems" />
       <div v-if="systems.length > MANY" class="field find">
         <label for="find">Find a system, by name, place, kind or crop</label>
         <input id="find" v-model="sought" type="search" autocomplete="off" />

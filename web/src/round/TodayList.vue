@@ -5,7 +5,8 @@ import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
 
-const props = defineProps<{ tasks: Schemas['TodayTask'][] }>()
+const props = defineProps<{ tasks: Schemas['TodayTask'][]; systems: Schemas['RoundSystem'][] }>()
+const at = (item: Schemas['TodayTask']) => props.systems[item.at]!
 const looks = computed(() => props.tasks.filter((t) => t.task.check === 'look_in'))
 const others = computed(() => props.tasks.filter((t) => t.task.check !== 'look_in'))
 const SHOWN = 12
@@ -18,10 +19,10 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
     <h2 id="today-head">Today</h2>
     <p v-if="tasks.length === 0" class="quiet">Nothing is due today, and nothing is late.</p>
     <ol>
-      <li v-for="item in shown" :key="item.system + item.task.code">
-        <RouterLink class="row" :to="`/system/${item.system}/visit`">
+      <li v-for="item in shown" :key="`${item.at} ${item.task.code}`">
+        <RouterLink class="row" :to="`/system/${at(item).id}/visit`">
           <span class="task">{{ item.task.name }}</span>
-          <span class="quiet small">{{ item.system_name }}</span>
+          <span class="quiet small">{{ at(item).name }}</span>
           <StandMark class="small mark" :task="item.task" />
         </RouterLink>
       </li>
@@ -33,8 +34,8 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
       <h3>Look in at {{ looks.length }} {{ looks.length === 1 ? 'system' : 'systems' }}</h3>
       <p class="small quiet">Plants, sound of the water, bubbles, timer, leaks. Any visit counts as a look-in.</p>
       <p class="small names">
-        <template v-for="(item, i) in looks.slice(0, 24)" :key="item.system">
-          <RouterLink :to="`/system/${item.system}/visit`">{{ item.system_name }}</RouterLink>{{
+        <template v-for="(item, i) in looks.slice(0, 24)" :key="item.at">
+          <RouterLink :to="`/system/${at(item).id}/visit`">{{ at(item).name }}</RouterLink>{{
             i < Math.min(looks.length, 24) - 1 ? ', ' : ''
           }}
         </template>

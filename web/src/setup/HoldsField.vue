@@ -7,7 +7,6 @@ import RadioChips from '../controls/RadioChips.vue'
 
 defineProps<{ began: string; wrong: string | undefined }>()
 const holds = defineModel<Schemas['Holds'] | null>({ required: true })
-const today = new Date().toLocaleDateString('sv')
 const kind = ref<'today' | 'day' | 'always'>('today')
 const day = ref<string | null>(null)
 watch([kind, day], () => {
@@ -24,7 +23,7 @@ const CHOICES: { key: 'today' | 'day' | 'always'; name: string }[] = [
   <div class="holds">
     <p class="label">From when is this so?</p>
     <RadioChips v-model="kind" label="From when is this so?" :choices="CHOICES" />
-    <DayField v-if="kind === 'day'" v-model="day" label="The day" wanted :from="began" :until="today" />
+    <DayField v-if="kind === 'day'" v-model="day" label="The day" wanted :from="began" />
     <p class="small quiet">What was recorded before stays judged by what stood here then.</p>
     <p v-if="wrong" class="wrong">{{ wrong }}</p>
   </div>

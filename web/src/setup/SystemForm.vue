@@ -56,7 +56,7 @@ function choose(facts: Schemas['KindFacts']) {
   form.traits = { ...facts.traits }
   form.ports = facts.ports
   form.change_days = facts.change_days
-  form.refill = facts.refill ?? 'no_limit'
+  form.refill = facts.refill ?? knowledge.value?.usual_refill.moved ?? 'no_limit'
 }
 type Trait = Exclude<keyof Schemas['Traits'], 'drain_back' | 'heel'>
 const choices = useChoices()
@@ -71,19 +71,16 @@ const chosen = computed({
   },
 })
 const still = computed(() => !form.traits.circulates && !form.traits.aerated)
-watch(
-  still,
-  (now) =>
-    (form.refill = now
-      ? form.refill === 'no_limit'
-        ? 'one_inch'
-        : form.refill
-      : form.refill === 'one_inch'
-        ? 'no_limit'
-        : form.refill),
-)
+watch(still, (now) => {
+  const usual = knowledge.value?.usual_refill
+  if (!usual) return
+  if (now && form.refill === usual.moved) form.refill = usual.still
+  else if (!now && form.refill === usual.still) form.refill = usual.moved
+})
 const refills = computed(() =>
-  choices<Schemas['RefillMethod']>('refill').filter(({ key }) => !still.value || key !== 'no_limit'),
+  choices<Schemas['RefillMethod']>('refill').filter(
+    ({ key }) => !still.value || key !== knowledge.value?.usual_refill.moved,
+  ),
 )
 const litres = (key: 'drain_back' | 'heel') =>
   computed<number | null>({
@@ -198,7 +195,7 @@ async function send() {
             Another source under a running crop moves the pH: change over in two or three top-offs, and measure after
             each.
           </p>
-          <DayField v-model="since" label="Running since" :until="today" :wrong="fault('since')" />
+          <DayField v-model="since" label="Running since" :wrong="fault('since')" />
           <div class="field">
             <label for="sys-note">Note</label>
             <input

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
-import { useUnits } from '../api/units'
+import { meterScale, scaleName, useUnits } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import { faultOf } from './useVisit'
@@ -35,7 +35,7 @@ const water = computed({
   },
 })
 const { data: knowledge } = useKnowledge()
-const scale = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
+const scale = computed(() => knowledge.value?.scales.find((s) => s.key === meterScale(props.view))?.per_ms_cm ?? 1)
 const strength = computed<number | null>({
   get: () => {
     const ec = visit.value.top_off?.water === 'feed' ? visit.value.top_off.ec : null
@@ -71,7 +71,7 @@ const hint = computed(() =>
       v-if="visit.top_off && kind === 'feed'"
       v-model="strength"
       label="EC of what was added, if measured"
-      :unit="scale === 1 ? 'mS/cm' : `ppm (${scale})`"
+      :unit="scaleName(meterScale(view))"
     />
     <RouterLink class="small" :to="{ path: '/bench', query: { for: 'top_off', system: view.card.id } }"
       >Work out how much of what on the bench</RouterLink

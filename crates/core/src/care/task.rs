@@ -57,6 +57,7 @@ pub struct Task<W = Message> {
     /// What it is, stable from day to day.
     pub code: &'static str,
     /// The verdict that called for it, by its code.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub cause: Option<Cow<'static, str>>,
     /// What to do, in a few words.
     pub name: W,
@@ -78,8 +79,10 @@ pub struct Task<W = Message> {
     /// Why it is due then.
     pub reason: W,
     /// The routine check that it is, if it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub check: Option<Check>,
     /// The part of the visit that it belongs to, if any.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub subject: Option<Subject>,
     /// Ticked off without a measurement.
     pub one_tap: bool,

@@ -10,7 +10,7 @@ use mopsel_core::crop::{Crop, crops};
 use mopsel_core::fact::{SignFacts, signs};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
-use mopsel_core::reservoir::{Reservoir, Shape};
+use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
 use mopsel_core::system::{CheckFacts, KindFacts, checks, kinds};
 use mopsel_core::words::{Choice, Reader, Speaker, choices};
 use serde::Serialize;
@@ -96,11 +96,22 @@ pub struct Knowledge {
     pub units: Vec<UnitFacts>,
     /// EC scales.
     pub scales: Vec<ScaleFacts>,
+    /// How far a refill may usually raise the water.
+    pub usual_refill: UsualRefill,
     /// The colours of a drop kit for pH, each from one to the next.
     pub kit_bands: Vec<KitBand>,
     /// What can be chosen where, in order, by the name of the list.
     #[schema(value_type = BTreeMap<String, Vec<Choice>>)]
     pub choices: BTreeMap<&'static str, Vec<Choice>>,
+}
+
+/// How far a refill may usually raise the water, by whether anything moves it.
+#[derive(Serialize, ToSchema)]
+pub struct UsualRefill {
+    /// In still water, where roots above the line breathe air.
+    pub still: RefillMethod,
+    /// In water that is moved or aerated.
+    pub moved: RefillMethod,
 }
 
 /// Between two colours of a drop kit.
@@ -160,6 +171,7 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         signs: signs().iter().map(sign).collect(),
         units: units.into(),
         scales: EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() }).into(),
+        usual_refill: UsualRefill { still: RefillMethod::OneInch, moved: RefillMethod::NoLimit },
         kit_bands: kit_bands(),
         choices: choices(&speaker),
     })

@@ -50,10 +50,8 @@ pub struct RoundSystem {
 /// A task of today, with its system.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct TodayTask {
-    /// At which system.
-    pub system: Uuid,
-    /// Its name.
-    pub system_name: String,
+    /// At which of the systems, by its place in their list.
+    pub at: usize,
     /// The task, as far as a line of the list shows it.
     pub task: TaskLine,
 }
@@ -66,6 +64,7 @@ pub struct TaskLine {
     /// What to do, in a few words.
     pub name: String,
     /// The routine check that it is, if it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub check: Option<Check>,
     /// Days late.
     pub days_late: i32,
@@ -111,7 +110,7 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
     let local = |(id, place): (&Uuid, &PlaceFile)| (*id, at.to_zoned(place.zone.clone()));
     let nows: BTreeMap<Uuid, Zoned> = pages.places.iter().map(local).collect();
     let mut systems = Vec::with_capacity(pages.systems.len());
-    let mut today = Vec::new();
+    let mut today: Vec<(Uuid, TaskLine)> = Vec::new();
     for file in pages.systems.values().filter(|file| !file.card.archived) {
         let place = pages.place_of(file)?;
         let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
@@ -120,23 +119,21 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let all = tasks(&situation);
         let before = today.len();
         let due = all.iter().filter(|task| task.standing <= Standing::Today);
-        today.extend(due.map(|task| TodayTask {
-            system: file.card.id,
-            system_name: file.system.name.as_str().to_owned(),
-            task: TaskLine::new(task, &speaker),
-        }));
+        today.extend(due.map(|task| (file.card.id, TaskLine::new(task, &speaker))));
         let due = today.len() - before;
-        let pressing = pressing(&all).cloned();
+        let mut pressing = pressing(&all).cloned();
+        if let Some(task) = &mut pressing {
+            task.margin_days = tenths(task.margin_days);
+        }
         let changing = changing.contains(&file.card.id);
         systems.push(round_system(file, place, &situation, &speaker, pressing, due, changing));
     }
     systems.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
-    let order = |a: &TodayTask, b: &TodayTask| {
-        a.task.standing.cmp(&b.task.standing).then(a.task.margin_days.total_cmp(&b.task.margin_days))
-    };
-    today.sort_by(order);
+    today.sort_by(|(_, a), (_, b)| a.standing.cmp(&b.standing).then(a.margin_days.total_cmp(&b.margin_days)));
+    let places: BTreeMap<Uuid, usize> = systems.iter().enumerate().map(|(n, system)| (system.id, n)).collect();
+    let tasks = today.into_iter().filter_map(|(id, task)| Some(TodayTask { at: *places.get(&id)?, task })).collect();
     let first = nows.values().next().cloned().unwrap_or_else(|| at.to_zoned(jiff::tz::TimeZone::UTC));
-    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), systems, tasks: today })
+    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), systems, tasks })
 }
 
 /// Nobody plans by less than a tenth of a day; and the round stays as it is from minute to minute.
