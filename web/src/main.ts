@@ -3,7 +3,7 @@ import './styles/tokens.css'
 import './styles/base.css'
 import './styles/controls.css'
 import { VUE_QUERY_CLIENT } from '@tanstack/vue-query'
-import PrimeVue from 'primevue/config'
+import PrimeVue, { defaultOptions } from 'primevue/config'
 import ConfirmationService from 'primevue/confirmationservice'
 import ToastService from 'primevue/toastservice'
 import { createApp } from 'vue'
@@ -21,7 +21,7 @@ void resume(client)
 createApp(App)
   .use(router)
   .provide(VUE_QUERY_CLIENT, client)
-  .use(PrimeVue, { unstyled: true, pt: dress })
+  .use(PrimeVue, { unstyled: true, pt: dress, locale: { ...defaultOptions.locale, firstDayOfWeek: 1 } })
   .use(ToastService)
   .use(ConfirmationService)
   .mount('#app')

@@ -102,12 +102,12 @@ pub fn typed<T: DeserializeOwned>(value: Value, within: &str) -> Result<T, Probl
         // in the path.
         let path = error.path().to_string().replace('[', ".").replace(']', "");
         let path = path.trim_end_matches(".?").trim_start_matches('.').to_owned();
-        let at = path.split('.').filter(|part| !part.is_empty());
+        let mut at = path.split('.').filter(|part| !part.is_empty());
         let there = at.clone().try_fold(&value, |value, part| match value {
             Value::Array(list) => list.get(part.parse::<usize>().ok()?),
             value => value.get(part),
         });
-        let last = at.last().unwrap_or_default().to_owned();
+        let last = at.next_back().unwrap_or_default().to_owned();
         let field = [within, &path].iter().filter(|part| !part.is_empty()).copied().collect::<Vec<_>>().join(".");
         Problem::from(refusal(&error.into_inner().to_string(), &field, &last, there))
     })

@@ -1,6 +1,6 @@
 //! When things break: a full disk, a copied file, a wrong clock, another program's file. Each with the real
 //! fault.
-#![allow(clippy::unwrap_used, missing_docs)]
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
 mod common;
 

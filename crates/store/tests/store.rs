@@ -1,5 +1,5 @@
 //! The file keeps what it acknowledged, once, and never overwrites silently.
-#![allow(clippy::unwrap_used, missing_docs)]
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
 mod common;
 

@@ -170,9 +170,18 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   }
 }
 @media (max-width: 600px) {
-  .doing,
+  .doing {
+    display: grid;
+    grid-template-columns: repeat(auto-fit, minmax(96px, auto));
+    width: 100%;
+  }
   .doing .button {
-    flex: 1;
+    white-space: nowrap;
+  }
+  .doing .main {
+    grid-column: 1 / -1;
+    order: -1;
+    min-height: 52px;
   }
 }
 </style>
