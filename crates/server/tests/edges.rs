@@ -174,6 +174,28 @@ fn a_file_of_another_program_gains_nothing_and_is_named() {
     assert!(!fine && said.contains("no sign-in"), "{said}");
 }
 
+#[test]
+fn a_damaged_file_is_named_and_not_written_to() {
+    let mut demo = Running::start(&["demo"], tempfile::tempdir().unwrap());
+    demo.stop();
+    let whole = std::fs::read(&demo.file).unwrap();
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("garden.db");
+    let torn = |from: usize, to: usize| {
+        let mut bytes = whole.clone();
+        bytes[from..to].iter_mut().enumerate().for_each(|(n, byte)| *byte = (n * 37 % 251) as u8);
+        bytes
+    };
+    let middle = whole.len() / 2 / 4096 * 4096;
+    for bytes in [torn(4096, 8192), torn(middle, middle + 4096), whole[..middle].to_vec()] {
+        std::fs::write(&file, &bytes).unwrap();
+        let (fine, said) = ran(&["check", text(&file)]);
+        assert!(!fine && said.contains("garden.db") && said.contains("mopsel restore"), "{said}");
+        assert!(!said.contains("Error {") && !said.contains("code:"), "no debug text: {said}");
+        assert_eq!(std::fs::read(&file).unwrap().len(), bytes.len());
+    }
+}
+
 #[actix_web::test]
 async fn a_file_that_another_program_holds_is_said_to_be_locked() {
     let mut server = Running::empty();

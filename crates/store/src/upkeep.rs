@@ -28,10 +28,21 @@ pub async fn check(file: &Path) -> Result<Checked> {
     if !look(file).await?.there {
         return Err(StoreError::Unfit(format!("There is no file {}", file.display())));
     }
-    let store = Store::open(file).await?;
-    let found = checked(&store).await;
-    store.close().await;
-    found.map_err(|error| said_for(error, file))
+    let found = match Store::open(file).await {
+        Ok(store) => {
+            let found = checked(&store).await;
+            store.close().await;
+            found.map_err(|error| said_for(error, file))
+        }
+        Err(error) => Err(error),
+    };
+    match found {
+        Err(StoreError::Fault(Fault::Damaged, _)) => {
+            let wrong = vec![format!("{} is damaged: a part of it cannot be read at all", file.display())];
+            Ok(Checked { wrong, ..Checked::default() })
+        }
+        found => found,
+    }
 }
 
 async fn checked(store: &Store) -> Result<Checked> {

@@ -5,7 +5,7 @@
  */
 import { dehydrate, hydrate, QueryClient, type DehydratedState, type Mutation } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, ApiError, as, ask, type Schemas } from '../api/client'
+import { api, ApiError, as, ask, newId, type Schemas } from '../api/client'
 
 /** What can be sent, each with all that it needs to be sent again after a reload. */
 export interface Writes {
@@ -28,7 +28,9 @@ interface Answers {
 type Kind = keyof Writes
 type DehydratedMutations = DehydratedState['mutations']
 
-const KEPT = 'mopsel.unsent'
+/** Each page keeps its own: a page that has nothing to send does not forget what another one has. */
+const KEPT = 'mopsel.unsent.'
+const keys = new WeakMap<QueryClient, string>()
 /** The newest version of each half done visit or change that the server has told this device of. */
 const versions = new Map<string, number>()
 export const knownVersion = (id: string) => versions.get(id)
@@ -89,6 +91,7 @@ export function makeClient(pause = (lost: number) => Math.min(800 * 2 ** lost, 1
       retryDelay: pause,
       gcTime: 0,
     })
+  keys.set(client, KEPT + newId())
   client.getMutationCache().subscribe(() => keep(client))
   return client
 }
@@ -97,22 +100,30 @@ const pending = (mutation: Mutation) => mutation.state.status === 'pending'
 const stuck = (mutation: Mutation) => pending(mutation) && (mutation.state.isPaused || mutation.state.failureCount > 0)
 
 function keep(client: QueryClient) {
+  const own = keys.get(client)!
   const all = client.getMutationCache().getAll()
   waiting.value = all.some(stuck) ? all.filter(pending).length : 0
   const shouldDehydrateMutation = (mutation: Mutation) => pending(mutation) && mutation.options.scope !== undefined
   const { mutations } = dehydrate(client, { shouldDehydrateMutation, shouldDehydrateQuery: () => false })
-  if (mutations.length) localStorage.setItem(KEPT, JSON.stringify(mutations))
-  else if (localStorage.getItem(KEPT)) localStorage.removeItem(KEPT)
+  if (mutations.length) localStorage.setItem(own, JSON.stringify(mutations))
+  else if (localStorage.getItem(own)) localStorage.removeItem(own)
 }
 
-/** Sends what an earlier page could not send any more. */
+/** Sends what earlier pages could not send any more. A page that is still open may send it too: the server takes
+ *  the same request as the same. */
 export async function resume(client: QueryClient): Promise<void> {
-  try {
-    const mutations: unknown = JSON.parse(localStorage.getItem(KEPT) ?? '[]')
-    const paused = (mutations as DehydratedMutations).map((m) => ({ ...m, state: { ...m.state, isPaused: true } }))
-    hydrate(client, { mutations: paused, queries: [] })
-  } catch {
-    localStorage.removeItem(KEPT)
+  const left = Object.keys(localStorage).filter((key) => key.startsWith(KEPT))
+  for (const key of left.sort()) {
+    try {
+      const mutations = JSON.parse(localStorage.getItem(key) ?? '[]') as DehydratedMutations
+      const paused = mutations.map((m) => ({ ...m, state: { ...m.state, isPaused: true } }))
+      hydrate(client, { mutations: paused, queries: [] })
+    } catch {
+      // What cannot be read cannot be sent; it stands in nobody's way.
+    }
+    // Kept under this page's key first: at no moment under none.
+    keep(client)
+    localStorage.removeItem(key)
   }
   await client.resumePausedMutations()
 }

@@ -111,6 +111,28 @@ test('a visit closed in the middle of a save becomes one entry with the last tha
   }
 })
 
+test('a page with nothing to send does not forget what another page still has', async () => {
+  system = 'tabs'
+  const server = (servers.now = new Server(dice(11), { slow: 20, lost: 0 }))
+  const [first, second] = [visitPage(), visitPage()]
+  await pass(200)
+  connect(false)
+  const body = { kind: 'visit' as const, note: 'From the first tab' }
+  void write(first.client, 'entry', { system, by: BY, entry: { id: 'e1', body } })
+  await pass(50)
+  second.held.visit.temperature = 20
+  await pass(300)
+  server.reload()
+  first.kill()
+  second.kill()
+  connect(true)
+  const third = visitPage()
+  await pass(3000)
+  expect(server.entries.get('e1')).toMatchObject({ body: { note: 'From the first tab' } })
+  expect(server.draft?.doc).toEqual({ temperature: 20 })
+  third.leave()
+})
+
 test('what was typed and left at once is on the server a moment later', async () => {
   system = 'left'
   const server = (servers.now = new Server(dice(3), { slow: 30, lost: 0 }))
