@@ -88,6 +88,8 @@ test('a child does not lead a change', async ({ page }) => {
   await page.getByRole('radio', { name: 'M. K.' }).click()
   await expect(page.getByText('an adult leads it')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Begin the change' })).toHaveCount(0)
+  await page.reload()
+  await expect(page.getByText('an adult leads it')).toBeVisible()
 })
 
 test('without a connection the hands go on, and nothing of it is lost', async ({ page, context }) => {

@@ -357,6 +357,8 @@ async fn a_child_gets_no_mix_and_leads_no_change() {
     assert_eq!((status, &problem["fields"][0]["field"]), (422, &json!("actor")));
     let run = json!({ "id": Uuid::now_v7(), "by": child, "version": 0, "run": { "extent": "full" } });
     assert_eq!(server.put(&format!("/api/systems/{tower}/change"), &run).await.status(), 422);
+    let looked = server.get(&format!("/api/systems/{tower}/change?by={child}")).await;
+    assert_eq!(looked["guide"]["steps"], json!([]), "no step with mains is told to a child who looks on");
     let bleach =
         json!({ "run": { "extent": "full", "parts": { "reset": true, "sanitisers": ["bleach", "vinegar"] } } });
     let (status, refused) = server.told(&format!("/api/systems/{tower}/change/guide"), &bleach).await;

@@ -36,6 +36,7 @@ const at = computed(() => chosen.value ?? next.value ?? steps.value.at(-1)?.step
 const listed = computed(() =>
   steps.value.map((s) => ({ key: s.step, name: s.name, said: s.left_out ? 'left out' : marked(s.step) ? 'done' : '' })),
 )
+const missing = computed(() => c.guide.value?.missing ?? [])
 const index = computed(() =>
   Math.max(
     0,
@@ -83,7 +84,7 @@ useShortcuts({
 
 <template>
   <LoadState
-    v-if="!view || !c.guide.value"
+    v-if="!view || (!child && !c.guide.value)"
     :error="query.error.value ?? (c.failed.value || null)"
     @again="query.refetch()"
   />
@@ -111,8 +112,8 @@ useShortcuts({
       <StepList label="Steps of the change" :steps="listed" :at="closing ? undefined : at" @go="go" />
       <section v-if="closing" class="step" aria-label="Close the change">
         <h2 ref="heading" tabindex="-1">All steps are done</h2>
-        <template v-if="c.guide.value.missing.length">
-          <p v-for="m in c.guide.value.missing" :key="m.field" class="met">
+        <template v-if="missing.length">
+          <p v-for="m in missing" :key="m.field" class="met">
             {{ m.found.replace(/^./, (x) => x.toUpperCase()) }}. {{ m.mend }}
           </p>
         </template>
@@ -123,7 +124,7 @@ useShortcuts({
           <button
             class="button main"
             type="button"
-            :disabled="busy || !c.current.value || c.guide.value.missing.length > 0"
+            :disabled="busy || !c.current.value || missing.length > 0"
             @click="finish"
           >
             Close the change

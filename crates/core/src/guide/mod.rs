@@ -4,5 +4,5 @@
 mod run;
 mod step;
 
-pub use run::{Guide, GuideStep, entry_of, guide};
+pub use run::{Guide, GuideStep, entry_of, guide, look_on};
 pub use step::steps_of;

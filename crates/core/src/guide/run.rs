@@ -1,7 +1,8 @@
 //! How far a change has come, what comes next, and what stands in the way.
 
 use super::steps_of;
-use crate::fact::{Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
+use crate::fact::card::Role;
+use crate::fact::{Actor, Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{Message, degrees, term};
 use crate::quantity::Litres;
@@ -93,6 +94,20 @@ impl<W, R> Guide<W, R> {
             fill_reason: self.fill_reason.map(say),
         }
     }
+}
+
+/// Where a change stands, for whoever looks on. A child sees how far it has come and gets no step of it:
+/// steps mean mains and concentrates, and an adult leads.
+///
+/// # Errors
+/// As [`guide`], save that a child may look.
+pub fn look_on(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
+    if !s.actor.is_child() {
+        return guide(run, s);
+    }
+    let adult = Actor { role: Role::Caretaker, ..s.actor.clone() };
+    let led = guide(run, &Situation { actor: &adult, ..*s })?;
+    Ok(Guide { steps: vec![], next: None, missing: vec![], fill_reason: None, ..led })
 }
 
 /// Works out where a change stands.

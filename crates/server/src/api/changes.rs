@@ -12,8 +12,9 @@ use jiff::Timestamp;
 use mopsel_core::Refusal;
 use mopsel_core::fact::{Actor, ChangeRun, StoredRun};
 use mopsel_core::gate::Command;
-use mopsel_core::guide::{Guide, guide};
+use mopsel_core::guide::{Guide, guide, look_on};
 use mopsel_core::refusal::AtField;
+use mopsel_core::situation::Situation;
 use mopsel_core::words::RefusalSaid;
 use mopsel_store::{Outcome, Standing};
 use serde::{Deserialize, Serialize};
@@ -66,14 +67,21 @@ fn run_view(pages: &Pages, stored: StoredRun) -> Result<RunView, Problem> {
     })
 }
 
-/// Where a change stands, in its reader's words. To look at one is open to everybody.
-fn guided(pages: &Pages, system: Uuid, run: &ChangeRun, actor: &Actor, at: Timestamp) -> Result<GuideSaid, Problem> {
+/// Where a change stands, in its reader's words: for who leads it, or who looks on.
+fn guided(
+    pages: &Pages,
+    system: Uuid,
+    run: &ChangeRun,
+    actor: &Actor,
+    at: Timestamp,
+    works: impl Fn(&ChangeRun, &Situation<'_>) -> Result<Guide, Refusal>,
+) -> Result<GuideSaid, Problem> {
     let file = pages.system(system)?;
     let place = pages.place_of(file)?;
     let now = at.to_zoned(place.zone.clone());
     let situation = pages.situation(actor, file, place, &now, &BTreeMap::new());
     let speaker = speaker(pages, actor, file)?;
-    let guide = guide(run, &situation).at("run")?;
+    let guide = works(run, &situation).at("run")?;
     Ok(guide.map(&|message| speaker.say(&message), &|refusal: Refusal| speaker.refuse(&refusal)))
 }
 
@@ -88,9 +96,7 @@ pub async fn read_change(
     let stored = book.store().change_run(id.0).await?;
     let pages = book.as_opened().await;
     let run = stored.as_ref().map(|stored| stored.run.clone()).unwrap_or_default();
-    // A child may see how far it has come; leading it is refused when it is saved.
-    let looking = Actor { role: Default::default(), ..actor };
-    let guide = guided(&pages, id.0, &run, &looking, now(&clock))?;
+    let guide = guided(&pages, id.0, &run, &actor, now(&clock), look_on)?;
     Ok(web::Json(ChangeAnswer { under_way: stored.map(|stored| run_view(&pages, stored)).transpose()?, guide }))
 }
 
@@ -114,7 +120,7 @@ pub async fn guide_change(
     Json(request): Json<GuideRequest>,
 ) -> Result<web::Json<GuideSaid>, Problem> {
     let pages = book.as_opened().await;
-    Ok(web::Json(guided(&pages, id.0, &request.run, &actor, now(&clock))?))
+    Ok(web::Json(guided(&pages, id.0, &request.run, &actor, now(&clock), guide)?))
 }
 
 /// A change to be saved.
@@ -153,7 +159,7 @@ pub async fn save_change(
             return Err(problem.with_both(run_view(&pages, *there)?, run_view(&pages, yours)?));
         }
     };
-    let guide = guided(&pages, id.0, &saved.run, &actor, at)?;
+    let guide = guided(&pages, id.0, &saved.run, &actor, at, guide)?;
     Ok(web::Json(ChangeAnswer { under_way: Some(run_view(&pages, saved)?), guide }))
 }
 
