@@ -2,17 +2,18 @@
 //!
 //! Best first: the system's own history, a jar test, the water's alkalinity, a small trial dose.
 
+use crate::band::PhBand;
 use crate::calendar::days_between;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, count, minutes, ph, plain};
-use crate::mixing::{Product, ProductKind, acid_for};
+use crate::mixing::{Product, ProductKind, acid_for, bicarbonate};
 use crate::projection::PhDose;
 use crate::quantity::{Litres, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::situation::Situation;
-use crate::statistics::median;
 use crate::system::{Measuring, PhMethod};
 use crate::{refuse, say};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -63,6 +64,8 @@ pub struct PhAsk {
     pub litres: Litres,
     /// A jar test that fixed the pH.
     pub jar: Option<JarTest>,
+    /// When that pH was read; just now when absent.
+    pub read: Option<Timestamp>,
 }
 
 /// An estimate.
@@ -98,83 +101,128 @@ impl<W> PhEstimate<W> {
 
 /// The pH that a reading is corrected from: a meter's value; of a kit's band the end nearest to the
 /// wanted one, so that the dose is never too large.
-fn start(ph: PhReading) -> f64 {
+fn start(ph: PhReading, band: PhBand) -> f64 {
     match ph {
         PhReading::Meter(value) => value.get(),
-        PhReading::Kit { low, .. } if low.get() > FIGURES.ph.band_high => low.get(),
-        PhReading::Kit { high, .. } if high.get() < FIGURES.ph.band_low => high.get(),
+        PhReading::Kit { low, .. } if low > band.high => low.get(),
+        PhReading::Kit { high, .. } if high < band.low => high.get(),
         PhReading::Kit { .. } => ph.middle(),
     }
 }
 
 /// Whether a reading lies in the band as far as it can tell: a meter's value does, or a kit's band
-/// reaches into it.
+/// reaches into it. A kit's band that only touches the end lies outside: of all that it may stand for,
+/// one point is inside.
 #[must_use]
-pub fn reaches_band(reading: PhReading) -> bool {
-    let band = FIGURES.ph.band_low..=FIGURES.ph.band_high;
+pub fn reaches_band(reading: PhReading, band: PhBand) -> bool {
     match reading {
-        PhReading::Meter(value) => band.contains(&value.get()),
-        PhReading::Kit { low, high } => high.get() >= *band.start() && low.get() <= *band.end(),
+        PhReading::Meter(value) => (band.low..=band.high).contains(&value),
+        PhReading::Kit { low, high } => high > band.low && low < band.high,
     }
 }
 
-/// The band that is wanted, for a sentence.
+/// Whether the water is shown just outside the band a second time running: one such reading lies within
+/// what a meter or a kit can tell, two on the same side do not. Of one visit there is one reading.
 #[must_use]
-pub fn ph_band() -> Param {
-    Param::Band(FIGURES.ph.band_low, FIGURES.ph.band_high, crate::message::Unit::Ph)
+pub fn beyond_twice(reading: PhReading, read: Option<Timestamp>, s: &Situation<'_>) -> bool {
+    let band = s.ph_band();
+    let side = |ph: f64| i8::from(ph > band.high.get()) - i8::from(ph < band.low.get());
+    let at = read.unwrap_or(s.now.timestamp());
+    let before = |then: Timestamp| days_between(then, at) * 24.0 >= ANOTHER_VISIT_HOURS;
+    let earlier = s.known.readings.ph_since.iter().rev().find(|(then, _)| before(*then));
+    // A dose was worked out from a reading, and ends the row of those that tell of drift.
+    let dosed = s.known.lessons.ph_doses.last().filter(|dose| before(dose.at)).map(|dose| dose.from);
+    let now = side(reading.middle());
+    now != 0 && earlier.map(|(_, ph)| *ph).or(dosed).is_some_and(|ph| side(ph) == now)
 }
+
+/// A reading that was taken so much earlier is of another visit.
+const ANOTHER_VISIT_HOURS: f64 = 12.0;
 
 /// Estimates a dose of a product.
 ///
+/// The properties that hold whatever the estimate rests on: with plants in, the doses of one day move
+/// the pH by no more than 1.0 by the carbonate balance; nothing is poured on top of a dose that has not
+/// been measured; and no more of an estimate is poured than all of it.
+///
 /// # Errors
 /// Nothing to correct; the wrong product for the direction; acid and base on one day; a day's cap
-/// that is used up; a dose that has not mixed yet; a system whose method leaves pH alone.
+/// that is used up; a dose that has not been measured yet; an estimate that is poured; a system whose
+/// method leaves pH alone.
 pub fn estimate(ask: PhAsk, product: (Uuid, &Product), s: Option<&Situation<'_>>) -> Result<PhEstimate, Refusal> {
     let figures = &FIGURES.ph;
-    let from = start(ask.ph);
-    let wanted = ask.aim.map_or(f64::midpoint(figures.aim_low, figures.aim_high), Ph::get);
-    worth_correcting(ask, from, wanted)?;
+    let band = s.map_or_else(PhBand::usual, Situation::ph_band);
+    let from = start(ask.ph, band);
+    let usual = || s.map_or_else(|| band.aim(), Situation::ph_aim);
+    let wanted = ask.aim.map_or_else(usual, Ph::get);
+    let today = s.map_or_else(Vec::new, doses_today);
+    let begun = today.iter().rev().find_map(|dose| Some(dose.whole? - dose.per_litre));
+    // The rest of what was begun leads on to the aim, from inside the band too.
+    let leads_on = begun.is_some() && (from - wanted).abs() >= 2.0 * figures.meter_error;
+    let leads_on = leads_on || s.is_some_and(|s| beyond_twice(ask.ph, ask.read, s));
+    worth_correcting(ask, band, (from, wanted), leads_on)?;
     let up = from < wanted;
     right_product(product.1, up)?;
-    let today = s.map_or_else(Vec::new, doses_today);
     if let Some(s) = s {
-        allowed_now(s, up, &today)?;
+        allowed_now(ask.read, s, up, &today)?;
     }
     let to = if s.is_none_or(|s| s.plants() > 0) { within_a_day(from, wanted, &today)? } else { wanted };
-    let (whole, source, sure) = whole(ask, product, s, from, to)?;
+    let (whole, source, sure) = whole(ask, product, s, (from, to, wanted))?;
+    let whole = if s.is_none_or(|s| s.plants() > 0) { whole * within_a_kit(ask.ph, from, to) } else { whole };
     if whole / ask.litres.get() > figures.most_per_litre {
         let amount = Param::Number(whole, product.1.unit.unit());
         let most = plain(figures.most_per_litre);
         return Err(refuse!("dose_beyond_belief", found = amount, litres = ask.litres, most = most));
     }
-    let (now, part) = match source {
-        DoseSource::Trial => (whole, DosePart::Trial),
-        _ if !today.is_empty() => (whole, DosePart::Rest),
-        _ => (whole * figures.first_share, DosePart::Half),
+    let (whole, now, part) = match (source, begun) {
+        (DoseSource::Trial, _) => (whole, whole, DosePart::Trial),
+        (_, Some(left)) => {
+            // What is left of the estimate is all that may follow, whatever the first half did.
+            let whole = whole.min(left.max(0.0) * ask.litres.get());
+            if whole / ask.litres.get() < figures.trial_dose * NEXT_TO_NOTHING {
+                return Err(refuse!("estimate_poured", now = ph(from)).at("ph"));
+            }
+            (whole, whole, DosePart::Rest)
+        }
+        (_, None) => (whole, whole * figures.first_share, DosePart::Half),
     };
     let wait_minutes = s.map_or(figures.mix_unpumped, Situation::mixes_in).round() as u32;
     let capped = (to - wanted).abs() > 1e-9;
     Ok(PhEstimate { whole, now, part, from, to, capped, source, sure, wait_minutes })
 }
 
+/// Less than this share of a trial dose is nothing that is worth pouring.
+const NEXT_TO_NOTHING: f64 = 0.1;
+
 /// Refuses what is no pH, no wish, no water, or nothing to correct.
-fn worth_correcting(ask: PhAsk, from: f64, wanted: f64) -> Result<(), Refusal> {
+fn worth_correcting(ask: PhAsk, band: PhBand, (from, wanted): (f64, f64), leads_on: bool) -> Result<(), Refusal> {
     let figures = &FIGURES.ph;
     if !(figures.read_least..=figures.read_most).contains(&from) {
-        return Err(refuse!("ph_unbelievable", found = ask.ph).at("ph"));
+        let (low, high) = (ph(figures.read_least), ph(figures.read_most));
+        return Err(refuse!("ph_unbelievable", found = ask.ph, low = low, high = high).at("ph"));
     }
     if !(figures.blocked_below..=figures.blocked_above).contains(&wanted) {
         let (low, high) = (ph(figures.blocked_below), ph(figures.blocked_above));
         let aim = Param::Band(figures.aim_low, figures.aim_high, crate::message::Unit::Ph);
         return Err(refuse!("ph_wish", found = ph(wanted), low = low, high = high, aim = aim).at("aim"));
     }
-    if reaches_band(ask.ph) && (ask.aim.is_none() || (from - wanted).abs() < figures.least_step) {
-        return Err(refuse!("ph_inside", found = ask.ph, band = ph_band()).at("ph"));
+    if !leads_on && reaches_band(ask.ph, band) && (ask.aim.is_none() || (from - wanted).abs() < figures.least_step) {
+        return Err(refuse!("ph_inside", found = ask.ph, band = crate::quantity::band(band.low, band.high)).at("ph"));
     }
     if ask.litres <= Litres::ZERO {
         return Err(refuse!("no_water_to_correct").at("litres"));
     }
     Ok(())
+}
+
+/// Of a dose from the near end of a kit's band, as much as moves the pH by a day's cap and no more from
+/// wherever in that band it really stands: where water is buffered least, the same acid moves it most.
+fn within_a_kit(reading: PhReading, from: f64, to: f64) -> f64 {
+    let PhReading::Kit { low, high } = reading else { return 1.0 };
+    let step = FIGURES.ph.most_a_day * (to - from).signum();
+    let share = |ph: f64, to: f64| (bicarbonate(to) - bicarbonate(ph)).abs();
+    let most = [low.get(), high.get()].into_iter().map(|ph| share(ph, ph + step)).fold(f64::INFINITY, f64::min);
+    (most / share(from, to).max(f64::EPSILON)).min(1.0)
 }
 
 /// Where today ends: at the wish, or where the day's cap lies, counted from the day's first dose.
@@ -199,12 +247,15 @@ fn right_product(product: &Product, up: bool) -> Result<(), Refusal> {
         .at("product"))
 }
 
-/// The doses of the place's own day.
+/// The doses of the place's own day, and those of the last hours before midnight: roots know no calendar.
 fn doses_today(s: &Situation<'_>) -> Vec<PhDose> {
-    s.known.lessons.ph_doses.iter().filter(|dose| s.date(dose.at) == s.today()).copied().collect()
+    let now = s.now.timestamp();
+    let close = |dose: &PhDose| days_between(dose.at, now) * 24.0 < FIGURES.ph.day_hours;
+    let doses = s.known.lessons.ph_doses.iter();
+    doses.filter(|dose| s.date(dose.at) == s.today() || close(dose)).copied().collect()
 }
 
-fn allowed_now(s: &Situation<'_>, up: bool, today: &[PhDose]) -> Result<(), Refusal> {
+fn allowed_now(read: Option<Timestamp>, s: &Situation<'_>, up: bool, today: &[PhDose]) -> Result<(), Refusal> {
     match s.system.methods.ph {
         PhMethod::RecipeOnly => return Err(refuse!("ph_left_to_recipe").at("system")),
         PhMethod::AtChange => return Err(refuse!("ph_at_change_only").at("system")),
@@ -218,52 +269,75 @@ fn allowed_now(s: &Situation<'_>, up: bool, today: &[PhDose]) -> Result<(), Refu
     if s.system.measuring == Measuring::DropKit {
         return Err(refuse!("kit_cannot_tell_half").at("ph"));
     }
-    let ago = days_between(last.at, s.now.timestamp()) * 1440.0;
-    let wait = s.mixes_in();
+    let minutes_since = |then: Timestamp| days_between(last.at, then) * 1440.0;
+    let (ago, wait) = (minutes_since(s.now.timestamp()), s.mixes_in());
     if ago < wait {
         let more = minutes((wait - ago).ceil());
         return Err(refuse!("dose_not_mixed", ago = minutes(ago), wait = minutes(wait), more = more).at("ph"));
+    }
+    if read.is_some_and(|read| minutes_since(read) < wait) {
+        return Err(refuse!("dose_not_measured", ago = minutes(ago)).at("ph"));
     }
     Ok(())
 }
 
 type Whole = (f64, DoseSource, Message);
 
+/// The whole dose from one pH to another: so much for each change of the share of bicarbonate, which is
+/// what acid moves in proportion.
 fn whole(
     ask: PhAsk,
     (id, product): (Uuid, &Product),
     s: Option<&Situation<'_>>,
-    from: f64,
-    to: f64,
+    (from, to, wanted): (f64, f64, f64),
 ) -> Result<Whole, Refusal> {
     let litres = ask.litres.get();
+    let share = |a: f64, b: f64| (bicarbonate(a) - bicarbonate(b)).abs();
     let doses = s.map_or(&[] as &[PhDose], |s| &s.known.lessons.ph_doses);
-    let learnt: Vec<f64> = doses.iter().filter(|dose| dose.product == id).filter_map(per_litre_and_unit).collect();
-    if let Some(usual) = median(&learnt) {
-        let amount = usual * litres * (from - to).abs();
-        return Ok((amount, DoseSource::History, say!("dose.from_history", times = count(learnt.len()))));
+    let now = s.map_or(Timestamp::MIN, |s| s.now.timestamp());
+    let of_product = || doses.iter().filter(|dose| dose.product == id);
+    // What a dose of today did tells most of the water as it is today.
+    let lately = of_product().rev().find(|dose| days_between(dose.at, now) <= FIGURES.ph.dose_shows);
+    let times = of_product().filter(|dose| dose.buffer().is_some()).count();
+    let usual = || s.and_then(|s| s.known.lessons.buffer(id));
+    if let Some(buffer) = lately.and_then(PhDose::buffer).or_else(usual) {
+        let amount = buffer * litres * share(from, to);
+        return Ok((amount, DoseSource::History, say!("dose.from_history", times = count(times))));
     }
     if let Some(jar) = ask.jar {
         if !(jar.amount > 0.0 && jar.amount <= MOST_IN_JAR) || jar.litres <= Litres::ZERO {
             return Err(refuse!("jar_test", amount = plain(jar.amount), litres = jar.litres).at("jar"));
         }
-        return Ok((jar.amount / jar.litres.get() * litres, DoseSource::JarTest, say!("dose.from_jar")));
+        // The jar went all the way to the wish; today goes a part of it.
+        let part = share(from, to) / share(from, wanted).max(f64::EPSILON);
+        return Ok((
+            jar.amount / jar.litres.get() * litres * part.min(1.0),
+            DoseSource::JarTest,
+            say!("dose.from_jar"),
+        ));
     }
-    let alkalinity = s.and_then(|s| s.system.methods.alkalinity);
+    let alkalinity = s.and_then(|s| s.system.methods.alkalinity).filter(|alkalinity| *alkalinity >= LEAST_ALKALINITY);
     if let (Some(alkalinity), Some(meq), true) = (alkalinity, product.meq, from > to) {
         let acid = acid_for(alkalinity, Ph::new(from)?, Ph::new(to)?).at("ph")?;
         return Ok((acid * litres / meq, DoseSource::Alkalinity, say!("dose.from_alkalinity")));
     }
-    Ok((FIGURES.ph.trial_dose * litres, DoseSource::Trial, say!("dose.trial")))
+    // A bottle of another strength gives the same trial in more or less of it.
+    let scale = product.meq.map_or(1.0, |meq| FIGURES.ph.usual_meq / meq);
+    let first = FIGURES.ph.trial_dose * scale;
+    let trial = of_product().next_back().and_then(|dose| again(dose, s)).map_or(first, |next| next.max(first));
+    Ok((trial * litres, DoseSource::Trial, say!("dose.trial")))
 }
 
+/// How much in a litre the next trial takes where the last one was measured and moved nothing that can
+/// be told: more, by as much as that allows.
+fn again(dose: &PhDose, s: Option<&Situation<'_>>) -> Option<f64> {
+    let unseen = dose.to.is_some() && dose.buffer().is_none() && dose.whole.is_none();
+    let kit = s.is_some_and(|s| s.system.measuring == Measuring::DropKit);
+    let times = if kit { FIGURES.ph.again_kit } else { FIGURES.ph.again_meter };
+    unseen.then_some(dose.per_litre * times)
+}
+
+/// With less the water holds nothing against acid, and the formula says nothing, in mg/L CaCO₃.
+const LEAST_ALKALINITY: f64 = 5.0;
 /// More than this went into no jar, in mL or g.
 const MOST_IN_JAR: f64 = 1000.0;
-
-/// What a past dose says: mL or g in a litre for one unit of pH. `None` where it has not been
-/// measured, moved nothing, or went the other way.
-fn per_litre_and_unit(dose: &PhDose) -> Option<f64> {
-    let moved = dose.to? - dose.from;
-    let moved = if dose.up { moved } else { -moved };
-    (moved >= FIGURES.ph.least_step).then(|| dose.per_litre / moved)
-}

@@ -4,9 +4,8 @@
 use crate::calendar::days_between;
 use crate::fact::{Clarity, RootStage};
 use crate::figures::FIGURES;
-use crate::forecast;
-use crate::quantity::Litres;
-use crate::refill::limit_from;
+use crate::quantity::{About, Litres};
+use crate::refill::limit_of;
 use crate::reservoir::RefillMethod;
 use crate::situation::Situation;
 use serde::Serialize;
@@ -53,21 +52,24 @@ const MOST_OUTLETS: u16 = 12;
 /// The section of a system now.
 #[must_use]
 pub fn section(s: &Situation<'_>) -> Section {
-    let (reservoir, tank, readings) = (&s.system.reservoir, &s.known.tank, &s.known.readings);
+    let (reservoir, readings) = (s.system.vessel(), &s.known.readings);
     let now = s.now.timestamp();
-    let litres = forecast::volume_now(tank, now);
-    let limited = litres.filter(|_| s.system.refill != RefillMethod::NoLimit);
+    let about = s.water().litres();
+    let litres = about.map(|about| about.value);
+    let limited = about.filter(|_| s.system.refill != RefillMethod::NoLimit);
     let (floor, rim) = reservoir.shape.section_widths();
-    let fresh = |at| days_between(at, now) < FIGURES.level.fresh;
+    let fresh = |about: &About<Litres>| {
+        about.moved.is_none() && about.read.is_some_and(|at| days_between(at, now) < FIGURES.level.fresh)
+    };
     Section {
         form: s.system.kind.facts().section.clone(),
         taper: thousandths(floor / rim),
         water: litres.map(|volume| line(s, volume)),
         litres: litres.map(hundredths),
-        computed: !tank.last_volume().is_some_and(|point| point.before.is_some() && fresh(point.at)),
+        computed: !about.as_ref().is_some_and(fresh),
         minimum: line(s, reservoir.minimum),
         working: line(s, reservoir.working),
-        limit: limited.map(|volume| line(s, limit_from(volume, s).up_to)),
+        limit: limited.map(|about| line(s, limit_of(&about, s).up_to)),
         roots: readings.roots.map(|roots| roots.value.0).map(RootStage::number),
         outlets: s.system.ports.min(MOST_OUTLETS),
         planted: thousandths((f64::from(s.plants()) / f64::from(s.system.ports.max(1))).min(1.0)),

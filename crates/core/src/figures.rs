@@ -55,27 +55,30 @@ groups! {
     /// pH: its band, its doses, its waits.
     ph: PhFigures {
         band_low, band_high, aim_low, aim_high, blocked_below, blocked_above, kit_low, kit_high, kit_step, read_least, read_most,
-        meter_error, most_a_day, least_step, trial_dose, most_per_litre, first_share, jug_share, jug_least,
+        meter_error, most_a_day, day_hours, least_step, least_change, trial_dose, most_per_litre, first_share, jug_share, jug_least,
         jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
-        spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, slack
+        spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,
+        drifts, again_meter, again_kit, widens, dosed_slack, usual_meq, slack
     }
     /// Strength: what it is held against.
     strength: StrengthFigures {
-        tap, plain_over_source, spent_within, rise, meter_error, room_share, pour_slowly_above,
-        drops_out_above, same, drifts, rule_of_thumb, label_spread, learnt_spread, learnt_from,
-        beyond_label, most_labels, slack
+        tap, soft, rain, plain_over_source, spent_within, over_spent, rise, meter_error, room_share,
+        apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
+        learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide,
+        read_most, under_source, slack
     }
     /// What plants drink.
     uptake: UptakeFigures {
-        shortest, least_water, trusted_from, in_hand, thirsty
+        shortest, least_share, trusted_from, in_hand, thirsty, steady_from, spread_few, spread_steady,
+        unknown, horizon
     }
     /// The level and its lines.
     level: LevelFigures {
-        slack, worth_filling, fresh, over, limit_over, minimum_share, working_share, maximum_share
+        slack, worth_filling, fresh, over, limit_over, read_error, too_wide, minimum_share, working_share, maximum_share
     }
     /// How far still water may rise.
     refill: RefillFigures {
-        rest_days, hold_days, act_at, fill_to, inch_of_stated, young_days
+        rest_days, hold_days, act_at, fill_to, inch_of_stated, young_days, up_the_pot
     }
     /// The temperature of the water.
     water: WaterFigures {
@@ -83,13 +86,13 @@ groups! {
     }
     /// Reservoir changes.
     change: ChangeFigures {
-        turnover, turnover_least, warm_share, temper_warns, temper_asks, flush_minutes, soak_minutes,
+        turnover, turnover_least, warm_share, salts_share, temper_warns, temper_asks, flush_minutes, soak_minutes,
         measure_over
     }
     /// Root rot and its treatment.
     roots: RootsFigures {
         treat_slack, remove_slack, peroxide_every, first_look, second_look, third_look, later_looks,
-        sound_looks, bath_clumping, bath_film, bath_percent, dose_percent, dose_per_litre
+        sound_looks, bath_clumping, bath_film, bath_percent, dose_percent, dose_per_litre, dose_again
     }
     /// How long a finding may wait.
     findings: FindingsFigures {
@@ -102,7 +105,7 @@ groups! {
     /// The mixing bench.
     bench: BenchFigures {
         least_litres, least_top_off, mix_minutes, jug_share, correction_share, jug_least, jug_most,
-        heavy_can, most_fillings, coarse, good_enough, correction_wait, dose_jug
+        heavy_can, lift, most_carried, most_fillings, drop, drops_up_to, stale_days, coarse, good_enough, correction_wait, dose_jug
     }
     /// Taking down.
     record: RecordFigures {

@@ -8,7 +8,7 @@
 //! 1. [`message`], [`refusal`], [`statistics`]: what is said and why something is refused, as codes
 //! 2. [`quantity`]: numbers with units, and how they calculate
 //! 3. [`figures`]: the rules of thumb, each once, with its reason
-//! 4. [`calendar`], [`reservoir`], [`system`], [`crop`], [`mixing`]: the things of the job
+//! 4. [`band`], [`calendar`], [`reservoir`], [`system`], [`crop`], [`mixing`]: the things of the job
 //! 5. [`fact`]: who acts, what is set up and since when, what was done
 //! 6. [`projection`]: what the log comes to
 //! 7. [`situation`]: all that a rule may look at
@@ -20,6 +20,7 @@
 //! Someone looking for "when is a change due" opens [`care::change`]; for "what does this pH mean",
 //! [`verdict::judge_ph`].
 
+pub mod band;
 pub mod bench;
 pub mod calendar;
 pub mod care;

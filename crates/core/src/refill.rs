@@ -3,21 +3,65 @@
 use crate::calendar::days_between;
 use crate::crop::{Planting, Stage};
 use crate::figures::FIGURES;
-use crate::quantity::Litres;
+use crate::message::Message;
+use crate::quantity::{About, Litres, Millimetres};
 use crate::reservoir::{RefillLimit, RefillMethod, refill_limit};
 use crate::say;
 use crate::situation::Situation;
 
-/// The refill limit from a volume, with what the log knows of recent levels.
+/// The refill limit from a volume that was read, with what the log knows of recent levels.
 #[must_use]
 pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
-    let (now, reservoir, tank) = (s.now.timestamp(), &s.system.reservoir, &s.known.tank);
+    let (now, vessel, tank) = (s.now.timestamp(), s.system.vessel(), &s.known.tank);
     if young(s) {
         // There are no air roots to drown yet.
-        return RefillLimit::up_to(reservoir.working, volume, say!("refill.until_roots_reach"));
+        return RefillLimit::up_to(
+            vessel.working,
+            volume,
+            say!("refill.until_roots_reach", up = Millimetres::constant(FIGURES.refill.up_the_pot)),
+        );
     }
-    let days = tank.last_refill().map(|at| days_between(at, now));
-    refill_limit(s.system.refill, reservoir, volume, tank.highest_volume(now, FIGURES.refill.hold_days), days)
+    let days = tank.last_refill().max(s.known.water.raised()).map(|at| days_between(at, now));
+    let high = tank.highest_volume(now, FIGURES.refill.hold_days);
+    refill_limit(s.system.refill, &vessel, volume, high, days)
+}
+
+/// Whether a volume is known too badly to pour anything by it: it is read first.
+#[must_use]
+pub fn too_wide(standing: &About<Litres>, s: &Situation<'_>) -> bool {
+    standing.width() > (s.system.full() * FIGURES.level.too_wide).get()
+}
+
+/// The refill limit from what is only known about: so little that it is right wherever the water really
+/// stands, and nothing at all where that is not known well enough.
+#[must_use]
+pub fn limit_of(standing: &About<Litres>, s: &Situation<'_>) -> RefillLimit {
+    if standing.measured {
+        return limit_from(standing.value, s);
+    }
+    let (value, read_first) = (standing.value, || say!("refill.read_first"));
+    if too_wide(standing, s) {
+        return RefillLimit::nothing(value, read_first());
+    }
+    let usual = limit_from(value, s);
+    let least = if s.system.refill == RefillMethod::NoLimit || young(s) {
+        usual.litres.min((s.system.highest() - standing.high).or_nothing())
+    } else {
+        // A rise from the lowest, and never past the line from the highest.
+        let from_low = limit_from(standing.low, s);
+        let past = (from_low.up_to.max(standing.low) - standing.low).or_nothing();
+        let room = (s.system.highest() - standing.high).or_nothing();
+        let held = match s.system.refill {
+            RefillMethod::OneInch => past.min(room),
+            _ => (usual.up_to - standing.high).or_nothing().min(past).min(room),
+        };
+        usual.litres.min(held)
+    };
+    let some = Litres::constant(FIGURES.bench.least_top_off);
+    if least < some && usual.litres >= some {
+        return RefillLimit::nothing(value, read_first());
+    }
+    RefillLimit { up_to: value + least, litres: least, reason: usual.reason }
 }
 
 /// Whether nothing stands here but seedlings lately planted, whose roots do not reach the water yet.
@@ -30,18 +74,53 @@ fn young(s: &Situation<'_>) -> bool {
 /// How far still water may be refilled at a change: with plants in it, no higher than a refill may
 /// raise it. `None` where air roots set no limit.
 #[must_use]
-pub fn fill_limit(s: &Situation<'_>) -> Option<RefillLimit> {
-    let standing = s.known.tank.last_volume()?.after;
-    (s.system.refill != RefillMethod::NoLimit && s.plants() > 0).then(|| limit_from(standing, s))
+pub fn fill_limit(s: &Situation<'_>) -> Option<FillLimit> {
+    // A first filling covers nothing: no root has grown in this water yet.
+    let first = s.known.done.entries == 0;
+    if s.system.refill == RefillMethod::NoLimit || s.plants() == 0 || first {
+        return None;
+    }
+    if young(s) {
+        return Some(FillLimit::To(limit_from(s.system.full(), s)));
+    }
+    let Some(standing) = s.water().litres() else { return Some(FillLimit::ReadFirst) };
+    if too_wide(&standing, s) {
+        return Some(FillLimit::ReadFirst);
+    }
+    let limit = limit_of(&standing, s);
+    // Wherever it really stands, that raises the line by no more than a refill may.
+    let up_to = (standing.low + limit.litres).min(s.system.highest());
+    Some(FillLimit::To(RefillLimit { up_to, ..limit }))
+}
+
+/// How far a change may fill still water.
+#[derive(Debug, Clone, PartialEq)]
+pub enum FillLimit {
+    /// To here.
+    To(RefillLimit),
+    /// Nobody knows where the line stands: it is read, or marked, before anything is drained.
+    ReadFirst,
+}
+
+/// What a change fills to.
+#[derive(Debug, Clone, PartialEq)]
+pub struct FillTo {
+    /// So much, with the pump running; `None` where the level has to be read first.
+    pub litres: Option<Litres>,
+    /// Why no further, where that is not the working line.
+    pub reason: Option<Message>,
 }
 
 /// The volume that a change fills to: the working line, or the limit where that is lower, with the
-/// limit.
+/// reason.
 #[must_use]
-pub fn fill_to(s: &Situation<'_>) -> (Litres, Option<RefillLimit>) {
-    let working = s.system.reservoir.working;
+pub fn fill_to(s: &Situation<'_>) -> FillTo {
+    let working = s.system.full();
     match fill_limit(s) {
-        Some(limit) if limit.up_to < working => (limit.up_to, Some(limit)),
-        _ => (working, None),
+        Some(FillLimit::ReadFirst) => FillTo { litres: None, reason: Some(say!("refill.mark_first")) },
+        Some(FillLimit::To(limit)) if limit.up_to < working => {
+            FillTo { litres: Some(limit.up_to), reason: Some(limit.reason) }
+        }
+        _ => FillTo { litres: Some(working), reason: None },
     }
 }

@@ -1,10 +1,11 @@
 //! All that a rule may look at: one system, at one moment, for one actor.
 
+use crate::band::PhBand;
 use crate::calendar::{Calendar, local_date};
-use crate::crop::{EcTarget, Planting, Stage, ec_target};
+use crate::crop::{EcTarget, Planting, Stage, ec_target, ruling};
 use crate::fact::{Actor, Planted, Timeline};
 use crate::figures::FIGURES;
-use crate::projection::Known;
+use crate::projection::{Known, Standing, mixes_in};
 use crate::system::System;
 use jiff::civil::Date;
 use jiff::{Timestamp, Zoned};
@@ -65,15 +66,42 @@ impl Situation<'_> {
         self.plantings.iter().any(so)
     }
 
+    /// The water as it stands now: the one estimate that every rule asks.
+    #[must_use]
+    pub fn water(&self) -> Standing {
+        self.known.water.clone().carried(self.now.timestamp(), self.known, self.system)
+    }
+
     /// The strength that suits what grows here now.
     #[must_use]
     pub fn ec_target(&self) -> Option<EcTarget> {
-        ec_target(self.plantings, self.system.source_ec)
+        ec_target(self.plantings, self.system.ec_band, self.system.source_ec)
+    }
+
+    /// The pH that is wanted here: the system's own band, else where those of the plantings meet, else
+    /// the usual one.
+    #[must_use]
+    pub fn ph_band(&self) -> PhBand {
+        let own = ruling(self.plantings).into_iter().filter_map(|planting| planting.ph_band);
+        let met = own.map(Some).reduce(|a, b| a?.meets(&b?)).flatten();
+        self.system.ph_band.or(met).unwrap_or_else(PhBand::usual)
+    }
+
+    /// The pH that a correction aims at: the middle of what is wanted, leaning against the drift, so that
+    /// it takes longer to leave the band.
+    #[must_use]
+    pub fn ph_aim(&self) -> f64 {
+        let (band, figures) = (self.ph_band(), &FIGURES.ph);
+        let a_day = Standing::ph_a_day(self.known);
+        let lean = f64::midpoint(figures.aim_low, figures.aim_high) - figures.aim_low;
+        let against = if a_day.abs() < figures.drifts { 0.0 } else { -lean * a_day.signum() };
+        let margin = figures.meter_error;
+        (band.aim() + against).clamp(band.low.get() + margin, band.high.get() - margin)
     }
 
     /// Minutes until something that was poured has mixed and can be measured.
     #[must_use]
     pub fn mixes_in(&self) -> f64 {
-        if self.system.traits.circulates { FIGURES.ph.mix_pumped } else { FIGURES.ph.mix_unpumped }
+        mixes_in(self.system)
     }
 }

@@ -109,10 +109,10 @@ pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
             Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }
     }
-    let (ph, water) = (&FIGURES.ph, &FIGURES.water);
+    let water = &FIGURES.water;
     let always = |low: f64, high: f64| vec![BandSince { since: None, low, high }];
     vec![
-        Trend { quantity: Measured::Ph, bands: always(ph.band_low, ph.band_high), points: series.ph },
+        Trend { quantity: Measured::Ph, bands: ph_bands(s), points: series.ph },
         Trend { quantity: Measured::Ec, bands: ec_bands(entries, s), points: series.ec },
         Trend {
             quantity: Measured::Temperature,
@@ -133,11 +133,20 @@ fn ec_bands(entries: &[Entry], s: &Situation<'_>) -> Vec<BandSince> {
     let starts = std::iter::once(from).chain(turns);
     let bands = starts.filter_map(|at| {
         let on = local_date(at, s.now);
-        let target = ec_target(s.planted.at(at, on), s.history.at(at).source_ec)?;
+        let target = ec_target(s.planted.at(at, on), s.history.at(at).ec_band, s.history.at(at).source_ec)?;
         let since = Some(at).filter(|at| *at > from);
         Some(BandSince { since, low: target.low.get(), high: target.high.get() })
     });
     joined(bands)
+}
+
+/// The system's own pH band, by when; else the one that holds now.
+fn ph_bands(s: &Situation<'_>) -> Vec<BandSince> {
+    joined(s.history.segments().iter().map(|segment| {
+        let band = segment.says.ph_band.unwrap_or_else(|| s.ph_band());
+        let since = segment.from.map(|_| segment.start);
+        BandSince { since, low: band.low.get(), high: band.high.get() }
+    }))
 }
 
 /// Minimum to working line of the vessel that stood there, by when.

@@ -58,6 +58,7 @@ impl Table {
             learnt: &self.learnt,
             containers: &self.containers,
             tools: &tools,
+            lifts: 20.0,
             scale: self.reader.ec,
             actor: &if self.reader.child { child() } else { adult() },
         };
@@ -97,7 +98,11 @@ fn a_change_around_a_heel_of_four_litres_mixes_forty_two_at_1_724() {
     near(plan.batch.get(), 42.0, 1e-9);
     near(plan.batch_ec.as_ref().unwrap().value, 1.724, 5e-4);
     near(plan.after_ec.as_ref().unwrap().value, 1.8, 1e-9);
-    assert_eq!(plan.shares.iter().map(|s| s.share.litres.get()).collect::<Vec<_>>(), [18.0, 18.0, 6.0]);
+    assert_eq!(
+        plan.shares.iter().map(|s| s.share.litres.get()).collect::<Vec<_>>(),
+        [16.0, 16.0, 10.0],
+        "few and even, as far as the 10 L can takes it"
+    );
     assert!(
         plan.answer.contains("Mix 42.0 L at 1.72 mS/cm; with the heel of 4.0 L that makes 46.0 L at 1.80 mS/cm"),
         "{}",
@@ -185,7 +190,7 @@ fn top_offs_by_each_method_from_sixty_to_eighty() {
                     to: Some(l(80.0)),
                     ec: Some(ec(1.1)),
                     method: Some(method),
-                    batch: Some(l(5.0)),
+                    batch: Some(l(8.0)),
                 })
             },
         )
@@ -199,8 +204,8 @@ fn top_offs_by_each_method_from_sixty_to_eighty() {
     let same = by(TopOffMethod::SameStrength, Some(1.5)).unwrap();
     near(same.batch_ec.unwrap().value, 1.5, 1e-9);
     let measured = by(TopOffMethod::Measured, Some(1.5)).unwrap();
-    near(measured.plain.get(), 15.0, 1e-9);
-    near(measured.batch.get(), 5.0, 1e-9);
+    near(measured.plain.get(), 12.0, 1e-9);
+    near(measured.batch.get(), 8.0, 1e-9);
     near(measured.after_ec.as_ref().unwrap().value, 1.5, 1e-9);
     assert!(
         measured.steps.iter().position(|s| s.kind == StepKind::Hose)
@@ -233,7 +238,7 @@ fn a_top_off_leaves_the_ph_about_where_it_stands() {
 }
 
 #[test]
-fn a_batch_too_strong_for_roots_is_poured_in_portions_and_one_beyond_reason_asks_for_a_larger_jug() {
+fn a_jug_in_which_calcium_would_drop_out_is_split_and_a_stronger_one_asks_for_a_larger_jug() {
     let garden = raft(60.0, 1.1);
     let with = |jug: f64| {
         at(
@@ -250,12 +255,15 @@ fn a_batch_too_strong_for_roots_is_poured_in_portions_and_one_beyond_reason_asks
             },
         )
     };
-    let strong = with(6.0).unwrap();
-    assert!(strong.batch_ec.unwrap().value > 10.0);
+    // 80 · 1.8 − 60 · 1.1 − 20 · 0.3 = 72 are missing: over the source that is 0.3 + 72 / 10 in ten litres.
+    let strong = with(10.0).unwrap();
+    near(strong.batch_ec.unwrap().value, 7.5, 1e-9);
     assert!(strong.warnings.iter().any(|w| w.contains("more than roots should meet at once")));
+    assert!(strong.steps[0].say.contains("Leaf feed A into the one, Leaf feed B into the other"), "{:?}", strong.steps);
     assert!(strong.steps.iter().any(|s| s.say.contains("four portions")));
-    let beyond = with(1.0).refusal();
-    assert!(beyond.mend.contains("larger batch") && beyond.field == "purpose.batch", "{beyond}");
+    let beyond = with(6.0).refusal();
+    assert!(beyond.found.contains("12.30 mS/cm"), "as it would be, and not clamped: {beyond}");
+    assert!(beyond.mend.contains("9.4 L or more") && beyond.field == "purpose.batch", "{beyond}");
 }
 
 #[test]
@@ -341,7 +349,7 @@ fn still_water_is_refused_above_its_line_with_the_number_of_refills() {
 
 #[test]
 fn a_change_of_still_water_stays_below_the_line_too() {
-    let log = [visit("2027-03-01 08:00", level(18.794_88))];
+    let log = [visit("2027-03-09 08:00", level(18.794_88))];
     let garden = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
     let refused = at(&garden, &asked(Purpose::Change { litres: Some(l(28.0)), heel: None, heel_ec: None })).refusal();
     assert!(refused.mend.contains("air roots"), "{refused:?}");
@@ -413,7 +421,7 @@ fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_b
         &log,
         "2027-03-09 08:30",
     );
-    let concentration = known.known.lessons.ledger.uptake_concentration().unwrap().get();
+    let concentration = known.known.lessons.ledger.takes_up(Conductivity::constant(1.5)).unwrap().value.get();
     near(known.known.lessons.ledger.stretches[0].uptake(), 0.75, 1e-9);
     let plan = at(&known, &asked(Purpose::TopOffReservoir { litres: l(100.0) })).unwrap();
     near(plan.batch_ec.unwrap().value, concentration, 1e-9);
@@ -466,6 +474,7 @@ fn feed_mixed_ahead_is_drawn_from_until_it_is_gone() {
                 batch: None,
                 ec: Some(ec(1.5)),
                 ph: None,
+                keeps_days: None,
                 note: None,
             }),
         ),
@@ -509,6 +518,7 @@ fn rises_are_learnt_from_measured_batches_and_used() {
         name: Name::new("Leaf feed").unwrap(),
         what,
         amount: mopsel_core::quantity::Amount::ml(ml),
+        rise: None,
     };
     let batch = |measured: f64| Batch {
         fresh: l(40.0),
@@ -545,11 +555,16 @@ fn rises_are_learnt_from_measured_batches_and_used() {
 #[test]
 fn peroxide_for_the_water_for_roots_and_thinned() {
     let table = Table::new();
-    let dose = table.plan(&asked(Purpose::PeroxideDose { litres: Some(l(34.0)), product: None }), None).unwrap();
+    let dose =
+        table.plan(&asked(Purpose::PeroxideDose { litres: Some(l(34.0)), product: None, again: false }), None).unwrap();
     near(dose.doses[0].amount.value, 136.0, 1e-9);
     let strong = table
         .plan(
-            &asked(Purpose::PeroxideDose { litres: Some(l(34.0)), product: Some(shipped_id("root_oxygen_12")) }),
+            &asked(Purpose::PeroxideDose {
+                litres: Some(l(34.0)),
+                product: Some(shipped_id("root_oxygen_12")),
+                again: false,
+            }),
             None,
         )
         .unwrap();
@@ -693,7 +708,7 @@ fn a_child_is_given_plain_water_and_nothing_else() {
     );
     for purpose in [
         Purpose::Jug { litres: l(5.0) },
-        Purpose::PeroxideDose { litres: None, product: None },
+        Purpose::PeroxideDose { litres: None, product: None, again: false },
         Purpose::Ph { litres: None, ph: ph(7.2), aim: None, product: None, jar: None },
     ] {
         assert_eq!(table.plan(&asked(purpose), Some(&s)).refusal().field, "actor");
@@ -750,7 +765,7 @@ proptest! {
                 prop_assert!(ledger_holds(&plan), "{:?}", plan.ledger);
                 prop_assert!(adds_up(&plan), "{}", plan.answer);
                 if let (Purpose::TopOff { method: Some(TopOffMethod::Measured), .. } | Purpose::Change { .. } | Purpose::Correction { .. }, Some(after)) = (&ask.purpose, &plan.after_ec) {
-                    prop_assert!((after.value - e1).abs() <= 1e-9 * e1.max(1.0), "{} lands at {}, not {e1}", plan.answer, after.value);
+                    prop_assert!((after.value - e1).abs() <= 1e-3, "{} lands at {}, not {e1}", plan.answer, after.value);
                 }
                 if let Purpose::TopOff { .. } = ask.purpose {
                     let made = v0 - plan.drain.get() + plan.plain.get() + plan.batch.get();
@@ -767,7 +782,7 @@ proptest! {
 
     #[test]
     fn no_plan_raises_still_water_above_its_limit(shape in any_shape(), fill in 0.05..0.9f64, to in 0.05..1.2f64, refill in proptest::sample::select(vec![RefillMethod::OneInch, RefillMethod::HoldTheLine, RefillMethod::QuarterToHalf]), days in 0u8..9, changed in any::<bool>()) {
-        let reservoir = Reservoir::suggested(shape);
+        let reservoir = Reservoir::suggested(shape, l(0.0));
         prop_assume!(reservoir.check().is_ok());
         let capacity = reservoir.shape.capacity().get();
         let still = mopsel_core::system::System { reservoir: reservoir.clone(), refill, ..tub() };

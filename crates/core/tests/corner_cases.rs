@@ -16,7 +16,7 @@ use mopsel_core::drawing::section;
 use mopsel_core::fact::Subject;
 use mopsel_core::fact::card::{Card, Meter, Person, Place, Role};
 use mopsel_core::fact::{Body, Change, Clarity, PlantSign, Plants, Running, TopOff, TopOffWater, Visit, WaterGlass};
-use mopsel_core::forecast::{minimum_reached, volume_now};
+use mopsel_core::forecast::minimum_reached;
 use mopsel_core::quantity::{Conductivity, EcScale, Name, UnitSystem};
 use mopsel_core::refusal::{AtField, Refusal};
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
@@ -150,7 +150,7 @@ fn the_section_carries_the_water_the_lines_and_what_was_seen() {
 fn water_is_carried_on_by_what_is_drunk() {
     let log = [visit("2027-03-05 08:30", level(80.0)), visit("2027-03-07 08:30", level(70.0))];
     let garden = Garden::new(system(Kind::BucketChain), vec![], &log, NOW);
-    assert!((volume_now(&garden.known.tank, garden.now.timestamp()).unwrap().get() - 60.0).abs() < 1e-9);
+    assert!((garden.situation().water().litres().unwrap().value.get() - 60.0).abs() < 1e-9);
     let minimum = minimum_reached(&garden.known.tank, &garden.system.reservoir).unwrap();
     assert_eq!(minimum.at, at("2027-03-13 08:30"), "30 L above the minimum at 5 L a day");
     assert!(minimum.act_by < minimum.at && minimum.earliest <= minimum.at);
@@ -305,8 +305,9 @@ fn cards_say_what_is_wrong_with_them() {
     assert!(place("Europe/London", &[Weekday::Monday]).check(None).is_ok());
     assert_eq!(place("Pellworth", &[Weekday::Monday]).check(None).refusal().field, "zone");
     assert_eq!(place("Europe/London", &[]).check(None).refusal().field, "open_days");
-    let person =
-        |name: &str, role| Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None });
+    let person = |name: &str, role| {
+        Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None, lifts_kg: None })
+    };
     assert!(person("J. T.", Role::Child).check(None).is_ok());
     assert_eq!(person("Jonathan", Role::Child).check(None).refusal().field, "name");
     assert!(person("Jonathan", Role::Helper).check(None).is_ok());
@@ -332,11 +333,10 @@ fn systems_are_refused_where_their_parts_do_not_fit() {
         (System { reservoir: Reservoir { working: l(0.0), ..base().reservoir }, ..base() }, "reservoir.working"),
         (
             System {
-                reservoir: Reservoir::suggested(Shape::Box {
-                    length_mm: mm(2.0),
-                    width_mm: mm(300.0),
-                    height_mm: mm(300.0),
-                }),
+                reservoir: Reservoir::suggested(
+                    Shape::Box { length_mm: mm(2.0), width_mm: mm(300.0), height_mm: mm(300.0) },
+                    l(0.0),
+                ),
                 ..base()
             },
             "reservoir.shape.length_mm",
@@ -358,7 +358,7 @@ fn crops_not_on_the_list_feed_like_their_group() {
         group: CropGroup::Herb,
         ..planting("Mint", (1, 2), Stage::Vegetative)
     };
-    let target = mopsel_core::crop::ec_target(std::slice::from_ref(&own), Conductivity::new(0.3).unwrap())
+    let target = mopsel_core::crop::ec_target(std::slice::from_ref(&own), None, Conductivity::new(0.3).unwrap())
         .map(Said::said)
         .unwrap();
     assert_eq!((target.low.get(), target.high.get()), (1.0, 1.6));
@@ -372,16 +372,19 @@ fn crops_not_on_the_list_feed_like_their_group() {
 #[test]
 fn stages_without_a_band_of_their_own_take_the_one_before() {
     let band = |stage| {
-        mopsel_core::crop::ec_target(&[planting("Lettuce", (1, 2), stage)], Conductivity::new(0.3).unwrap())
+        mopsel_core::crop::ec_target(&[planting("Lettuce", (1, 2), stage)], None, Conductivity::new(0.3).unwrap())
             .map(Said::said)
             .map(|t| (t.low.get(), t.high.get()))
     };
     assert_eq!(band(Stage::Ripening), Some((1.2, 1.8)));
     assert_eq!(band(Stage::Seedling), Some((0.8, 1.8)), "a fast grower takes full strength from the first true leaf");
-    let slow =
-        mopsel_core::crop::ec_target(&[planting("Kale", (1, 2), Stage::Seedling)], Conductivity::new(0.3).unwrap())
-            .map(Said::said)
-            .unwrap();
+    let slow = mopsel_core::crop::ec_target(
+        &[planting("Kale", (1, 2), Stage::Seedling)],
+        None,
+        Conductivity::new(0.3).unwrap(),
+    )
+    .map(Said::said)
+    .unwrap();
     assert_eq!(slow.high.get(), 1.2);
 }
 

@@ -340,5 +340,5 @@ proptest! {
 fn litres_never_go_below_zero() {
     let log = [visit("2027-01-05 08:30", level(90.0)), visit("2027-01-07 08:30", level(50.0))];
     let garden = Garden::new(system(Kind::BucketChain), vec![], &log, NOW);
-    assert_eq!(mopsel_core::forecast::volume_now(&garden.known.tank, garden.now.timestamp()), Some(Litres::ZERO));
+    assert_eq!(garden.situation().water().litres().map(|litres| litres.value), Some(Litres::ZERO));
 }

@@ -10,7 +10,7 @@ const FLOORS: [&[&str]; 10] = [
     &["message", "refusal", "statistics"],
     &["quantity"],
     &["figures"],
-    &["calendar", "reservoir", "system", "crop", "mixing"],
+    &["band", "calendar", "reservoir", "system", "crop", "mixing"],
     &["fact"],
     &["projection"],
     &["situation"],

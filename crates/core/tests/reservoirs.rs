@@ -79,7 +79,7 @@ fn volumes_stand_in_order() {
         let wrong = Reservoir { minimum: l(change.0), working: l(change.1), maximum: l(change.2), ..good.clone() };
         assert_eq!(wrong.check().refusal().field, field);
     }
-    assert!(Reservoir::suggested(tapered()).check().is_ok());
+    assert!(Reservoir::suggested(tapered(), l(0.0)).check().is_ok());
 }
 
 fn limit(method: RefillMethod, now: f64, high: Option<f64>, days: Option<f64>) -> f64 {
@@ -142,7 +142,7 @@ proptest! {
 
     #[test]
     fn no_limit_ever_lets_still_water_rise_by_more_than_an_inch(shape in shapes(), part in 0.0..1.0f64, high in proptest::option::of(0.0..1.0f64), days in proptest::option::of(0.0..30.0f64)) {
-        let reservoir = Reservoir::suggested(shape);
+        let reservoir = Reservoir::suggested(shape, l(0.0));
         let now = l(reservoir.maximum.get() * part);
         let limit = refill_limit(RefillMethod::OneInch, &reservoir, now, high.map(|h| l(h * reservoir.maximum.get())), days);
         prop_assert!(limit.up_to <= reservoir.maximum.max(now));

@@ -6,24 +6,26 @@ mod common;
 use common::{CHILD, Refused, Said, adult, child};
 
 use common::{Garden, celsius, ec, kit, l, level, mm, ph, planting, system, tub, visit};
+use mopsel_core::band::PhBand;
 use mopsel_core::crop::{Stage, ec_target};
 use mopsel_core::fact::Subject;
 use mopsel_core::fact::{
     Clarity, PlantSign, Plants, RootAnswers, RootStage, Roots, Running, Smell, TopOff, TopOffWater, Visit, WaterGlass,
     signs,
 };
+use mopsel_core::quantity::About;
 use mopsel_core::quantity::{Conductivity, PhReading};
 use mopsel_core::reservoir::LevelReading;
 use mopsel_core::system::{Kind, Measuring, System, kinds};
 use mopsel_core::verdict::{
-    Tone, Verdict, judge_ec, judge_glass, judge_ph, judge_plants, judge_roots, judge_running, judge_visit,
+    EcAsk, Tone, Verdict, judge_ec, judge_glass, judge_ph, judge_plants, judge_roots, judge_running, judge_visit,
 };
 use proptest::prelude::*;
 
 const NOW: &str = "2027-03-09 08:30";
 
 fn ph_of(reading: PhReading) -> Verdict<String> {
-    judge_ph(reading, &Kind::Tower.facts().traits, Measuring::Meter).said()
+    judge_ph(reading, PhBand::usual(), &Kind::Tower.facts().traits, Measuring::Meter).said()
 }
 
 #[test]
@@ -58,15 +60,15 @@ fn a_correction_is_half_first_waits_by_the_kind_of_water_and_stays_under_one_a_d
         "{}",
         circulating.next
     );
-    let raft = judge_ph(ph(7.0), &Kind::AeratedRaft.facts().traits, Measuring::Meter).said();
+    let raft = judge_ph(ph(7.0), PhBand::usual(), &Kind::AeratedRaft.facts().traits, Measuring::Meter).said();
     assert!(raft.next.contains("45 minutes"));
-    let by_kit = judge_ph(ph(7.0), &Kind::Tower.facts().traits, Measuring::DropKit).said();
+    let by_kit = judge_ph(ph(7.0), PhBand::usual(), &Kind::Tower.facts().traits, Measuring::DropKit).said();
     assert!(by_kit.next.contains("next visit"));
 }
 
 #[test]
 fn a_child_is_never_told_to_use_a_concentrate() {
-    let child = judge_ph(ph(7.4), &Kind::Tower.facts().traits, Measuring::Meter).said_to(CHILD);
+    let child = judge_ph(ph(7.4), PhBand::usual(), &Kind::Tower.facts().traits, Measuring::Meter).said_to(CHILD);
     assert!(child.next.starts_with("Tell an adult") && !child.next.contains("pH down"));
     for stage in [RootStage::Clumping, RootStage::Film, RootStage::Rotted] {
         let verdict = judge_roots(stage, false).said_to(CHILD);
@@ -96,20 +98,24 @@ fn strength_is_held_against_what_grows() {
 #[test]
 fn crops_on_one_water_share_the_overlap_or_are_warned() {
     let source = Conductivity::new(0.3).unwrap();
-    let shared =
-        ec_target(&[planting("Kale", (1, 2), Stage::Vegetative), planting("Dill", (3, 4), Stage::Vegetative)], source)
-            .unwrap();
+    let shared = ec_target(
+        &[planting("Kale", (1, 2), Stage::Vegetative), planting("Dill", (3, 4), Stage::Vegetative)],
+        None,
+        source,
+    )
+    .unwrap();
     assert_eq!((shared.low.get(), shared.high.get(), shared.warning), (1.2, 1.6, None));
     let apart = ec_target(
         &[planting("Lettuce", (1, 2), Stage::Vegetative), planting("Tomato", (3, 4), Stage::Fruiting)],
+        None,
         source,
     )
     .unwrap();
     assert_eq!((apart.low.get(), apart.high.get()), (1.2, 1.8));
     assert!(apart.warning.unwrap().said().contains("Move one"));
-    let sprouting = ec_target(&[planting("Kale", (1, 2), Stage::Germinating)], source).unwrap();
+    let sprouting = ec_target(&[planting("Kale", (1, 2), Stage::Germinating)], None, source).unwrap();
     assert!((sprouting.high.get() - 0.7).abs() < 1e-9, "plain water before the first true leaf");
-    assert!(ec_target(&[planting("Kale", (1, 2), Stage::Done)], source).is_none());
+    assert!(ec_target(&[planting("Kale", (1, 2), Stage::Done)], None, source).is_none());
 }
 
 /// The litres named in a verdict's next step, and the EC that it promises.
@@ -122,9 +128,17 @@ fn too_strong_water_is_drained_first_as_the_balance_says() {
     // 60 L at 3.0, water 0.3, to 80 L at 1.8: drain 15.56 L.
     let mut tank = system(Kind::FilmChannel);
     tank.reservoir = common::boxed(500.0, 500.0, 400.0, [20.0, 80.0, 90.0]);
-    let fruiting = vec![planting("Tomato", (1, 2), Stage::Vegetative)]; // band 1.6–2.2, middle 1.9
-    let target = ec_target(&fruiting, tank.source_ec);
-    let verdict = judge_ec(Conductivity::new(3.0).unwrap(), target.as_ref(), &tank, Some(l(60.0)), None).said();
+    let fruiting = vec![planting("Pepper", (1, 2), Stage::Vegetative)]; // band 1.6–2.2, middle 1.9
+    let target = ec_target(&fruiting, None, tank.source_ec);
+    let verdict = judge_ec(EcAsk {
+        ec: About::exactly(Conductivity::constant(3.0)),
+        target: target.as_ref(),
+        system: &tank,
+        volume: Some(l(60.0)),
+        room: l(20.0),
+        before: None,
+    })
+    .said();
     let expected = (3.0 * 60.0 + 0.3 * 20.0 - 1.9 * 80.0) / (3.0 - 0.3);
     assert!((numbers(&verdict.next)[0] - expected).abs() < 0.06, "{} against {expected}", verdict.next);
 }

@@ -9,6 +9,7 @@ use mopsel_core::calendar::Calendar;
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
 use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
+use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::Known;
 use mopsel_core::situation::Situation;
@@ -352,6 +353,13 @@ impl Pages {
         let units = person.and_then(|person| person.units).unwrap_or(place.place.units);
         let meter = || self.meter(file).map(|meter| meter.scale).unwrap_or_default();
         Reader::new(units, person.and_then(|person| person.ec_scale).unwrap_or_else(meter), actor)
+    }
+
+    /// What whoever asks carries without harm, in kg.
+    #[must_use]
+    pub fn lifts(&self, actor: &Actor) -> f64 {
+        let person = actor.person.and_then(|id| self.person(id)).map(|(person, _)| person);
+        person.map_or(FIGURES.bench.lift, Person::lifts)
     }
 
     /// All that the rules look at, for one system and one actor.

@@ -117,6 +117,8 @@ async fn ports_do_not_shrink_below_what_stands_in_them() {
         stage: Stage::Vegetative,
         sown_on: None,
         planted_on: date(2027, 2, 1),
+        ec_band: None,
+        ph_band: None,
         note: None,
     };
     f.make(Uuid::now_v7(), Some(f.system_id), Card::Planting(planting)).await.unwrap();

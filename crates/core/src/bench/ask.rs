@@ -4,10 +4,10 @@ use crate::crop::Stage;
 use crate::dosing::JarTest;
 use crate::fact::{Actor, RootStage};
 use crate::figures::FIGURES;
-use crate::forecast;
 use crate::message::count;
 use crate::mixing::{Container, Learnt, PrintedRate, Product, Recipe, Tool};
-use crate::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Ph, PhReading};
+use crate::quantity::{About, Celsius, Conductivity, EcReading, EcScale, Litres, Ph, PhReading, band};
+use crate::refill::too_wide;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::situation::Situation;
@@ -83,6 +83,9 @@ pub enum Purpose {
         /// Which peroxide; the shipped 3 % when absent.
         #[serde(default)]
         product: Option<Uuid>,
+        /// Although the last dose is still at work.
+        #[serde(default)]
+        again: bool,
     },
     /// Roots bathed in one part 3 % peroxide to two of water.
     RootBath {
@@ -121,6 +124,16 @@ pub enum Purpose {
         #[serde(default)]
         jar: Option<JarTest>,
     },
+}
+
+/// Where a batch is mixed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MixIn {
+    /// In cans that are carried.
+    Cans,
+    /// In the vessel itself: water by the hose, then product after product, stirred round between.
+    Vessel,
 }
 
 /// A product asked for by itself, with a rate of one's own over the label's.
@@ -165,6 +178,9 @@ pub struct Ask {
     /// Temperature of the fresh water.
     #[serde(default)]
     pub water_temperature: Option<Celsius>,
+    /// Where it is mixed; in cans where all of them can be carried, else in the vessel, when absent.
+    #[serde(default)]
+    pub mix_in: Option<MixIn>,
     /// Containers at hand; the place's when absent.
     #[serde(default)]
     pub containers: Option<Vec<Container>>,
@@ -187,6 +203,7 @@ impl Ask {
             source_ec: None,
             tank_temperature: None,
             water_temperature: None,
+            mix_in: None,
             containers: None,
             tools: None,
         }
@@ -232,6 +249,8 @@ pub struct Shelf<'a> {
     pub containers: &'a [Container],
     /// The tools of the place.
     pub tools: &'a [Tool],
+    /// What whoever asks carries without harm, in kg.
+    pub lifts: f64,
     /// The EC scale that its reader reads, so that the others can be told beside it.
     pub scale: EcScale,
     /// Who asks.
@@ -239,6 +258,11 @@ pub struct Shelf<'a> {
 }
 
 impl Shelf<'_> {
+    /// Whether nothing moves the water of the system, so that no pump is spoken of.
+    pub(super) fn still(&self) -> bool {
+        self.situation.is_some_and(|s| s.system.traits.still())
+    }
+
     /// A product.
     pub(super) fn product(&self, id: Uuid) -> Result<&Product, Refusal> {
         self.products.get(&id).ok_or_else(|| refuse!("product_not_on_shelf", found = id.to_string()).at("product"))
@@ -251,24 +275,58 @@ impl Shelf<'_> {
         Ok(known.unwrap_or_else(|| Conductivity::constant(FIGURES.strength.tap)))
     }
 
-    /// The volume that stands in the system now.
-    pub(super) fn standing(&self, given: Option<Litres>) -> Result<Litres, Refusal> {
-        let known = || self.situation.and_then(|s| forecast::volume_now(&s.known.tank, s.now.timestamp()));
+    /// The volume that stands in the system now: as it is given, else as it is estimated, where that is
+    /// known well enough to pour by.
+    pub(super) fn standing(&self, given: Option<Litres>) -> Result<About<Litres>, Refusal> {
+        let given = given.map(About::exactly);
+        let known = || self.situation.and_then(|s| s.water().litres());
         let litres = given.or_else(known).ok_or_else(|| refuse!("standing_unknown").at("purpose.litres"))?;
-        if litres <= Litres::ZERO {
+        if let Some(s) = self.situation.filter(|s| given.is_none() && too_wide(&litres, s)) {
+            let (low, high) = (litres.low, litres.high.min(s.system.reservoir.shape.capacity()));
+            return Err(refuse!("level_too_old", range = band(low, high)).at("purpose.litres"));
+        }
+        if litres.value <= Litres::ZERO {
             return Err(refuse!("nothing_stands_there").at("purpose.litres"));
         }
-        Ok(litres)
+        let rim = self.situation.map(|s| s.system.reservoir.shape.capacity());
+        match rim.filter(|rim| litres.value > *rim * HAIR) {
+            Some(rim) => Err(refuse!("volume_over_rim", found = litres.value, rim = rim).at("purpose.litres")),
+            None => Ok(litres),
+        }
     }
 
-    /// EC of what stands in the system, if it is known.
+    /// EC of what stands in the system, as it is given, else as it is estimated, if it is known.
     pub(super) fn standing_ec(
         &self,
         given: Option<EcReading>,
         ask: &Ask,
         field: &str,
-    ) -> Result<Option<Conductivity>, Refusal> {
+    ) -> Result<Option<About<Conductivity>>, Refusal> {
         let given = given.map(|ec| ec.at_25(ask.tank_temperature)).transpose().at(field)?;
-        Ok(given.or(self.situation.and_then(|s| s.known.tank.ec).map(|dated| dated.value)))
+        Ok(given.map(About::exactly).or(self.situation.and_then(|s| s.water().ec())))
+    }
+
+    /// The same where something is poured by it: it has to be known, well enough, and to be a strength
+    /// that a tank can show.
+    pub(super) fn acting_ec(
+        &self,
+        given: Option<EcReading>,
+        ask: &Ask,
+        source: Conductivity,
+    ) -> Result<Conductivity, Refusal> {
+        let figures = &FIGURES.strength;
+        let about = self.standing_ec(given, ask, "purpose.ec")?;
+        let about = about.ok_or_else(|| refuse!("tank_ec_unknown").at("purpose.ec"))?;
+        if !about.measured && about.width() > figures.too_wide * about.value.get() {
+            return Err(refuse!("ec_too_old", range = band(about.low, about.high)).at("purpose.ec"));
+        }
+        let (found, most) = (about.value, Conductivity::constant(figures.read_most));
+        if found > most || found + Conductivity::constant(figures.under_source) < source {
+            return Err(refuse!("ec_unbelievable", found = found, source = source, most = most).at("purpose.ec"));
+        }
+        Ok(found)
     }
 }
+
+/// What a level at the rim may be off by in its last places.
+const HAIR: f64 = 1.0001;

@@ -24,24 +24,24 @@ pub(super) fn correction(
     ask: &Ask,
     shelf: &Shelf<'_>,
 ) -> Result<Plan, Refusal> {
-    let standing = shelf.standing(litres)?;
-    let now = shelf.standing_ec(ec, ask, "purpose.ec")?;
-    let now = now.ok_or_else(|| refuse!("tank_ec_unknown").at("purpose.ec"))?;
+    let standing = shelf.standing(litres)?.value;
+    let now = shelf.acting_ec(ec, ask, shelf.source(ask)?)?;
     let aim = target(ask, shelf)?.or_else(|| usual_target(shelf));
     let aim = aim.ok_or_else(|| refuse!("no_strength_to_aim_at").at("target"))?;
-    let read = ec.or(Some(EcReading::worked_out(now)));
     if (aim - now).size().get() < FIGURES.strength.same {
         return Err(refuse!("strength_is_right", found = now, wanted = aim).at("target"));
     }
     let water = Water::new(standing, now);
-    if aim < now { weaken(water, aim, read, ask, shelf) } else { strengthen(water, aim, litres, read, ask, shelf) }
+    if aim < now { weaken(water, aim, ec, ask, shelf) } else { strengthen(water, aim, litres, ec, ask, shelf) }
 }
 
-/// How much of a tank is taken out in a jug, to stir something into.
-fn jug_of(standing: Litres) -> Litres {
-    let bench = &FIGURES.bench;
-    let (least, most) = (Litres::constant(bench.jug_least), Litres::constant(bench.jug_most));
-    (standing * bench.correction_share).max(least).min(most).min(standing)
+/// How much of a tank is taken out in a jug, to stir something into: so much that the jug stays clear of
+/// what drops out.
+fn jug_of(standing: Litres, now: Conductivity, aim: Conductivity) -> Litres {
+    let (bench, most) = (&FIGURES.bench, Conductivity::constant(FIGURES.strength.apart_above));
+    let (least, usual) = (Litres::constant(bench.jug_least), Litres::constant(bench.jug_most));
+    let clear = (most - now).positive().map_or(standing, |room| standing * ((aim - now).or_nothing() / room));
+    (standing * bench.correction_share).min(usual).max(least).max(clear).min(standing)
 }
 
 /// The products go into the tank's own water: their amounts are for the whole of it, so that the tank
@@ -56,25 +56,23 @@ fn strengthen(
 ) -> Result<Plan, Refusal> {
     let (standing, now) = (before.litres, before.ec);
     let (feed, left_out) = Feed::of(ask, shelf)?.feeding_only();
-    let jug = jug_of(standing);
+    let jug = jug_of(standing, now, aim);
     let mixed = feed.mix(now, Some(aim), false)?;
     let mut plan = Plan::new(say!("bench.stronger_title"));
     plan.warnings.extend(left_out);
     let whole = vec![Container { name: Name::new("jug")?, holds: standing }];
-    mix_into(&mut plan, &mixed, standing, &Ask { containers: Some(whole), ..ask.clone() }, shelf)?;
+    let alone = Shelf { lifts: Litres::MAX, ..*shelf };
+    mix_into(&mut plan, &mixed, &feed, standing, &Ask { containers: Some(whole), ..ask.clone() }, &alone)?;
     plan.shares.clear();
     plan.strength = None;
     plan.batch = Litres::ZERO;
     plan.batch_ec = None;
-    plan.steps[0] = step(StepKind::Water, say!("bench.own_water", jug = jug)).why(say!("bench.own_water_why"));
+    let heavy = jug.get() > shelf.lifts;
+    let take = if heavy { say!("bench.own_water_in_parts", jug = jug) } else { say!("bench.own_water", jug = jug) };
+    plan.steps[0] = step(StepKind::Water, take).why(say!("bench.own_water_why"));
     plan.steps.retain(|step| !matches!(step.kind, StepKind::Mix | StepKind::Ec));
-    let strong = now + (aim - now).or_nothing() * (standing / jug);
-    let portions = strong.get() > FIGURES.strength.pour_slowly_above;
-    let back = if portions { say!("bench.pour_back_portions") } else { say!("bench.pour_back") };
+    let back = if shelf.still() { say!("bench.pour_back_still") } else { say!("bench.pour_back") };
     plan.steps.push(step(StepKind::Pour, back));
-    if portions {
-        plan.warnings.push(say!("bench.jug_is_strong", ec = strong));
-    }
     let wait = shelf.situation.map_or(FIGURES.bench.correction_wait, Situation::mixes_in);
     let waiting = say!("bench.wait_then_measure", minutes = minutes(wait));
     plan.steps.push(step(StepKind::Wait, waiting).wait(WaitFor::Remeasure, wait));
@@ -88,6 +86,7 @@ fn strengthen(
     plan.ledger = Some(LedgerLine { before: was, added, drained: 0.0, after: is });
     plan.answer = say!("bench.stronger", standing = standing, now = now, aim = aim);
     plan.warnings.extend(feed.water_warning(shelf));
+    plan.warnings.extend(feed.hard_source(standing, shelf.source(ask)?, Some(aim)));
     plan.sure = sure(&feed);
     plan.carry(jug);
     plan.entry = shelf.situation.map(|_| {

@@ -2,12 +2,15 @@
 //! s = (EC_target − EC_water − what does not scale) / Σ kᵢ rᵢ.
 
 use super::ask::{Ask, Shelf};
-use crate::crop::{CropGroup, Stage};
+use crate::crop::{CropGroup, EcTarget, Stage, ruling};
 use crate::figures::FIGURES;
-use crate::message::{Message, Param, Unit, plain};
+use crate::message::{Message, Param, Unit, percent, plain};
+use crate::mixing::balance::soften;
 use crate::mixing::{Product, ProductKind, shipped_id};
-use crate::quantity::{Amount, Conductivity, EcReading};
+use crate::quantity::{Amount, Conductivity, EcReading, Litres, Quantity, band};
 use crate::refusal::{AtField, Refusal};
+use crate::situation::Situation;
+use crate::statistics::median;
 use crate::system::{Measuring, SourceWater};
 use crate::{refuse, say};
 use uuid::Uuid;
@@ -50,7 +53,7 @@ impl Feed {
                 let product = shelf.product(line.product).at(&at)?;
                 lines.push(feed_line(line.product, product, product.per_litre(line.rate.as_ref()).at(&at)?, shelf));
             }
-            return Ok(Self { lines, label: say!("bench.these_products") }.in_order());
+            return Self { lines, label: say!("bench.these_products") }.in_order().checked("products");
         }
         let own = ask.recipe.or(shelf.situation.and_then(|s| s.system.methods.recipe));
         let id = own.unwrap_or_else(|| usual_recipe(shelf));
@@ -73,16 +76,58 @@ impl Feed {
         }
         lines.extend(conditioner(&lines, shelf));
         let label = say!("bench.recipe_at_stage", recipe = &recipe.name, stage = stage.say());
-        Ok(Self { lines, label }.in_order())
+        Self { lines, label }.in_order().checked("recipe")
+    }
+
+    /// Refuses acid and base in one plan.
+    fn checked(self, field: &str) -> Result<Self, Refusal> {
+        let has = |what| self.lines.iter().any(|line| line.product.what == what);
+        if has(ProductKind::PhUp) && has(ProductKind::PhDown) {
+            return Err(refuse!("acid_and_base").at(field));
+        }
+        Ok(self)
+    }
+
+    /// Whether this feed lowers the pH by itself: as a label says, else as the last fillings showed;
+    /// `None` where nobody knows.
+    pub fn lowers_ph(&self, shelf: &Shelf<'_>) -> Option<bool> {
+        let feeds = || self.lines.iter().filter(|line| line.product.what.feeds());
+        if feeds().any(|line| line.product.lowers_ph == Some(true)) {
+            return Some(true);
+        }
+        let learnt = shelf.situation.and_then(|s| median(&s.known.lessons.fresh_ph));
+        match learnt.filter(|_| feeds().next().is_some()) {
+            Some(settles) => Some(settles <= FIGURES.ph.fresh_high),
+            None => feeds().all(|line| line.product.lowers_ph == Some(false)).then_some(false),
+        }
     }
 
     /// What the source water asks of the recipe.
     pub fn water_warning(&self, shelf: &Shelf<'_>) -> Option<Message> {
         let soft_source = |source| matches!(source, SourceWater::Rain | SourceWater::Filtered);
-        let soft = shelf.situation.is_some_and(|s| soft_source(s.system.methods.source));
+        let soft = |s: &Situation<'_>| {
+            soft_source(s.system.methods.source) || s.system.source_ec.get() < FIGURES.strength.soft
+        };
+        let soft = shelf.situation.is_some_and(soft);
         let fed = |what| self.lines.iter().any(|line| line.product.what == what);
         let calcium = fed(ProductKind::CalciumMagnesium) || fed(ProductKind::CalciumNitrate);
         (soft && !calcium).then(|| say!("bench.soft_water"))
+    }
+
+    /// What the source leaves room for, where that is less than half of the label's feed although the
+    /// target would take it: then softer water mixed in helps, and how much of it.
+    pub fn hard_source(&self, litres: Litres, source: Conductivity, target: Option<Conductivity>) -> Option<Message> {
+        let figures = &FIGURES.strength;
+        let (target, rise, fixed) = (target?, self.rise(true)?, self.rise(false).unwrap_or(0.0));
+        let share = |source: f64| (target.get() - source - fixed) / rise;
+        let rain = Conductivity::constant(figures.rain);
+        if rise <= 0.0 || share(source.get()) >= figures.least_label || share(rain.get()) < figures.least_label {
+            return None;
+        }
+        let wanted = target.get() - fixed - figures.least_label * rise;
+        let soft = soften(litres, source, rain, Conductivity::calculated(wanted.max(0.0)))?;
+        let (part, hard) = (percent((share(source.get()) * 100.0).max(0.0).round()), (litres - soft).or_nothing());
+        Some(say!("bench.hard_source", part = part, source = source, soft = soft, hard = hard))
     }
 
     /// Only what feeds, for water that stands in the tank already or a batch that is meant to be
@@ -109,7 +154,33 @@ impl Feed {
     pub fn target(&self, ask: &Ask, shelf: &Shelf<'_>) -> Result<Option<Conductivity>, Refusal> {
         let known = self.lines.iter().all(|line| line.rise.is_some());
         let asked = target(ask, shelf)?;
+        if asked.is_none() && known && left_open(ask) {
+            return Ok(self.within_band(shelf.source(ask)?, shelf).map(|(aim, ..)| aim));
+        }
         Ok(asked.filter(|_| known || ask.target.is_some()))
+    }
+
+    /// Where nothing is measured the recipe is fed as printed, unless by its own figures that would leave
+    /// the band of what grows: then what is aimed at there.
+    fn within_band(&self, source: Conductivity, shelf: &Shelf<'_>) -> Option<(Conductivity, Conductivity, EcTarget)> {
+        let target = shelf.situation?.ec_target().filter(EcTarget::feeds)?;
+        let (rise, fixed) = (self.rise(true)?, self.rise(false).unwrap_or(0.0));
+        let printed = source.get() + rise + fixed;
+        let inside = (target.low.get()..=target.high.get()).contains(&printed);
+        // Where nobody measures, a little over the label is as far as its figures are trusted.
+        let most = Conductivity::calculated(source.get() + fixed + rise * FIGURES.strength.beyond_label);
+        let aim = target.aim.min(most);
+        (!inside && aim > source).then_some((aim, Conductivity::calculated(printed), target))
+    }
+
+    /// That it is not mixed as printed, and why.
+    pub fn not_as_printed(&self, ask: &Ask, shelf: &Shelf<'_>) -> Option<Message> {
+        if usual_target(shelf).is_some() || ask.target.is_some() || !left_open(ask) {
+            return None;
+        }
+        let (_, printed, target) = self.within_band(shelf.source(ask).ok()?, shelf)?;
+        let (wanted, crops) = (band(target.low, target.high), target.reason);
+        Some(say!("bench.not_as_printed", printed = printed, band = wanted, crops = crops))
     }
 
     /// Whether any rise was learnt rather than read off a label.
@@ -195,10 +266,15 @@ fn usual_recipe(shelf: &Shelf<'_>) -> Uuid {
     shipped_id(if fruits { "three_part" } else { "two_part_leaf" })
 }
 
-/// The least advanced of what grows: its roots take the least.
+/// The least advanced of what rules the water: its roots take the least.
 fn stage_of(shelf: &Shelf<'_>) -> Stage {
-    let stages = shelf.situation.iter().flat_map(|s| s.plantings).map(|p| p.stage);
+    let stages = shelf.situation.iter().flat_map(|s| ruling(s.plantings)).map(|p| p.stage);
     stages.filter(|stage| *stage != Stage::Done).min().unwrap_or(Stage::Vegetative)
+}
+
+/// Whether what is fed, and how strong, is left to what is known.
+fn left_open(ask: &Ask) -> bool {
+    !ask.as_printed && ask.recipe.is_none() && ask.products.is_empty() && ask.stage.is_none()
 }
 
 /// The EC that is aimed at: the one asked for, else the middle of the crops' band where EC is
@@ -217,7 +293,7 @@ pub(super) fn target(ask: &Ask, shelf: &Shelf<'_>) -> Result<Option<Conductivity
 /// The middle of the band of what grows, where EC is measured.
 pub(super) fn usual_target(shelf: &Shelf<'_>) -> Option<Conductivity> {
     let s = shelf.situation.filter(|s| s.system.measuring == Measuring::Meter)?;
-    Some(s.ec_target()?.aim())
+    Some(s.ec_target()?.aim)
 }
 
 /// Whether a dose is one of these.

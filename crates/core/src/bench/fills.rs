@@ -3,7 +3,7 @@
 use super::ask::{Ask, Shelf};
 use super::feed::{Feed, target, usual_target};
 use super::plan::{LedgerLine, Plan, PlanStep, StepKind, expected_ec, step};
-use super::steps::{batch_of, fresh_ph, mix_into, ph_step, tank_temperature};
+use super::steps::{batch_of, fresh_ph, in_vessel, mix_into, ph_step, tank_temperature};
 use crate::calendar::days_between;
 use crate::fact::{Body, Change, Premix, PremixIn};
 use crate::figures::FIGURES;
@@ -11,7 +11,7 @@ use crate::message::{Message, Param, Unit, ph};
 use crate::mixing::Water;
 use crate::mixing::balance::beside_heel;
 use crate::quantity::{Conductivity, EcReading, Litres};
-use crate::refill::{fill_limit, fill_to};
+use crate::refill::{FillLimit, fill_limit, fill_to};
 use crate::refusal::{AtField, Refusal};
 use crate::statistics::slope;
 use crate::system::PhMethod;
@@ -25,29 +25,38 @@ fn enough(litres: Litres) -> Result<Litres, Refusal> {
     Err(refuse!("too_little_to_mix", found = litres, least = least).at("purpose.litres"))
 }
 
+/// A whole filling: what stands there once the pump runs, and what has to go in while it rests, so that
+/// the pipes are filled too.
+#[derive(Clone, Copy)]
+struct Filling {
+    running: Litres,
+    at_rest: Litres,
+}
+
 /// The volume of a whole filling: the one asked for, within what the vessel and its roots take.
-fn filling(litres: Option<Litres>, shelf: &Shelf<'_>) -> Result<Litres, Refusal> {
+fn filling(litres: Option<Litres>, shelf: &Shelf<'_>) -> Result<Filling, Refusal> {
     let Some(s) = shelf.situation else {
-        return enough(litres.ok_or_else(|| refuse!("no_volume_to_make").at("purpose.litres"))?);
+        let litres = enough(litres.ok_or_else(|| refuse!("no_volume_to_make").at("purpose.litres"))?)?;
+        return Ok(Filling { running: litres, at_rest: litres });
     };
-    let litres = litres.unwrap_or_else(|| fill_to(s).0);
-    let reservoir = &s.system.reservoir;
-    if litres <= Litres::ZERO || litres > reservoir.maximum {
-        let (most, working) = (reservoir.maximum, reservoir.working);
-        return Err(refuse!("filling_amount", found = litres, most = most, working = working).at("purpose.litres"));
+    let usual = fill_to(s).litres;
+    let running = litres.or(usual).ok_or_else(|| refuse!("line_not_read").at("purpose.litres"))?;
+    let (most, working) = (s.system.highest(), s.system.full());
+    if running <= Litres::ZERO || running > most {
+        return Err(refuse!("filling_amount", found = running, most = most, working = working).at("purpose.litres"));
     }
-    match fill_limit(s).filter(|limit| litres.get() > limit.up_to.get() + 1e-6) {
-        Some(limit) => {
+    match fill_limit(s) {
+        Some(FillLimit::ReadFirst) => Err(refuse!("line_not_read").at("purpose.litres")),
+        Some(FillLimit::To(limit)) if running.get() > limit.up_to.get() + 1e-6 => {
             let (most, reason) = (limit.up_to, limit.reason);
-            Err(refuse!("filling_past_limit", found = litres, most = most, reason = reason).at("purpose.litres"))
+            Err(refuse!("filling_past_limit", found = running, most = most, reason = reason).at("purpose.litres"))
         }
-        None => Ok(litres),
+        _ => Ok(Filling { running, at_rest: s.system.at_rest(running) }),
     }
 }
 
 pub(super) fn fresh_fill(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let whole = filling(litres, shelf)?;
-    around(None, whole, ask, shelf)
+    around(None, filling(litres, shelf)?, ask, shelf)
 }
 
 pub(super) fn change(
@@ -59,10 +68,10 @@ pub(super) fn change(
 ) -> Result<Plan, Refusal> {
     let whole = filling(litres, shelf)?;
     let heel = heel.or(shelf.situation.map(|s| s.system.traits.heel)).unwrap_or(Litres::ZERO);
-    if heel >= whole {
-        return Err(refuse!("heel_fills", heel = heel, filling = whole).at("purpose.heel"));
+    if heel >= whole.at_rest {
+        return Err(refuse!("heel_fills", heel = heel, filling = whole.at_rest).at("purpose.heel"));
     }
-    let ec = shelf.standing_ec(heel_ec, ask, "purpose.heel_ec")?;
+    let ec = shelf.standing_ec(heel_ec, ask, "purpose.heel_ec")?.map(|about| about.value);
     let heel = (heel > Litres::ZERO).then_some((heel, ec));
     around(heel, whole, ask, shelf)
 }
@@ -71,7 +80,8 @@ pub(super) fn change(
 type Heel = (Litres, Option<Conductivity>);
 
 /// A batch around a heel, or without one.
-fn around(heel: Option<Heel>, whole: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+fn around(heel: Option<Heel>, filling: Filling, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let whole = filling.at_rest;
     let (source, feed) = (shelf.source(ask)?, Feed::of(ask, shelf)?);
     let aim = feed.target(ask, shelf)?;
     let mut plan = Plan::new(if heel.is_some() { say!("bench.change_title") } else { say!("bench.fill_title") });
@@ -84,11 +94,13 @@ fn around(heel: Option<Heel>, whole: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Re
     };
     let mixed = feed.mix(source, wanted, false)?;
     let tempered = Ask { tank_temperature: tank_temperature(ask, shelf), ..ask.clone() };
-    mix_into(&mut plan, &mixed, fresh, &tempered, shelf)?;
+    plan.in_vessel = in_vessel(fresh, true, ask, shelf)?;
+    mix_into(&mut plan, &mixed, &feed, fresh, &tempered, shelf)?;
+    plan.warnings.extend(feed.hard_source(fresh, source, wanted.or(aim)));
     let ph = fresh_ph(shelf);
     plan.steps.push(ph_step(&ph));
     plan.ph = Some(ph);
-    plan.after = Some(whole);
+    plan.after = Some(filling.running);
     let batch = mixed.ec.map(|(ec, spread)| (Water::new(fresh, ec), spread));
     let after = batch.filter(|_| heel.is_none() || standing.is_some()).map(|(batch, spread)| {
         let after = standing.map_or(batch, |heel| heel.with(batch));
@@ -96,7 +108,13 @@ fn around(heel: Option<Heel>, whole: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Re
         plan.ledger = Some(LedgerLine::new(standing, &[batch], None, after));
         after.ec
     });
-    plan.steps.push(step(StepKind::Pour, say!("bench.pour_up_to", litres = whole)));
+    if !plan.in_vessel {
+        plan.steps.push(step(StepKind::Pour, say!("bench.pour_up_to", litres = whole)));
+    }
+    if whole > filling.running {
+        let (home, running) = ((whole - filling.running).or_nothing(), filling.running);
+        plan.warnings.push(say!("bench.pump_off", whole = whole, home = home, running = running));
+    }
     let label = || feed.label.clone();
     plan.answer = match (heel, batch.map(|(batch, _)| batch.ec), after) {
         (Some(_), Some(batch), Some(after)) => {
@@ -113,10 +131,10 @@ fn around(heel: Option<Heel>, whole: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Re
     }
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
-    plan.carry(fresh);
+    plan.carry(if plan.in_vessel { Litres::ZERO } else { fresh });
     plan.entry = shelf.situation.map(|_| {
         let heel = heel.map(|(litres, _)| litres);
-        Body::Change(Change { heel, batch: batch_of(&plan, source), ..Change::full(whole) })
+        Body::Change(Change { heel, batch: batch_of(&plan, source), ..Change::full(filling.running) })
     });
     Ok(plan)
 }
@@ -135,7 +153,8 @@ pub(super) fn jug(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, 
 
 /// The strength at which the plants take water up, where the log tells it.
 fn learnt_uptake(shelf: &Shelf<'_>) -> Option<Conductivity> {
-    shelf.situation.and_then(|s| s.known.lessons.ledger.uptake_concentration())
+    let s = shelf.situation?;
+    Some(s.known.lessons.ledger.takes_up(s.ec_target()?.aim)?.value)
 }
 
 /// The same; before the log tells it, a little over the target.
@@ -171,14 +190,8 @@ fn plain_reservoir(litres: Litres, aim: Conductivity, source: Conductivity) -> P
     plan.steps.push(step(StepKind::Water, say!("bench.plain_into_reservoir", litres = litres)));
     plan.sure = say!("bench.sure_ledger");
     plan.carry(litres);
-    plan.entry = Some(Body::Premix(Premix {
-        into: PremixIn::TopOffReservoir,
-        litres,
-        batch: None,
-        ec: Some(EcReading::worked_out(source)),
-        ph: None,
-        note: None,
-    }));
+    let ec = Some(EcReading::worked_out(source));
+    plan.entry = Some(Body::Premix(Premix { ec, ..Premix::of(PremixIn::TopOffReservoir, litres) }));
     plan
 }
 
@@ -215,7 +228,9 @@ fn ahead(
         PremixIn::Jug => say!("bench.jug_title"),
         PremixIn::TopOffReservoir => say!("bench.top_off_reservoir_title"),
     });
-    mix_into(&mut plan, &mixed, litres, ask, shelf)?;
+    plan.in_vessel = in_vessel(litres, true, ask, shelf)?;
+    mix_into(&mut plan, &mixed, feed, litres, ask, shelf)?;
+    plan.warnings.extend(feed.hard_source(litres, source, aim));
     let ph = fresh_ph(shelf);
     plan.steps.push(ph_step(&ph));
     plan.ph = Some(ph);
@@ -230,8 +245,8 @@ fn ahead(
     };
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
-    plan.carry(litres);
+    plan.carry(if plan.in_vessel { Litres::ZERO } else { litres });
     let batch = batch_of(&plan, source);
-    plan.entry = shelf.situation.map(|_| Body::Premix(Premix { into, litres, batch, ec: None, ph: None, note: None }));
+    plan.entry = shelf.situation.map(|_| Body::Premix(Premix { batch, ..Premix::of(into, litres) }));
     Ok(plan)
 }

@@ -12,7 +12,7 @@ mod plan;
 mod steps;
 mod top_off;
 
-pub use ask::{Ask, AskLine, Purpose, Shelf};
+pub use ask::{Ask, AskLine, MixIn, Purpose, Shelf};
 pub use gear::{usual_containers, usual_tools};
 pub use plan::{Dose, Expected, Filling, LedgerLine, Plan, PlanStep, Portion, StepKind};
 
@@ -35,7 +35,7 @@ pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         Purpose::TopOffReservoir { litres } => fills::top_off_reservoir(*litres, ask, shelf),
         Purpose::TopOff { .. } => top_off::top_off(ask, shelf),
         Purpose::Correction { litres, ec } => correction::correction(*litres, *ec, ask, shelf),
-        Purpose::PeroxideDose { litres, product } => peroxide::dose(*litres, *product, ask, shelf),
+        Purpose::PeroxideDose { litres, product, again } => peroxide::dose(*litres, *product, *again, ask, shelf),
         Purpose::RootBath { litres, product, stage } => peroxide::root_bath(*litres, *product, *stage, ask, shelf),
         Purpose::Dilution { from_percent, to_percent, litres } => {
             peroxide::dilution(*from_percent, *to_percent, *litres, ask, shelf)

@@ -4,11 +4,12 @@
 use super::ask::{Ask, Shelf};
 use super::plan::{Plan, StepKind, step};
 use super::steps::{dose as portioned, figure, only, shares, tools};
+use crate::calendar::days_between;
 use crate::fact::{Body, RootStage, Treatment, TreatmentKind, WaitFor};
 use crate::figures::FIGURES;
-use crate::message::{Message, minutes, percent};
+use crate::message::{Message, days, minutes, percent};
 use crate::mixing::{Product, ProductKind, STRONGEST_PEROXIDE, dilute, shipped_id};
-use crate::quantity::{Amount, Litres, Millilitres};
+use crate::quantity::{Amount, Litres, Millilitres, Name};
 use crate::refusal::{AtField, Refusal};
 use crate::{refuse, say};
 use uuid::Uuid;
@@ -36,12 +37,23 @@ fn peroxide<'a>(id: Option<Uuid>, shelf: &'a Shelf<'_>) -> Result<(Uuid, &'a Pro
 pub(super) fn dose(
     litres: Option<Litres>,
     product: Option<Uuid>,
+    again: bool,
     ask: &Ask,
     shelf: &Shelf<'_>,
 ) -> Result<Plan, Refusal> {
     let figures = &FIGURES.roots;
     let (id, product, found) = peroxide(product, shelf)?;
-    let litres = shelf.standing(litres)?;
+    if let Some(living) = living_in(shelf) {
+        return Err(refuse!("living_inoculants", name = living).at("purpose"));
+    }
+    if let Some(s) = shelf.situation.filter(|_| !again) {
+        let ago = s.known.lessons.peroxide.map(|at| days_between(at, s.now.timestamp()));
+        if let Some(ago) = ago.filter(|ago| *ago < figures.dose_again) {
+            let refusal = refuse!("peroxide_at_work", ago = days(ago), least = days(figures.dose_again));
+            return Err(refusal.at("purpose.again"));
+        }
+    }
+    let litres = shelf.standing(litres)?.value;
     let per_litre = Amount::ml(figures.dose_per_litre * figures.dose_percent / found);
     let whole = per_litre * litres;
     let mut plan = Plan::new(say!("bench.peroxide_title"));
@@ -49,7 +61,8 @@ pub(super) fn dose(
     plan.doses.push(portioned(id, product, per_litre, whole, &[only("jug of tank water", jug)], tools(ask, shelf)));
     let measured = plan.doses[0].portions[0].measured.clone();
     plan.answer = say!("bench.dose_into", amount = whole, name = &product.name, litres = litres);
-    let handling = say!("bench.peroxide_handling");
+    let still = shelf.still();
+    let handling = if still { say!("bench.peroxide_handling_still") } else { say!("bench.peroxide_handling") };
     let pour = say!("bench.peroxide_dose", amount = whole, measured = measured, handling = handling.clone());
     plan.steps
         .push(step(StepKind::Dose, pour).why(say!("bench.peroxide_dose_why")).caution(caution()).dosing(0, handling));
@@ -59,6 +72,15 @@ pub(super) fn dose(
     plan.carry(jug);
     plan.entry = treatment(shelf, TreatmentKind::PeroxideDose, whole)?;
     Ok(plan)
+}
+
+/// A product with living inoculants that went into this water, or that its recipe holds.
+fn living_in<'a>(shelf: &'a Shelf<'_>) -> Option<&'a Name> {
+    let s = shelf.situation?;
+    let recipe = s.system.methods.recipe.and_then(|id| shelf.recipes.get(&id));
+    let planned = recipe.iter().flat_map(|recipe| &recipe.lines).map(|line| line.product);
+    let inside = s.known.lessons.put_in.iter().copied().chain(planned);
+    inside.filter_map(|id| shelf.products.get(&id)).find(|product| product.living).map(|product| &product.name)
 }
 
 fn treatment(shelf: &Shelf<'_>, what: TreatmentKind, whole: Amount) -> Result<Option<Body>, Refusal> {

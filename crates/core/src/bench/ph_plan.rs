@@ -3,14 +3,16 @@
 use super::ask::{Ask, Shelf};
 use super::plan::{Expected, Plan, StepKind, step};
 use super::steps::{dose as portioned, only, tools};
+use crate::band::PhBand;
 use crate::dosing::{DosePart, JarTest, PhAsk, estimate};
 use crate::fact::{Body, Correction, Used, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{minutes, ph, term};
-use crate::mixing::shipped_id;
+use crate::mixing::{bicarbonate, ph_of, shipped_id};
 use crate::quantity::{Amount, Litres, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::say;
+use crate::situation::Situation;
 use crate::system::PhMethod;
 use uuid::Uuid;
 
@@ -24,12 +26,13 @@ pub(super) struct Wish {
 
 pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let figures = &FIGURES.ph;
-    let litres = shelf.standing(wanted.litres)?;
-    let aim = wanted.aim.map_or(f64::midpoint(figures.aim_low, figures.aim_high), Ph::get);
+    let litres = shelf.standing(wanted.litres)?.value;
+    let usual = || shelf.situation.map_or_else(|| PhBand::usual().aim(), Situation::ph_aim);
+    let aim = wanted.aim.map_or_else(usual, Ph::get);
     let up = wanted.ph.middle() < aim;
     let id = product.unwrap_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }));
     let product = shelf.product(id).at("purpose")?;
-    let asked = PhAsk { ph: wanted.ph, aim: wanted.aim, litres, jar: wanted.jar };
+    let asked = PhAsk { ph: wanted.ph, aim: wanted.aim, litres, jar: wanted.jar, read: None };
     let found = estimate(asked, (id, product), shelf.situation).at("purpose")?;
     let now = Amount { value: found.now, unit: product.unit };
     let (least, most) = (Litres::constant(figures.jug_least), Litres::constant(figures.jug_most));
@@ -59,7 +62,8 @@ pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Sh
             .dosing(0, handling),
     );
     if !straight {
-        plan.steps.push(step(StepKind::Pour, say!("bench.ph_pour_back")));
+        let back = if shelf.still() { say!("bench.ph_pour_back_still") } else { say!("bench.ph_pour_back") };
+        plan.steps.push(step(StepKind::Pour, back));
     }
     plan.steps.push(
         step(StepKind::Wait, say!("bench.ph_wait", minutes = wait))
@@ -70,8 +74,10 @@ pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Sh
     if found.capped {
         plan.warnings.push(say!("bench.ph_capped", to = ph(found.to), most = ph(figures.most_a_day)));
     }
+    // Half of the acid moves half of the share of bicarbonate, not half of the pH.
     let half = found.part == DosePart::Half;
-    let after = if half { f64::midpoint(found.from, found.to) } else { found.to };
+    let shares = (bicarbonate(found.from), bicarbonate(found.to));
+    let after = if half { ph_of(f64::midpoint(shares.0, shares.1)) } else { found.to };
     let (low, high) = (after.min(found.to), after.max(found.from.min(found.to)));
     plan.ph = Some(Expected {
         value: after,
@@ -84,9 +90,12 @@ pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Sh
     plan.sure = found.sure.clone();
     plan.carry(jug);
     if shelf.situation.is_some() {
-        let dosed = Used { product: id, name: product.name.clone(), what: product.what, amount: now };
+        let dosed =
+            Used { product: id, name: product.name.clone(), what: product.what, amount: now, rise: product.rise };
         let aim = Ph::new(found.to).at("purpose.aim")?;
-        plan.entry = Some(Body::Correction(Correction { from: wanted.ph, aim, dosed, litres, note: None }));
+        // Of a trial nothing is known that it would be a part of.
+        let whole = (found.part != DosePart::Trial).then_some(found.whole);
+        plan.entry = Some(Body::Correction(Correction { from: wanted.ph, aim, dosed, litres, whole, note: None }));
     }
     plan.ph_estimate = Some(found);
     Ok(plan)

@@ -76,6 +76,8 @@ pub struct Dose<W = Message> {
     pub what: ProductKind,
     /// How much in all.
     pub amount: Amount,
+    /// EC rise of 1 mL or 1 g in a litre, where it is known.
+    pub rise: Option<f64>,
     /// In words.
     pub said: W,
     /// For each litre of fresh water.
@@ -101,6 +103,7 @@ pub struct Filling<W = Message> {
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs, reason = "the names say it")]
 pub enum StepKind {
+    Jugs,
     Water,
     Dose,
     BackTo7,
@@ -110,6 +113,7 @@ pub enum StepKind {
     Pour,
     Drain,
     Hose,
+    Circulate,
     Keep,
     Lean,
     Stir,
@@ -218,6 +222,8 @@ pub struct Plan<W = Message> {
     pub strength: Option<f64>,
     /// The products in the order of mixing.
     pub doses: Vec<Dose<W>>,
+    /// Whether it is mixed in the vessel itself, by the hose, with nothing to carry.
+    pub in_vessel: bool,
     /// The fillings.
     pub shares: Vec<Filling<W>>,
     /// To carry, in kg.
@@ -256,6 +262,7 @@ impl Plan {
             ph: None,
             strength: None,
             doses: vec![],
+            in_vessel: false,
             shares: vec![],
             carry_kg: 0.0,
             steps: vec![],
@@ -294,6 +301,7 @@ impl<W> Dose<W> {
             name: self.name,
             what: self.what,
             amount: self.amount,
+            rise: self.rise,
             said: say(self.said),
             per_litre: self.per_litre,
             reason: say(self.reason),
@@ -332,6 +340,7 @@ impl<W> Plan<W> {
             ph: self.ph.map(|ph| ph.map(say)),
             strength: self.strength,
             doses: self.doses.into_iter().map(|dose| dose.map(say)).collect(),
+            in_vessel: self.in_vessel,
             shares: self.shares.into_iter().map(filling).collect(),
             carry_kg: self.carry_kg,
             carry: say(self.carry),

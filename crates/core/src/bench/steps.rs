@@ -1,7 +1,7 @@
 //! From a mix to doses over containers, and to steps for the hands.
 
-use super::ask::{Ask, Shelf};
-use super::feed::{Mixed, holds};
+use super::ask::{Ask, MixIn, Shelf};
+use super::feed::{Feed, Mixed, holds};
 use super::plan::{Dose, Expected, Filling, Plan, PlanStep, Portion, StepKind, expected_ec, step};
 use crate::fact::{Batch, Used, WaitFor};
 use crate::figures::FIGURES;
@@ -9,8 +9,8 @@ use crate::message::{Message, Param, Unit, count, degrees, minutes, plain, term}
 use crate::mixing::{Product, ProductKind, Share, Tool, measure, shares_of, split};
 use crate::quantity::{Amount, AmountUnit, Celsius, Conductivity, Litres, Name};
 use crate::refusal::{AtField, Refusal};
-use crate::say;
 use crate::statistics::median;
+use crate::{refuse, say};
 use uuid::Uuid;
 
 /// The tools at hand.
@@ -18,10 +18,29 @@ pub(super) fn tools<'a>(ask: &'a Ask, shelf: &'a Shelf<'_>) -> &'a [Tool] {
     ask.tools.as_deref().unwrap_or(shelf.tools)
 }
 
-/// A batch over the containers at hand.
+/// A batch over the containers at hand, none heavier than whoever asks can lift.
 pub(super) fn shares(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Vec<Filling>, Refusal> {
-    let shares = split(litres, ask.containers.as_deref().unwrap_or(shelf.containers)).at("containers")?;
+    let lifts = Litres::new(shelf.lifts)?;
+    let shares = split(litres, ask.containers.as_deref().unwrap_or(shelf.containers), lifts).at("containers")?;
     Ok(shares.into_iter().map(filling).collect())
+}
+
+/// Whether a batch is mixed in the vessel itself: as it is asked for, else where it is more than can be
+/// carried in cans. Only where no plants hang in it, or where a pump carries away what is poured.
+/// `emptied` is a vessel that is filled from empty, its plants on a stand.
+pub(super) fn in_vessel(litres: Litres, emptied: bool, ask: &Ask, shelf: &Shelf<'_>) -> Result<bool, Refusal> {
+    let free = emptied || shelf.situation.is_none_or(|s| s.plants() == 0 || s.system.traits.circulates);
+    match ask.mix_in {
+        Some(MixIn::Vessel) if !free => Err(refuse!("mix_over_plants").at("mix_in")),
+        Some(MixIn::Vessel) => Ok(true),
+        Some(MixIn::Cans) => Ok(false),
+        None if free => {
+            let none = ask.containers.as_deref().unwrap_or(shelf.containers).is_empty();
+            let many = |shares: Vec<Filling>| shares.len() as f64 > FIGURES.bench.most_carried;
+            Ok(shares(litres, ask, shelf).map_or(!none, many))
+        }
+        None => Ok(false),
+    }
 }
 
 fn filling(share: Share) -> Filling {
@@ -49,6 +68,7 @@ pub(super) fn dose(
         name: product.name.as_str().to_owned(),
         what: product.what,
         amount: whole,
+        rise: product.rise,
         said: say!("bench.amount", amount = whole),
         per_litre,
         reason: product.what.reason(),
@@ -58,14 +78,16 @@ pub(super) fn dose(
 
 fn portion(amount: Amount, container: String, product: &Product, tools: &[Tool]) -> Portion {
     let measuring = measure(amount, tools).ok();
-    let measured = match &measuring {
-        Some(plan) if (plan.error * 100.0).abs() < 0.05 => say!("bench.measured_exactly", plan = plan.say()),
-        Some(plan) => {
+    let badly = measuring.as_ref().is_none_or(|plan| plan.error.abs() > FIGURES.bench.coarse);
+    let measured = match (&measuring, badly.then(|| finely(amount, tools)).flatten()) {
+        (_, Some(finely)) => finely,
+        (Some(plan), None) if (plan.error * 100.0).abs() < 0.05 => say!("bench.measured_exactly", plan = plan.say()),
+        (Some(plan), None) => {
             let error = Param::Number(plan.error * 100.0, Unit::SignedPercent);
             say!("bench.measured", plan = plan.say(), error = error)
         }
-        None if amount.unit == AmountUnit::Ml => say!("bench.no_syringe"),
-        None => say!("bench.no_scale"),
+        (None, None) if amount.unit == AmountUnit::Ml => say!("bench.no_syringe"),
+        (None, None) => say!("bench.no_scale"),
     };
     let measured = match product.measures.first() {
         Some(own) => {
@@ -77,28 +99,58 @@ fn portion(amount: Amount, container: String, product: &Product, tools: &[Tool])
     Portion { container, said: say!("bench.amount", amount = amount), amount, measuring, measured }
 }
 
+/// An amount under the smallest mark: counted in drops, or as so much of a dilution that is made first.
+fn finely(amount: Amount, tools: &[Tool]) -> Option<Message> {
+    let figures = &FIGURES.bench;
+    if amount.unit == AmountUnit::Ml && amount.value <= figures.drops_up_to {
+        let drops = (amount.value / figures.drop).round();
+        if drops >= 1.0 && (drops * figures.drop - amount.value).abs() <= amount.value * figures.coarse {
+            return Some(say!("bench.in_drops", drops = count(drops as u64)));
+        }
+    }
+    // Ten, or a hundred, parts of the dilution hold one of the product.
+    [10.0, 100.0].into_iter().find_map(|times| {
+        let part = Amount::ml(amount.value * times);
+        let plan = measure(part, tools).ok().filter(|plan| plan.error.abs() <= figures.coarse)?;
+        let (one, whole) = (Amount { value: TEN, unit: amount.unit }, Amount::ml(TEN * times));
+        Some(say!("bench.as_dilution", one = one, whole = whole, part = part, plan = plan.say()))
+    })
+}
+
+/// A dilution is made from so much of the product.
+const TEN: f64 = 10.0;
+
 /// Puts a mixed batch on a plan: doses, containers, what it is expected to come to, and the steps
 /// up to the measured batch.
 pub(super) fn mix_into(
     plan: &mut Plan,
     mixed: &Mixed,
+    feed: &Feed,
     litres: Litres,
     ask: &Ask,
     shelf: &Shelf<'_>,
 ) -> Result<(), Refusal> {
     plan.batch = litres;
-    plan.shares = shares(litres, ask, shelf)?;
+    plan.shares = if plan.in_vessel { vec![only("vessel", litres)] } else { shares(litres, ask, shelf)? };
     plan.strength = Some(mixed.strength);
     plan.batch_ec = mixed.ec.map(|(ec, spread)| expected_ec(ec, spread, shelf.scale));
     plan.warnings.extend(mixed.warnings.clone());
     for (line, per_litre) in &mixed.per_litre {
         let whole = *per_litre * litres;
-        plan.doses.push(dose(line.id, &line.product, *per_litre, whole, &plan.shares, tools(ask, shelf)));
+        let dosed = dose(line.id, &line.product, *per_litre, whole, &plan.shares, tools(ask, shelf));
+        plan.doses.push(Dose { rise: line.rise, ..dosed });
     }
     plan.warnings.extend(coarse(&plan.doses));
-    plan.steps.push(water_step(plan, ask, shelf));
+    plan.warnings.extend(feed.not_as_printed(ask, shelf));
+    if plan.in_vessel {
+        plan.shares.clear();
+        plan.steps.push(hose_step(litres, ask, shelf));
+        plan.steps.push(circulate_step(shelf));
+    } else {
+        plan.steps.push(water_step(plan, ask, shelf));
+    }
     plan.warnings.extend(temper(ask));
-    dose_steps(plan, mixed);
+    dose_steps(plan, mixed, feed.lowers_ph(shelf));
     let mix = FIGURES.bench.mix_minutes;
     plan.steps.push(step(StepKind::Mix, say!("bench.mix", minutes = minutes(mix))).wait(WaitFor::Mix, mix));
     if let Some(ec) = &plan.batch_ec {
@@ -116,6 +168,29 @@ fn coarse(doses: &[Dose]) -> Option<Message> {
     let (dose, portion) = doses.iter().find_map(|dose| Some((dose, dose.portions.iter().find(|p| badly(p))?)))?;
     let (said, measured) = (portion.said.clone(), portion.measured.clone());
     Some(say!("bench.coarse", amount = said, name = dose.name.as_str(), measured = measured))
+}
+
+fn warm(ask: &Ask) -> Param {
+    match ask.tank_temperature {
+        Some(temperature) => Param::from(temperature),
+        None => term("bench.tank_temperature"),
+    }
+}
+
+/// The water, straight into the vessel.
+fn hose_step(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
+    let source = shelf.situation.map_or_else(|| term("bench.any_water"), |s| s.system.methods.source.say());
+    let within = degrees(FIGURES.change.temper_warns);
+    let hose = say!("bench.hose_in", litres = litres, source = source, within = within, warm = warm(ask));
+    step(StepKind::Hose, hose).why(say!("bench.hose_in_why"))
+}
+
+/// What keeps the water moving while products go in.
+fn circulate_step(shelf: &Shelf<'_>) -> PlanStep {
+    let pumped = shelf.situation.is_some_and(|s| s.system.traits.circulates);
+    let stirred = if pumped { say!("bench.circulate_pump") } else { say!("bench.circulate_by_hand") };
+    let stirred = step(StepKind::Circulate, stirred).why(say!("bench.circulate_why"));
+    if pumped { stirred.caution(say!("change_caution.power_on")) } else { stirred }
 }
 
 fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
@@ -138,10 +213,7 @@ fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
         }
     };
     let cans: Vec<Message> = cans.iter().map(can).collect();
-    let warm = match ask.tank_temperature {
-        Some(temperature) => Param::from(temperature),
-        None => term("bench.tank_temperature"),
-    };
+    let warm = warm(ask);
     let source = shelf.situation.map_or_else(|| term("bench.any_water"), |s| s.system.methods.source.say());
     let within = degrees(FIGURES.change.temper_warns);
     let heaviest = plan.shares.iter().map(|filling| filling.share.kilograms).fold(0.0, f64::max);
@@ -161,13 +233,15 @@ fn temper(ask: &Ask) -> Option<Message> {
     (apart.abs() > most).then(|| say!("bench.temper", apart = gap, side = side, most = within))
 }
 
-fn dose_steps(plan: &mut Plan, mixed: &Mixed) {
-    let silica_alone = holds(mixed, ProductKind::Silica) && plan.doses.len() == 1;
+fn dose_steps(plan: &mut Plan, mixed: &Mixed, lowers_ph: Option<bool>) {
+    let silica = holds(mixed, ProductKind::Silica);
     for (index, dose) in plan.doses.iter().enumerate() {
         let (name, said) = (dose.name.as_str(), dose.said.clone());
-        let handling = match dose.amount.unit {
-            AmountUnit::Ml => say!("bench.stir_in"),
-            AmountUnit::G => say!("bench.dissolve"),
+        let handling = match (plan.in_vessel, dose.amount.unit) {
+            (true, AmountUnit::Ml) => say!("bench.pour_into_stream"),
+            (true, AmountUnit::G) => say!("bench.dissolve_first"),
+            (false, AmountUnit::Ml) => say!("bench.stir_in"),
+            (false, AmountUnit::G) => say!("bench.dissolve"),
         };
         let put_in = match dose.portions.as_slice() {
             [one] => {
@@ -184,8 +258,12 @@ fn dose_steps(plan: &mut Plan, mixed: &Mixed) {
         let mut made = step(StepKind::Dose, put_in).why(dose.reason.clone()).dosing(index, handling);
         made.caution = dose.what.caution();
         plan.steps.push(made);
-        if dose.what == ProductKind::Silica && silica_alone {
-            let back = step(StepKind::BackTo7, say!("bench.back_to_7")).why(say!("bench.back_to_7_why"));
+        if dose.what == ProductKind::Silica && silica && lowers_ph != Some(true) {
+            let why = match lowers_ph {
+                Some(_) => say!("bench.back_to_7_why"),
+                None => say!("bench.back_to_7_unknown"),
+            };
+            let back = step(StepKind::BackTo7, say!("bench.back_to_7")).why(why);
             plan.steps.push(back.caution(say!("bench.gloves")));
         }
     }
@@ -233,7 +311,7 @@ pub(super) fn batch_of(plan: &Plan, source: Conductivity) -> Option<Batch> {
     }
     let used = |dose: &Dose| {
         let name = Name::new(&dose.name).ok()?;
-        Some(Used { product: dose.product, name, what: dose.what, amount: dose.amount })
+        Some(Used { product: dose.product, name, what: dose.what, amount: dose.amount, rise: dose.rise })
     };
     let used = plan.doses.iter().filter_map(used).collect();
     Some(Batch { fresh: plan.batch, used, source_ec: Some(source), ec: None })

@@ -3,20 +3,22 @@
 use super::ask::{Ask, Purpose, Shelf};
 use super::feed::{Feed, target};
 use super::fills::{sure, taken_up};
-use super::plan::{LedgerLine, Plan, StepKind, expected_ec, step};
+use super::plan::{Dose, LedgerLine, Plan, StepKind, expected_ec, step};
 use super::steps::{batch_of, mix_into, standing_ph};
+use crate::calendar::days_between;
 use crate::care::top_off::top_off_advice;
 use crate::fact::{Body, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
-use crate::message::{Message, Param, count};
+use crate::message::{Message, Param, count, days};
 use crate::mixing::Water;
 use crate::mixing::balance::{batch_after_hose, drain_first};
-use crate::quantity::{Conductivity, EcReading, Litres, Salt, middle};
-use crate::refill::limit_from;
+use crate::quantity::{About, Conductivity, EcReading, Litres, Quantity, Salt, middle};
+use crate::refill::limit_of;
 use crate::refusal::{AtField, Refusal};
-use crate::reservoir::{LevelReading, RefillMethod, refills_needed};
+use crate::reservoir::{A_HAIR, LevelReading, RefillMethod, refills_needed};
 use crate::situation::Situation;
 use crate::system::TopOffMethod;
+use crate::verdict::ends_outside;
 use crate::{refuse, say};
 
 /// Where the water stands, and where it shall stand.
@@ -28,14 +30,15 @@ struct Room {
 }
 
 /// Refuses a level that covers air roots, with the number of refills that it would take.
-pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> Result<(), Refusal> {
-    let reservoir = &s.system.reservoir;
-    let most = reservoir.maximum;
-    if after > most {
-        let room = (most - before).or_nothing();
+pub(super) fn within_limit(standing: About<Litres>, after: Litres, s: &Situation<'_>) -> Result<(), Refusal> {
+    let (before, most) = (standing.value, s.system.highest());
+    // Wherever the water really stands, what is added has to fit.
+    let added = (after - before).or_nothing();
+    if standing.high + added > most * A_HAIR {
+        let room = (most - standing.high).or_nothing();
         return Err(refuse!("top_off_over_maximum", found = after, most = most, room = room));
     }
-    let limit = limit_from(before, s);
+    let (limit, reservoir) = (limit_of(&standing, s), s.system.vessel());
     if s.system.refill == RefillMethod::NoLimit || after.get() <= limit.up_to.get() + 1e-6 {
         return Ok(());
     }
@@ -46,7 +49,7 @@ pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> 
     };
     let way = match s.system.refill {
         RefillMethod::OneInch => {
-            let refills = count(refills_needed(reservoir, before, after)?);
+            let refills = count(refills_needed(&reservoir, before, after)?);
             say!("bench.refills_needed", after = after, refills = refills, now = now)
         }
         RefillMethod::HoldTheLine => say!("bench.never_raised", now = now),
@@ -61,12 +64,13 @@ pub(super) fn within_limit(before: Litres, after: Litres, s: &Situation<'_>) -> 
 }
 
 fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<Room, Refusal> {
-    let before = shelf.standing(from).map_err(|refusal| Refusal { field: "purpose.from".to_owned(), ..refusal })?;
-    let limit = shelf.situation.map(|s| limit_from(before, s));
+    let standing = shelf.standing(from).map_err(|refusal| Refusal { field: "purpose.from".to_owned(), ..refusal })?;
+    let before = standing.value;
+    let limit = shelf.situation.map(|s| limit_of(&standing, s));
     let after = to.or_else(|| limit.as_ref().map(|limit| limit.up_to));
     let after = after.ok_or_else(|| refuse!("no_volume_to_fill_to").at("purpose.to"))?;
     if let Some(s) = shelf.situation {
-        within_limit(before, after, s).at("purpose.to")?;
+        within_limit(standing, after, s).at("purpose.to")?;
     }
     let litres = (after - before).or_nothing();
     if litres.get() < FIGURES.bench.least_top_off {
@@ -87,7 +91,7 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     };
     let room = room(from, to, shelf)?;
     let method = method.or(shelf.situation.map(|s| s.system.methods.top_off)).unwrap_or_default();
-    let before_ec = shelf.standing_ec(ec, ask, "purpose.ec")?;
+    let before_ec = shelf.standing_ec(ec, ask, "purpose.ec")?.map(|about| about.value);
     let source = shelf.source(ask)?;
     let aim = target(ask, shelf)?;
     let mut plan = match method {
@@ -103,14 +107,23 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
             fed(&room, strength, &Feed::of(ask, shelf)?, say!("bench.taken_up_title"), source, ask, shelf)?
         }
         TopOffMethod::Premixed => premixed(&room, shelf)?,
-        TopOffMethod::Measured => measured(&room, before_ec, aim, batch, source, ask, shelf)?,
+        TopOffMethod::Measured => measured(&room, shelf.acting_ec(ec, ask, source)?, aim, batch, source, ask, shelf)?,
     };
     finish(&mut plan, &room, before_ec, source, ec, method, shelf);
+    plan.warnings.extend(ending(&plan, &room, before_ec, shelf));
     let chosen = shelf.situation.filter(|s| s.system.methods.top_off == method);
     if let Some(advice) = chosen.and_then(top_off_advice).filter(|advice| advice.drifting) {
         plan.warnings.push(say!("follow_up.reason", finding = advice.finding, why = advice.next));
     }
     Ok(plan)
+}
+
+/// Where the plan ends outside the band: that it does, and what would not.
+fn ending(plan: &Plan, room: &Room, before: Option<Conductivity>, shelf: &Shelf<'_>) -> Option<Message> {
+    let (s, before) = (shelf.situation?, before?);
+    let after = Conductivity::new(plan.after_ec.as_ref()?.value).ok()?;
+    let (why, next) = ends_outside(Water::new(room.after, after), Water::new(room.before, before), s)?;
+    Some(say!("sentences", all = Param::Sentences(vec![why, next])))
 }
 
 fn same(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
@@ -153,7 +166,8 @@ fn fed(
 ) -> Result<Plan, Refusal> {
     let mixed = feed.mix(source, aim, false)?;
     let mut plan = Plan::new(title);
-    mix_into(&mut plan, &mixed, room.litres, ask, shelf)?;
+    mix_into(&mut plan, &mixed, feed, room.litres, ask, shelf)?;
+    plan.warnings.extend(feed.hard_source(room.litres, source, aim));
     plan.steps.push(step(StepKind::Pour, say!("bench.pour_slowly", litres = room.litres)));
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
@@ -169,6 +183,7 @@ fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         return Err(refuse!("too_little_mixed_ahead", found = found, wanted = wanted).at("purpose.to"));
     };
     let mut plan = Plan::new(say!("bench.premixed_title"));
+    plan.warnings.extend(stale(shelf));
     plan.batch_ec = ready.ec.map(|ec| expected_ec(ec, ec * FIGURES.strength.meter_error, shelf.scale));
     plan.steps.push(step(StepKind::Stir, say!("bench.stir_up")).why(say!("bench.stir_up_why")));
     plan.steps.push(step(StepKind::Pour, say!("bench.draw", litres = room.litres, stays = stays)));
@@ -176,18 +191,26 @@ fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     Ok(plan)
 }
 
+/// Feed that has stood too long: what it was mixed to says little about what it is.
+fn stale(shelf: &Shelf<'_>) -> Option<Message> {
+    let s = shelf.situation?;
+    let ready = s.known.lessons.premixed?;
+    let age = days_between(ready.at, s.now.timestamp());
+    let keeps = ready.value.keeps_days;
+    (age > keeps).then(|| say!("bench.stale", age = days(age.floor()), keeps = days(keeps)))
+}
+
 /// The hose first, then a small concentrated batch; where even plain water would leave it too
 /// strong, some is drained first.
 fn measured(
     room: &Room,
-    before_ec: Option<Conductivity>,
+    ec: Conductivity,
     aim: Option<Conductivity>,
     jug: Option<Litres>,
     source: Conductivity,
     ask: &Ask,
     shelf: &Shelf<'_>,
 ) -> Result<Plan, Refusal> {
-    let ec = before_ec.ok_or_else(|| refuse!("tank_ec_unknown").at("purpose.ec"))?;
     let aim = aim.ok_or_else(|| refuse!("no_strength_to_aim_at").at("target"))?;
     let (standing, wanted) = (Water::new(room.before, ec), Water::new(room.after, aim));
     let filled_up = standing.salt() + source * room.litres;
@@ -196,7 +219,22 @@ fn measured(
     }
     let bench = &FIGURES.bench;
     let (least, most) = (Litres::constant(bench.jug_least), Litres::constant(bench.jug_most));
-    let batch = jug.unwrap_or_else(|| (room.litres * bench.jug_share).max(least).min(most).min(room.litres));
+    // EC_b = EC_w + missing / V_b: so much that calcium stays clear of what drops out with it.
+    let missing = (wanted.salt() - filled_up).get();
+    let figures = &FIGURES.strength;
+    let litres_at = |ec: f64| Litres::calculated(missing / (ec - source.get()).max(figures.same));
+    let usual = || (room.litres * bench.jug_share).max(least).min(most).max(litres_at(figures.apart_above));
+    let batch = jug.unwrap_or_else(|| usual().min(room.litres));
+    let least = litres_at(figures.most_in_jug);
+    if least > room.litres * A_HAIR {
+        let (ec, most) = (source + Conductivity::calculated(missing / room.litres.get()), most_in_jug());
+        return Err(refuse!("room_too_small", room = room.litres, found = ec, most = most).at("purpose.to"));
+    }
+    if batch * A_HAIR < least {
+        let (ec, most) = (source + Conductivity::calculated(missing / batch.get()), most_in_jug());
+        let refusal = refuse!("batch_too_concentrated", batch = batch, found = ec, most = most, least = least);
+        return Err(refusal.at("purpose.batch"));
+    }
     if batch > room.litres || batch <= Litres::ZERO {
         return Err(refuse!("batch_larger_than_room", found = batch, most = room.litres).at("purpose.batch"));
     }
@@ -244,21 +282,39 @@ fn pour_strong(
     shelf: &Shelf<'_>,
 ) -> Result<(), Refusal> {
     let mixed = feed.mix(source, Some(strong.ec), true)?;
-    mix_into(plan, &mixed, strong.litres, ask, shelf)?;
+    mix_into(plan, &mixed, feed, strong.litres, ask, shelf)?;
     // A batch that is meant to be concentrated says nothing by its share of the label's rate.
     plan.strength = None;
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
-    if strong.ec.get() > FIGURES.strength.pour_slowly_above {
-        plan.steps.push(step(StepKind::Pour, say!("bench.pour_portions", litres = strong.litres)));
+    let calcium: Vec<Message> = plan.doses.iter().filter(|dose| dose.what.holds_calcium()).map(named).collect();
+    let others: Vec<Message> = plan.doses.iter().filter(|dose| !dose.what.holds_calcium()).map(named).collect();
+    if strong.ec.get() > FIGURES.strength.apart_above && !calcium.is_empty() && !others.is_empty() {
+        let half = strong.litres / 2.0;
+        let apart = say!("bench.calcium_apart", half = half, calcium = calcium, others = others);
+        plan.steps.insert(0, step(StepKind::Jugs, apart).why(say!("bench.calcium_apart_why")));
         plan.warnings.push(say!("bench.strong_batch", ec = strong.ec));
-    } else {
-        plan.steps.push(step(StepKind::Pour, say!("bench.pour_pump_on", litres = strong.litres)));
     }
-    if strong.ec.get() > FIGURES.strength.drops_out_above {
-        plan.warnings.push(say!("bench.may_drop_out"));
-    }
+    let pumped = shelf.situation.is_none_or(|s| s.system.traits.circulates);
+    plan.steps.push(step(
+        StepKind::Pour,
+        if strong.ec.get() > FIGURES.strength.apart_above {
+            say!("bench.pour_portions", litres = strong.litres)
+        } else if pumped {
+            say!("bench.pour_pump_on", litres = strong.litres)
+        } else {
+            say!("bench.pour_slowly", litres = strong.litres)
+        },
+    ));
     Ok(())
+}
+
+fn named(dose: &Dose) -> Message {
+    say!("bench.name", name = dose.name.as_str())
+}
+
+fn most_in_jug() -> Conductivity {
+    Conductivity::constant(FIGURES.strength.most_in_jug)
 }
 
 /// The strength afterwards, the balance, the words and the entry.

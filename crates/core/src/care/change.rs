@@ -2,7 +2,8 @@
 //! made it due, and when the others would.
 
 use crate::calendar::{add_days, add_whole_days, day};
-use crate::fact::{Clarity, Smell};
+use crate::crop::{Planting, Stage};
+use crate::fact::{Clarity, Smell, Timeline};
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days};
@@ -22,6 +23,10 @@ pub enum Rule {
     Turnover,
     /// Cloud, algae, smell, or a spent solution.
     Signs,
+    /// Salts gather: EC rises though nothing but plain water is added.
+    Salts,
+    /// A crop has come to a stage that is fed otherwise.
+    Stage,
     /// Root rot is open and the water has not been changed since.
     Disease,
 }
@@ -47,6 +52,8 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
     let mut rules = vec![by_days(s)];
     rules.extend(by_turnover(s));
     rules.extend(by_signs(s));
+    rules.extend(by_salts(s));
+    rules.extend(by_stage(s));
     rules.extend(by_disease(s));
     if s.known.done.first_at.is_none() {
         // What was done before Mopsel came is not known, and so not late.
@@ -81,13 +88,13 @@ fn by_days(s: &Situation<'_>) -> Due {
 /// was left behind has had its time to gather.
 fn by_turnover(s: &Situation<'_>) -> Option<Due> {
     let tank = &s.known.tank;
-    let whole = s.system.reservoir.working * FIGURES.change.turnover;
+    let whole = s.system.full() * FIGURES.change.turnover;
     let so_far = tank.topped_off_since_change.unwrap_or(Litres::ZERO);
     let Some(left) = (whole - so_far).positive() else {
         return Some((s.date(tank.last_refill()?), Rule::Turnover, say!("change_due.turned_over")));
     };
     let a_day = forecast::uptake(tank)?.a_day;
-    if a_day < s.system.reservoir.working * FIGURES.change.turnover_least {
+    if a_day < s.system.full() * FIGURES.change.turnover_least {
         return None;
     }
     Some((add_whole_days(s.today(), (left / a_day).ceil()), Rule::Turnover, say!("change_due.turnover")))
@@ -106,10 +113,51 @@ fn by_signs(s: &Situation<'_>) -> Option<Due> {
             return Some((s.date(glass.at), Rule::Signs, sign));
         }
     }
-    let ec = s.known.tank.ec?;
+    let (ec, target) = (s.water().ec()?, s.ec_target()?);
+    let at = ec.moved.or(ec.read)?;
+    // As it was read, while nothing was poured since; afterwards as it was worked out.
+    let value = s.known.tank.ec.filter(|_| ec.moved.is_none()).map_or(ec.high, |dated| dated.value);
     let near_source = s.system.source_ec + Conductivity::constant(FIGURES.strength.spent_within);
-    let spent = ec.value <= near_source && s.ec_target()?.low > near_source;
-    spent.then(|| (s.date(ec.at), Rule::Signs, say!("change_due.spent", ec = ec.value)))
+    let spent = target.feeds() && value <= near_source && target.high > near_source;
+    spent.then(|| (s.date(at), Rule::Signs, say!("change_due.spent", ec = value)))
+}
+
+/// Where plants drink more than they eat, what they leave behind gathers: the days are cut short.
+fn by_salts(s: &Situation<'_>) -> Option<Due> {
+    let tank = &s.known.tank;
+    let (now, before) = (tank.full_reading?, tank.ec_before?);
+    let figures = &FIGURES.strength;
+    let (rise, stood) = ((now.value.0 - before.value.0).get(), before.value.1);
+    if rise < figures.rise || now.value.1 > stood * (1.0 + FIGURES.level.limit_over) {
+        return None;
+    }
+    let from = tank.last_change.map_or_else(|| s.began(), |at| s.date(at));
+    let short = (f64::from(s.system.change_days) * FIGURES.change.salts_share).floor().max(1.0);
+    let words = say!("change_due.salts", rise = (now.value.0 - before.value.0).size(), shorter = days(short));
+    Some((add_whole_days(from, short).max(s.date(now.at)), Rule::Salts, words))
+}
+
+/// What a crop is fed from a stage on.
+fn feed_of(stage: Stage) -> u8 {
+    match stage {
+        Stage::Germinating | Stage::Seedling | Stage::Vegetative | Stage::Done => 0,
+        Stage::Flowering | Stage::Fruiting => 1,
+        Stage::Ripening => 2,
+    }
+}
+
+/// A stage that is fed otherwise, come since the last change.
+fn by_stage(s: &Situation<'_>) -> Option<Due> {
+    let changed = s.known.tank.last_change?;
+    let moved = |timeline: &Timeline<Planting>| {
+        let pairs = timeline.segments().windows(2);
+        let feeds = pairs.filter(|pair| feed_of(pair[0].says.stage) != feed_of(pair[1].says.stage));
+        let since = feeds.filter(|pair| pair[1].start > changed && pair[1].says.stage != Stage::Done);
+        since.map(|pair| (pair[1].start, pair[1].says.clone())).next_back()
+    };
+    let (at, planting) = s.planted.0.iter().filter_map(moved).max_by_key(|(at, _)| *at)?;
+    let words = say!("change_due.stage", crop = planting.crop.as_str().to_lowercase(), stage = planting.stage.say());
+    Some((s.date(at), Rule::Stage, words))
 }
 
 fn by_disease(s: &Situation<'_>) -> Option<Due> {

@@ -10,6 +10,7 @@ use crate::message::{Message, Param, count};
 use crate::projection::Case;
 use crate::say;
 use crate::situation::Situation;
+use crate::system::TopOffMethod;
 use crate::verdict::{Verdict, judge_state};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -33,7 +34,18 @@ fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task
     let slack = shorten(verdict.slack_days, sensitive, s).days;
     let on = s.date(at);
     let task = Task::new(verdict.subject.code(), todo, verdict.next, reason, on, end_of(on, s.now.time_zone()), s);
-    Some(task.slack(slack).about(verdict.subject).caused_by(verdict.code))
+    let task = task.slack(slack).about(verdict.subject).caused_by(verdict.code);
+    Some(if for_adults(verdict.subject, s) { task.adult() } else { task })
+}
+
+/// What a finding calls for on each subject is the work of adults: mains, concentrates, what is thrown
+/// away. Children look over the plants, measure, and top off with plain water where that is the method.
+fn for_adults(subject: Subject, s: &Situation<'_>) -> bool {
+    match subject {
+        Subject::Plants => false,
+        Subject::Level => s.system.methods.top_off != TopOffMethod::Plain,
+        _ => true,
+    }
 }
 
 /// A task of a case, moved off the closed days.

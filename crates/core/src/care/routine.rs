@@ -3,10 +3,12 @@
 
 use super::change::change_due;
 use super::slack;
-use crate::calendar::{add_days, day, end_of};
-use crate::crop::{Planting, Stage};
+use crate::calendar::{add_days, add_whole_days, day, end_of};
+use crate::crop::{Harvest, Planting, Stage};
+use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, Param, Unit, days, term};
+use crate::projection::Standing;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, checks};
@@ -26,6 +28,8 @@ pub struct Due {
     pub slack_days: f64,
     /// Why then.
     pub reason: Message,
+    /// What to do, where that depends on what grows here.
+    pub doing: Option<Message>,
 }
 
 /// Every routine check of the system with its due day.
@@ -54,12 +58,17 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
     let every = interval(check, s)?;
     let slack = slack(check, s);
     let last = if check == Check::Calibrate { s.calibrated } else { s.known.done.of(check) };
+    let mut doing = None;
     let (wanted, reason) = match check {
         Check::Change => {
             let due = change_due(s);
             (due.on, due.reason)
         }
-        Check::Harvest => harvest(last, every, s)?,
+        Check::Harvest => {
+            let (on, reason, how) = harvest(last, every, s)?;
+            doing = Some(how.doing());
+            (on, reason)
+        }
         Check::Roots | Check::Plants | Check::Pests if s.plants() == 0 => return None,
         Check::Roots if s.known.cases.root_rot().is_some() => return None,
         Check::Pollinate if !s.grows(flowers_want_shaking) => return None,
@@ -67,8 +76,12 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
         _ => by_interval(check, last, every, s),
     };
     let on = settled(check, wanted, slack.days, last, s);
-    let plain = Due { check, on, from: end_of(on, s.now.time_zone()), slack_days: slack.days, reason };
-    let due = if check == Check::Level { sooner_by_forecast(plain, s) } else { plain };
+    let plain = Due { check, on, from: end_of(on, s.now.time_zone()), slack_days: slack.days, reason, doing };
+    let due = match check {
+        Check::Level => sooner_by_forecast(plain, s),
+        Check::Readings => sooner_by_drift(plain, s),
+        _ => plain,
+    };
     let reason = match slack.halved {
         Some(halved) => say!("sentences", all = Param::Sentences(vec![due.reason, halved])),
         None => due.reason,
@@ -154,13 +167,40 @@ fn sooner_by_forecast(plain: Due, s: &Situation<'_>) -> Due {
     Due { on, from: minimum.act_by, reason, ..plain }
 }
 
+/// Brings the readings forward to the day on which pH leaves its band by its drift, and to the day after
+/// a dose that a drop kit could not judge at once.
+fn sooner_by_drift(plain: Due, s: &Situation<'_>) -> Due {
+    let Some(last) = s.known.readings.ph else { return plain };
+    let read = s.date(last.at);
+    let dosed = s.known.lessons.ph_doses.last().filter(|dose| dose.to.is_none() && dose.at >= last.at);
+    let (days, reason) = match dosed {
+        Some(dose) => (1.0, say!("routine.dosed", day = day(s.date(dose.at), s.today()))),
+        None => {
+            let (a_day, band, ph) = (Standing::ph_a_day(s.known), s.ph_band(), last.value.middle());
+            let end = if a_day > 0.0 { band.high.get() } else { band.low.get() };
+            let left = (end - ph) / a_day;
+            if a_day.abs() < FIGURES.ph.drifts || left <= 0.0 {
+                return plain;
+            }
+            let by = Param::Number(a_day.abs(), Unit::TwoDecimals);
+            (left.floor().max(1.0), say!("routine.ph_drifts", by = by, days = days(left.floor().max(1.0))))
+        }
+    };
+    let on = s.calendar.open_on_or_before(add_whole_days(read, days)).max(add_days(read, 1));
+    if on >= plain.on {
+        return plain;
+    }
+    Due { on, from: end_of(on, s.now.time_zone()), reason, ..plain }
+}
+
 /// The first harvest of the planting that is ready first, then every week.
-fn harvest(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Option<(Date, Message)> {
+fn harvest(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Option<(Date, Message, Harvest)> {
     let grown = s.plantings.iter().filter(|p| (Stage::Vegetative..Stage::Done).contains(&p.stage));
     let ready = grown.filter_map(|p| p.facts().map(|crop| (add_days(p.planted_on, crop.days.into()), p, crop.days)));
     let (window, planting, after) = ready.min_by_key(|(on, ..)| *on)?;
     let next = last.map(|last| add_days(s.date(last), every.into()));
     let on = next.map_or(window, |next| next.max(window));
     let crop = planting.crop.as_str();
-    Some((on, say!("routine.harvest", crop = crop, after = days(after), day = day(window, s.today()))))
+    let how = planting.facts().map(|facts| facts.harvest).unwrap_or_default();
+    Some((on, say!("routine.harvest", crop = crop, after = days(after), day = day(window, s.today())), how))
 }

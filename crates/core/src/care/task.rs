@@ -6,6 +6,7 @@ use crate::calendar::days_between;
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::Message;
+use crate::say;
 use crate::situation::Situation;
 use crate::system::Check;
 use jiff::Timestamp;
@@ -159,6 +160,7 @@ impl Task {
             check: Some(check),
             one_tap: facts.one_tap,
             adult: facts.adult,
+            doing: if check == Check::Harvest { due.doing.unwrap_or(task.doing.clone()) } else { task.doing.clone() },
             subject: match check {
                 Check::Level => Some(Subject::Level),
                 Check::Readings => Some(Subject::Ph),
@@ -207,8 +209,30 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     let said_already = |task: &Task| change_is_due && task.cause.as_deref() == Some(SPENT);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
     tasks.extend(routine);
+    if s.actor.is_child() {
+        tasks = for_child(tasks);
+    }
     tasks.sort_by(|a, b| a.margin_days.total_cmp(&b.margin_days));
     tasks
+}
+
+/// What a child is told: its own tasks, and one word about those of adults, the most pressing of them.
+fn for_child(tasks: Vec<Task>) -> Vec<Task> {
+    let (adults, mut own): (Vec<Task>, Vec<Task>) = tasks.into_iter().partition(|task| task.adult);
+    let pressing = adults.into_iter().min_by(|a, b| a.margin_days.total_cmp(&b.margin_days));
+    own.extend(pressing.map(|task| Task {
+        code: "tell_an_adult",
+        cause: None,
+        name: say!("child.tell"),
+        doing: say!("child.tell_doing"),
+        reason: say!("child.tell_why"),
+        check: None,
+        subject: None,
+        one_tap: false,
+        adult: false,
+        ..task
+    }));
+    own
 }
 
 /// The task that a system is judged by on the round: the one with the least margin, save a look-in

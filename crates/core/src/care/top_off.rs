@@ -101,13 +101,15 @@ impl Pouring {
 #[must_use]
 pub fn top_off_advice(s: &Situation<'_>) -> Option<TopOffAdvice> {
     let ledger = &s.known.lessons.ledger;
-    let (uptake, a_day) = (ledger.uptake_concentration()?, ledger.water_a_day()?);
+    let aim = s.ec_target()?.aim;
+    let (taken, a_day) = (ledger.takes_up(aim)?, ledger.water_a_day()?);
+    let uptake = taken.value;
     let pouring = Pouring {
         source: s.system.source_ec,
-        aim: s.ec_target()?.aim(),
+        aim,
         uptake,
         ready: s.known.lessons.premixed.and_then(|premixed| premixed.value.ec),
-        fillings_a_week: a_day * 7.0 / s.system.reservoir.working,
+        fillings_a_week: a_day * 7.0 / s.system.full(),
     };
     let chosen = pouring.drift(s.system.methods.top_off);
     let open = |method: &TopOffMethod| match method {
@@ -133,6 +135,7 @@ pub fn top_off_advice(s: &Situation<'_>) -> Option<TopOffAdvice> {
         say!("top_off_drift.even", method = name)
     };
     let methods = std::iter::once(chosen).chain(others).collect();
-    let sure = say!("top_off_drift.sure", ec = uptake, stretches = count(ledger.stretches.len()));
+    let range = crate::quantity::band(taken.low, taken.high);
+    let sure = say!("top_off_drift.sure", ec = uptake, range = range, stretches = count(ledger.stretches.len()));
     Some(TopOffAdvice { finding, next, drifting, hold_at: uptake, methods, sure })
 }

@@ -4,9 +4,11 @@ mod planting;
 mod targets;
 
 pub use planting::{Planting, Stage};
-pub use targets::{EcTarget, ec_target};
+pub use targets::{EcTarget, ec_target, ruling};
 
+use crate::message::Message;
 use crate::quantity::Conductivity;
+use crate::say;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -31,6 +33,14 @@ pub struct Crop {
     pub group: CropGroup,
     /// Days from planting on to the first harvest.
     pub days: u16,
+    /// Its own band where it is known, by stage from the one on that is named, in mS/cm; the group's
+    /// holds for the stages before.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(value_type = BTreeMap<String, [f64; 2]>)]
+    pub ec: BTreeMap<Stage, [Conductivity; 2]>,
+    /// How it is harvested.
+    #[serde(default)]
+    pub harvest: Harvest,
     /// Takes full strength from the first true leaf on.
     #[serde(default)]
     pub fast: bool,
@@ -40,6 +50,34 @@ pub struct Crop {
     /// Wants tying up and pruning.
     #[serde(default)]
     pub tie: bool,
+}
+
+/// How a crop is harvested.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Harvest {
+    /// Leaf by leaf, or the whole plant.
+    #[default]
+    Leaves,
+    /// Fruits, as they ripen.
+    Fruits,
+    /// Flowers, as they open.
+    Flowers,
+    /// The whole plant at once.
+    Whole,
+}
+
+impl Harvest {
+    /// What to do, in a sentence.
+    #[must_use]
+    pub fn doing(self) -> Message {
+        match self {
+            Self::Leaves => say!("harvest.leaves"),
+            Self::Fruits => say!("harvest.fruits"),
+            Self::Flowers => say!("harvest.flowers"),
+            Self::Whole => say!("harvest.whole"),
+        }
+    }
 }
 
 #[derive(Deserialize)]

@@ -1,9 +1,10 @@
 //! What stands in which ports.
 
 use super::{Crop, CropGroup, crop};
+use crate::band::{EcBand, PhBand};
 use crate::message::{Param, member};
 use crate::quantity::{Name, Note};
-use crate::refusal::Refusal;
+use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::system::PortSet;
 use jiff::civil::Date;
@@ -49,7 +50,7 @@ impl Stage {
 }
 
 /// One crop in some ports of a system.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Planting {
     /// The crop's name, shipped or own.
@@ -67,6 +68,12 @@ pub struct Planting {
     /// When it was planted on into this system.
     #[schema(value_type = String, format = Date)]
     pub planted_on: Date,
+    /// The strength that it wants, where that is not the crop's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ec_band: Option<EcBand>,
+    /// The pH that it wants, where that is not the usual one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ph_band: Option<PhBand>,
     /// Anything to remember.
     #[serde(default)]
     pub note: Option<Note>,
@@ -79,6 +86,8 @@ impl Planting {
     /// A refusal at the field.
     pub fn check(&self, ports: u16) -> Result<(), Refusal> {
         self.ports.check(ports).map_err(|refusal| refusal.at("ports"))?;
+        self.ec_band.map_or(Ok(()), |band| band.check()).at("ec_band")?;
+        self.ph_band.map_or(Ok(()), |band| band.check()).at("ph_band")?;
         if let Some(sown) = self.sown_on.filter(|sown| *sown > self.planted_on) {
             let (found, most) = (sown.to_string(), self.planted_on.to_string());
             return Err(refuse!("sown_after_planting", found = found, most = most).at("sown_on"));

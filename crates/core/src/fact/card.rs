@@ -4,7 +4,7 @@
 use crate::calendar::{Calendar, Weekday};
 use crate::crop::Planting;
 use crate::figures::FIGURES;
-use crate::message::{Param, count, member, typed};
+use crate::message::{Param, Unit, count, member, plain, typed};
 use crate::mixing::{Container, Product, Recipe, Tool};
 use crate::quantity::{EcScale, Litres, Name, UnitSystem};
 use crate::refusal::{AtField, Refusal};
@@ -92,7 +92,7 @@ pub enum Role {
 }
 
 /// Someone who records at a place.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Person {
     /// Name; for a child, initials.
@@ -105,14 +105,28 @@ pub struct Person {
     /// The EC scale they read, where that is not the meter's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ec_scale: Option<EcScale>,
+    /// What they carry without harm, in kg, 1–40; 20 where nothing is said. No can is filled beyond it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 40)]
+    pub lifts_kg: Option<f64>,
 }
 
 impl Person {
-    /// Checks that a child stands here by initials only.
+    /// What they carry without harm, in kg.
+    #[must_use]
+    pub fn lifts(&self) -> f64 {
+        self.lifts_kg.unwrap_or(FIGURES.bench.lift)
+    }
+
+    /// Checks that a child stands here by initials only, and that nobody lifts too much.
     ///
     /// # Errors
-    /// A refusal at the name.
+    /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
+        if let Some(found) = self.lifts_kg.filter(|kg| !(1.0..=MOST_LIFTED).contains(kg)) {
+            let most = Param::Number(MOST_LIFTED, Unit::Kilograms);
+            return Err(refuse!("lifts_too_much", found = plain(found), most = most).at("lifts_kg"));
+        }
         let letters = self.name.as_str().chars().filter(|c| !matches!(c, '.' | ' ')).count();
         if self.role == Role::Child && letters > MOST_INITIALS {
             return Err(refuse!("child_by_name", found = count(letters), most = count(MOST_INITIALS)).at("name"));
@@ -121,6 +135,8 @@ impl Person {
     }
 }
 
+/// Nobody is to carry more, in kg.
+const MOST_LIFTED: f64 = 40.0;
 /// Letters of a child's initials.
 const MOST_INITIALS: usize = 3;
 

@@ -109,6 +109,18 @@ pub struct Change {
 }
 
 impl Change {
+    /// Whether at least half of the water was renewed. Less thins out what was in it and ends nothing;
+    /// nor does a part of which nobody measured how much stayed behind.
+    #[must_use]
+    pub fn renews(&self) -> bool {
+        let left = |heel: Litres| (self.volume_after - heel).or_nothing();
+        match (self.extent, self.heel) {
+            (ChangeExtent::Full, _) => true,
+            (ChangeExtent::Partial, Some(heel)) => left(heel) >= self.volume_after * HALF,
+            (ChangeExtent::Partial, None) => false,
+        }
+    }
+
     /// A change of all the water, with nothing told but what stands there afterwards.
     #[must_use]
     pub fn full(volume_after: Litres) -> Self {
@@ -230,7 +242,7 @@ impl Change {
     }
 
     fn check(&self, system: &System) -> Result<(), Refusal> {
-        let most = system.reservoir.maximum;
+        let most = system.highest();
         if self.volume_after > most {
             return Err(refuse!("change_over_maximum", found = self.volume_after, most = most).at("volume_after"));
         }
@@ -246,6 +258,9 @@ impl Change {
         self.ec.map_or(Ok(()), |ec| ec.at_25(self.temperature).at("ec").map(|_| ()))
     }
 }
+
+/// Half of the water.
+const HALF: f64 = 0.5;
 
 impl Visit {
     /// Whether nothing at all was done or seen. A note without a word is none, and an overruled
@@ -272,7 +287,7 @@ impl Visit {
         if let Some(ec) = self.ec {
             ec.at_25(self.temperature).at("ec")?;
         }
-        let (most, rim) = (system.reservoir.maximum, system.reservoir.shape.capacity());
+        let (most, rim) = (system.highest(), system.reservoir.shape.capacity());
         if let Some(top_off) = self.top_off.filter(|t| t.litres > most || t.litres <= Litres::ZERO) {
             return Err(refuse!("top_off_amount", found = top_off.litres, most = most).at("top_off.litres"));
         }

@@ -6,9 +6,8 @@ use crate::fact::{Actor, Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{Message, degrees, term};
 use crate::quantity::Litres;
-use crate::refill::{fill_limit, fill_to};
+use crate::refill::{FillLimit, FillTo, fill_limit, fill_to};
 use crate::refusal::{AtField, Refusal};
-use crate::reservoir::RefillLimit;
 use crate::situation::Situation;
 use crate::verdict::Tone;
 use crate::{refuse, say};
@@ -75,8 +74,10 @@ pub struct Guide<W = Message, R = Refusal> {
     pub done: usize,
     /// What stands in the way of ending it, at the field.
     pub missing: Vec<R>,
-    /// The volume that it is refilled to.
-    pub fill_to: Litres,
+    /// The volume that it is refilled to, with the pump running; absent where the line has to be read or
+    /// marked first.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub fill_to: Option<Litres>,
     /// Why no further, where that is not the working line.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub fill_reason: Option<W>,
@@ -120,14 +121,14 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         return Err(refuse!("child_leads_change"));
     }
     run.parts.check_sanitisers().at("parts")?;
-    let most = s.system.reservoir.maximum;
+    let most = s.system.highest();
     if let Some(heel) = run.heel.filter(|heel| *heel >= most) {
         return Err(refuse!("heel_over_maximum", found = heel, most = most).at("heel"));
     }
     if let Some(after) = run.volume_after.filter(|after| *after > most) {
         return Err(refuse!("filled_over_maximum", found = after, most = most).at("volume_after"));
     }
-    let (fill_to, limit) = fill_to(s);
+    let fill = fill_to(s);
     // Ticked off by the device's clock, which may be wrong; by more than a year it is no time at all.
     let now = s.now.timestamp();
     let latest = now.saturating_add(SignedDuration::from_hours(24 * 366)).unwrap_or(now);
@@ -136,11 +137,11 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         return Err(refusal.at("at").at(&format!("parts.steps.{}", step.code())));
     }
     let steps = steps_of(s.system, run.extent, run.parts.reset, run.parts.swap);
-    let steps: Vec<GuideStep> = steps.into_iter().map(|step| sheet(step, run, s, fill_to, limit.as_ref())).collect();
+    let steps: Vec<GuideStep> = steps.into_iter().map(|step| sheet(step, run, s, &fill)).collect();
     let next = steps.iter().find(|step| !step.done).map(|step| step.step);
     let done = steps.iter().filter(|step| step.done).count();
     let missing = missing(run, s, &steps);
-    Ok(Guide { steps, next, done, missing, fill_to, fill_reason: limit.map(|limit| limit.reason) })
+    Ok(Guide { steps, next, done, missing, fill_to: fill.litres, fill_reason: fill.reason })
 }
 
 /// The steps at which something may hurt.
@@ -156,13 +157,7 @@ fn caution(step: ChangeStep) -> Option<Message> {
     }
 }
 
-fn sheet(
-    step: ChangeStep,
-    run: &ChangeRun,
-    s: &Situation<'_>,
-    fill_to: Litres,
-    limit: Option<&RefillLimit>,
-) -> GuideStep {
+fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) -> GuideStep {
     let (traits, figures) = (&s.system.traits, &FIGURES.change);
     let mark = run.parts.steps.get(&step);
     let (tone, finding) = match step {
@@ -170,23 +165,19 @@ fn sheet(
             let (tone, finding) = temper(run.parts.difference());
             (tone, Some(finding))
         }
+        // Before a drop is drained: afterwards nobody can tell where the line stood.
+        ChangeStep::Prepare if fill.litres.is_none() => (Tone::Act, fill.reason.clone()),
         ChangeStep::Heel if traits.heel > Litres::ZERO => {
             (Tone::Fine, Some(say!("change.usual_heel", heel = traits.heel)))
         }
         ChangeStep::PowerOff if traits.drain_back > Litres::ZERO => {
             (Tone::Fine, Some(say!("change.runs_home", litres = traits.drain_back)))
         }
-        ChangeStep::Measure => match covers_roots(run, s, fill_to) {
+        ChangeStep::Measure => match covers_roots(run, s) {
             Some(finding) => (Tone::Act, Some(finding)),
             None => (Tone::Fine, None),
         },
-        ChangeStep::Refill | ChangeStep::Swap => {
-            let finding = match limit {
-                Some(limit) => say!("change.fill_no_further", litres = fill_to, reason = limit.reason.clone()),
-                None => say!("change.fill_to", litres = fill_to),
-            };
-            (Tone::Fine, Some(finding))
-        }
+        ChangeStep::Refill | ChangeStep::Swap => fill_words(fill, step, s),
         _ => (Tone::Fine, None),
     };
     GuideStep {
@@ -209,11 +200,26 @@ fn sheet(
     }
 }
 
+/// How far it is refilled. With the pump off that is the drain-back higher: it fills the pipes.
+fn fill_words(fill: &FillTo, step: ChangeStep, s: &Situation<'_>) -> (Tone, Option<Message>) {
+    let Some(litres) = fill.litres else { return (Tone::Act, fill.reason.clone()) };
+    let home = s.system.traits.drain_back;
+    let finding = match &fill.reason {
+        Some(reason) => say!("change.fill_no_further", litres = litres, reason = reason.clone()),
+        None if home > Litres::ZERO && step == ChangeStep::Refill => {
+            say!("change.fill_at_rest", whole = s.system.at_rest(litres), home = home, litres = litres)
+        }
+        None => say!("change.fill_to", litres = litres),
+    };
+    (Tone::Fine, Some(finding))
+}
+
 /// Still water that was filled past its limit.
-fn covers_roots(run: &ChangeRun, s: &Situation<'_>, fill_to: Litres) -> Option<Message> {
-    let (after, limit) = (run.volume_after?, fill_limit(s)?);
+fn covers_roots(run: &ChangeRun, s: &Situation<'_>) -> Option<Message> {
+    let after = run.volume_after?;
+    let FillLimit::To(limit) = fill_limit(s)? else { return None };
     let over = after > limit.up_to * (1.0 + FIGURES.change.measure_over);
-    over.then(|| say!("change.covers_roots", after = after, out = (after - fill_to).size()))
+    over.then(|| say!("change.covers_roots", after = after, out = (after - limit.up_to).size()))
 }
 
 /// What a step cannot be done without.
@@ -268,7 +274,7 @@ pub fn entry_of(run: &ChangeRun, s: &Situation<'_>) -> Result<Body, Refusal> {
     }
     let body = Body::Change(Change {
         extent: run.extent,
-        volume_after: run.volume_after.unwrap_or(guide.fill_to),
+        volume_after: run.volume_after.or(guide.fill_to).unwrap_or(s.system.full()),
         ph: run.ph,
         ec: run.ec,
         temperature: run.temperature,

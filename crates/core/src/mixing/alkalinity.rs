@@ -5,9 +5,24 @@ use crate::quantity::Ph;
 use crate::system::MOST_ALKALINITY;
 use crate::{Refusal, refuse};
 
+/// Where half of the carbonate stands as bicarbonate.
+const HALFWAY: f64 = 6.35;
+
 /// Share of carbonate that stands as bicarbonate, α(p) = 1 / (1 + 10^(6.35 − p)); for pH below 8.3.
-fn bicarbonate(ph: f64) -> f64 {
-    1.0 / (1.0 + 10f64.powf(6.35 - ph))
+///
+/// Acid moves α in proportion to what is poured, whatever the pH; it does not move the pH in
+/// proportion. So doses are learnt, scaled and capped as changes of α.
+#[must_use]
+pub fn bicarbonate(ph: f64) -> f64 {
+    1.0 / (1.0 + 10f64.powf(HALFWAY - ph))
+}
+
+/// The pH at which that share stands, 6.35 − log₁₀(1/α − 1); shares beyond pH 3.4 and 9.3 give those ends.
+#[must_use]
+pub fn ph_of(share: f64) -> f64 {
+    const LEAST: f64 = 0.001;
+    let share = share.clamp(LEAST, 1.0 - LEAST);
+    HALFWAY - (1.0 / share - 1.0).log10()
 }
 
 /// Acid for a litre, in meq: Alk/50 · (1 − α(pH_t)/α(pH₀)), with the alkalinity in mg/L CaCO₃.

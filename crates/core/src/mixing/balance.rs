@@ -91,6 +91,24 @@ pub fn drain_first(before: Water, after: Water, source: Conductivity) -> Result<
     Ok(drain.size())
 }
 
+/// How much plain water brings a water down to a strength: V₀ (EC₀ − EC₁) / (EC₁ − EC_w). `None` where
+/// it is no stronger than that already, or the plain water is.
+#[must_use]
+pub fn plain_to(before: Water, wanted: Conductivity, source: Conductivity) -> Option<Litres> {
+    let (over, under) = ((before.ec - wanted).positive()?, (wanted - source).positive()?);
+    Some(before.litres * (over / under))
+}
+
+/// How much of a filling has to be softer water, so that the two together stand at `wanted`:
+/// V (EC_w − EC) / (EC_w − EC_soft). `None` where even the softer water alone is too strong, or the
+/// source is soft enough.
+#[must_use]
+pub fn soften(whole: Litres, source: Conductivity, softer: Conductivity, wanted: Conductivity) -> Option<Litres> {
+    let (over, range) = ((source - wanted).positive()?, (source - softer).positive()?);
+    let share = over / range;
+    (share <= 1.0).then(|| whole * share)
+}
+
 /// A small concentrated batch after the hose: EC_b = (EC₁ (V_h + V_b) − EC_h V_h) / V_b.
 /// `hosed` is what stands after the hose, `batch` the volume of the jug.
 ///

@@ -29,37 +29,60 @@ pub struct Share {
     pub kilograms: f64,
 }
 
-/// Fills the largest containers first, and again as often as needed; the rest goes into the smallest
-/// one that takes it.
+/// As few fillings as can be, the largest containers first and again as often as needed; among those
+/// the water is shared out as evenly as they take it, and none is filled beyond what is lifted.
 ///
 /// # Errors
 /// Nothing to split, nothing to split it into, or more than 40 fillings.
-pub fn split(total: Litres, containers: &[Container]) -> Result<Vec<Share>, Refusal> {
-    let mut sorted: Vec<&Container> = containers.iter().filter(|c| c.holds > Litres::ZERO).collect();
+pub fn split(total: Litres, containers: &[Container], lifts: Litres) -> Result<Vec<Share>, Refusal> {
+    let takes = |container: &Container| container.holds.min(lifts).get();
+    let mut sorted: Vec<&Container> = containers.iter().filter(|c| takes(c) > 0.0).collect();
     sorted.sort_by(|a, b| b.holds.get().total_cmp(&a.holds.get()));
-    let in_all: Litres = sorted.iter().map(|container| container.holds).sum();
+    let in_all: f64 = sorted.iter().map(|container| takes(container)).sum();
     let most = FIGURES.bench.most_fillings;
-    if total <= Litres::ZERO || in_all <= Litres::ZERO || total / in_all * sorted.len() as f64 > most {
-        return Err(refuse!("batch_beyond_containers", found = total, holds = in_all, most = count(most as u64)));
+    if total <= Litres::ZERO || in_all <= 0.0 || total.get() / in_all * sorted.len() as f64 > most {
+        let holds = Litres::calculated(in_all);
+        return Err(refuse!("batch_beyond_containers", found = total, holds = holds, most = count(most as u64)));
     }
-    let mut shares: Vec<Share> = Vec::new();
-    let mut rest = total.get();
-    for next in sorted.iter().cycle() {
-        let fits = sorted.iter().rev().find(|container| container.holds.get() >= rest - A_DROP);
-        let container = fits.unwrap_or(next);
-        let litres = rest.min(container.holds.get());
-        shares.push(Share {
-            container: container.name.as_str().to_owned(),
-            litres: Litres::calculated(litres),
-            part: litres / total.get(),
-            kilograms: litres,
-        });
-        rest -= litres;
-        if rest <= A_DROP {
+    let whole = total.get();
+    // One filling is the smallest container that takes it all.
+    if let Some(one) = sorted.iter().rev().find(|container| takes(container) >= whole - A_DROP) {
+        return Ok(vec![share(one, whole, whole)]);
+    }
+    let mut fillings: Vec<&Container> = Vec::new();
+    let mut room = 0.0;
+    for container in sorted.iter().cycle() {
+        fillings.push(container);
+        room += takes(container);
+        if room >= whole - A_DROP {
             break;
         }
     }
-    Ok(shares)
+    let even = evenly(whole, &fillings.iter().map(|container| takes(container)).collect::<Vec<_>>());
+    Ok(fillings.into_iter().zip(even).map(|(container, litres)| share(container, litres, whole)).collect())
+}
+
+fn share(container: &Container, litres: f64, whole: f64) -> Share {
+    Share {
+        container: container.name.as_str().to_owned(),
+        litres: Litres::calculated(litres),
+        part: litres / whole,
+        kilograms: litres,
+    }
+}
+
+/// Shares a whole out over what each takes, evenly, save where one takes less than its even share.
+fn evenly(whole: f64, takes: &[f64]) -> Vec<f64> {
+    let mut order: Vec<usize> = (0..takes.len()).collect();
+    order.sort_by(|a, b| takes[*a].total_cmp(&takes[*b]));
+    let mut shares = vec![0.0; takes.len()];
+    let mut rest = whole;
+    for (done, at) in order.iter().enumerate() {
+        let even = rest / (takes.len() - done) as f64;
+        shares[*at] = even.min(takes[*at]);
+        rest -= shares[*at];
+    }
+    shares
 }
 
 /// Less is nothing left to fill: what sums are off by in their last places, in litres.

@@ -14,7 +14,7 @@ mod rate;
 mod recipe;
 mod sanitiser;
 
-pub use alkalinity::acid_for;
+pub use alkalinity::{acid_for, bicarbonate, ph_of};
 pub use balance::Water;
 pub use containers::{Container, Share, shares_of, split};
 pub use dilution::{Dilution, dilute};
@@ -22,7 +22,7 @@ pub use learn::{BatchPoint, Learnt, learnt_rise};
 pub use library::{products, recipes, shipped_id};
 pub use measure::{MeasuringPlan, Tool, measure};
 pub use order::{ProductKind, mixing_order};
-pub use product::{OwnMeasure, Product, STRONGEST_PEROXIDE};
+pub use product::{Analysis, OwnMeasure, Product, STRONGEST_PEROXIDE};
 pub use rate::{PrintedRate, RateAmount, RateVolume};
 pub use recipe::{Recipe, RecipeLine, StageParts};
 pub use sanitiser::{Sanitiser, check_together};

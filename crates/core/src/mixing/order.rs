@@ -37,6 +37,12 @@ impl ProductKind {
         !matches!(self, Self::Dechlorinator | Self::Silica | Self::Peroxide | Self::PhUp | Self::PhDown)
     }
 
+    /// Whether it brings calcium, which drops out with sulfate and phosphate where both are strong.
+    #[must_use]
+    pub fn holds_calcium(self) -> bool {
+        matches!(self, Self::CalciumMagnesium | Self::PartA | Self::Micro | Self::CalciumNitrate)
+    }
+
     /// Its code on the wire.
     #[must_use]
     pub fn code(self) -> &'static str {

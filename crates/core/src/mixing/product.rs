@@ -40,6 +40,15 @@ pub struct Product {
     /// EC rise of 1 mL or 1 g in a litre, in mS/cm, 0–10; learnt from logged batches when absent.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rise: Option<f64>,
+    /// Whether it lowers the pH of the water by itself; absent where nobody has looked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lowers_ph: Option<bool>,
+    /// Whether living inoculants are in it, which peroxide and chlorine would kill.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub living: bool,
+    /// What the label says is in it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub analysis: Option<Analysis>,
     /// Strength of a peroxide, in per cent, above 0 up to 35.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub percent: Option<f64>,
@@ -50,6 +59,58 @@ pub struct Product {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<Note>,
 }
+
+/// What a label says is in a product, in per cent by weight: nitrogen, phosphate and potash as they are
+/// printed, and what else is named. Absent is not said, 0 is none.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Analysis {
+    /// Nitrogen, N.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 60)]
+    pub nitrogen: Option<f64>,
+    /// Phosphate, P₂O₅.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 60)]
+    pub phosphate: Option<f64>,
+    /// Potash, K₂O.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 60)]
+    pub potash: Option<f64>,
+    /// Calcium, Ca.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 60)]
+    pub calcium: Option<f64>,
+    /// Magnesium, Mg.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 60)]
+    pub magnesium: Option<f64>,
+    /// Iron, Fe.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0, maximum = 60)]
+    pub iron: Option<f64>,
+}
+
+impl Analysis {
+    fn check(&self) -> Result<(), Refusal> {
+        let parts = [
+            ("nitrogen", self.nitrogen),
+            ("phosphate", self.phosphate),
+            ("potash", self.potash),
+            ("calcium", self.calcium),
+            ("magnesium", self.magnesium),
+            ("iron", self.iron),
+        ];
+        for (field, part) in parts {
+            inside(part.filter(|part| *part != 0.0), 0.0, MOST_PART, field, "label.part")?;
+        }
+        let whole: f64 = parts.iter().filter_map(|(_, part)| *part).sum();
+        inside(Some(whole).filter(|whole| *whole != 0.0), 0.0, 100.0, "nitrogen", "label.parts")
+    }
+}
+
+/// No salt is more of one nutrient, in per cent as labels print it.
+const MOST_PART: f64 = 60.0;
 
 /// A stronger peroxide sets fire to what it touches: not for a bench.
 pub const STRONGEST_PEROXIDE: f64 = 35.0;
@@ -78,6 +139,7 @@ impl Product {
         inside(self.rise.filter(|rise| *rise != 0.0), 0.0, 10.0, "rise", "label.rise")?;
         inside(self.percent, 0.0, STRONGEST_PEROXIDE, "percent", "label.percent")?;
         inside(self.meq, 0.0, 40.0, "meq", "label.meq")?;
+        self.analysis.map_or(Ok(()), |analysis| analysis.check()).at("analysis")?;
         if self.measures.len() > MOST_MEASURES {
             let (found, most) = (count(self.measures.len()), count(MOST_MEASURES));
             return Err(refuse!("too_many_measures", found = found, most = most).at("measures"));

@@ -57,7 +57,9 @@ impl Projection for Done {
         match &entry.body {
             Body::Visit(visit) => self.visit(at, visit, system),
             Body::Change(change) => {
-                self.did(Check::Change, at);
+                if change.renews() {
+                    self.did(Check::Change, at);
+                }
                 for check in change.parts.iter().flat_map(|parts| parts.did(&system.traits)) {
                     self.did(check, at);
                 }

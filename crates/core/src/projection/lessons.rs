@@ -1,12 +1,14 @@
 //! What the log teaches: the salt ledger, what doses did to the pH, the EC rises of batches, where
 //! fresh fillings settle, and the feed that stands ready.
 
+use super::standing::strength_of;
 use super::{Projection, SaltLedger, keep_last};
 use crate::calendar::days_between;
-use crate::fact::{Batch, Body, Change, Correction, Dated, Entry, Premix, PremixIn, TopOffWater, Visit};
+use crate::fact::{Batch, Body, Change, Correction, Dated, Entry, Premix, PremixIn, TopOffWater, TreatmentKind, Visit};
 use crate::figures::FIGURES;
-use crate::mixing::{BatchPoint, ProductKind, Water};
-use crate::quantity::{Conductivity, Litres, PhReading};
+use crate::mixing::{BatchPoint, ProductKind, Water, bicarbonate};
+use crate::quantity::{AmountUnit, Conductivity, Litres, Name, PhReading};
+use crate::statistics::median;
 use crate::system::System;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -23,10 +25,41 @@ pub struct PhDose {
     pub up: bool,
     /// mL or g of it in each litre.
     pub per_litre: f64,
+    /// Of how much in each litre it was a part: the whole estimate of that moment. `None` for a trial.
+    pub whole: Option<f64>,
     /// pH before.
     pub from: f64,
-    /// pH read next, within a day; `None` while nobody has looked.
+    /// pH read next, once it had mixed and within a day; `None` while nobody has looked.
     pub to: Option<f64>,
+}
+
+impl PhDose {
+    /// How far it moved the share of bicarbonate, by the pH before and after. `None` where it has not
+    /// been measured, moved nothing that a meter tells, or the pH went the other way.
+    #[must_use]
+    pub fn moved(&self) -> Option<f64> {
+        let to = self.to?;
+        let (ph, share) = (to - self.from, bicarbonate(to) - bicarbonate(self.from));
+        let (ph, share) = if self.up { (ph, share) } else { (-ph, -share) };
+        (ph >= FIGURES.ph.least_step && share >= FIGURES.ph.least_change).then_some(share)
+    }
+
+    /// What it says of this water: mL or g in a litre for each change of the share of bicarbonate.
+    #[must_use]
+    pub fn buffer(&self) -> Option<f64> {
+        self.moved().map(|share| self.per_litre / share)
+    }
+}
+
+/// A product that moves pH, as it was when it was last poured.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct PhProduct {
+    /// Which one.
+    pub product: Uuid,
+    /// What it was called.
+    pub name: Name,
+    /// Measured in mL or g.
+    pub unit: AmountUnit,
 }
 
 /// Feed that stands ready.
@@ -36,12 +69,23 @@ pub struct Premixed {
     pub into: PremixIn,
     /// How much is left.
     pub litres: Litres,
-    /// How strong, where that is known.
+    /// How strong, where that is known: as measured, else as worked out from what went in.
     pub ec: Option<Conductivity>,
+    /// Days that it keeps.
+    pub keeps_days: f64,
 }
 
 /// How many doses, batches and fillings are kept to learn from.
 const LEARN_FROM: usize = 8;
+/// How many products are remembered of one water.
+const MOST_PUT_IN: usize = 40;
+const MINUTES_A_DAY: f64 = 1440.0;
+
+/// Minutes until something that was poured has mixed and can be measured.
+#[must_use]
+pub fn mixes_in(system: &System) -> f64 {
+    if system.traits.circulates { FIGURES.ph.mix_pumped } else { FIGURES.ph.mix_unpumped }
+}
 
 /// What the log teaches.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -52,6 +96,14 @@ pub struct Lessons {
     pub ph_doses: Vec<PhDose>,
     /// The last measured batches, oldest first.
     pub batches: Vec<BatchPoint>,
+    /// The acid that was last poured, and the base.
+    pub acid: Option<PhProduct>,
+    /// The base that was last poured.
+    pub base: Option<PhProduct>,
+    /// Products that went into this water since it was last changed in full.
+    pub put_in: Vec<Uuid>,
+    /// Peroxide that last went into the reservoir.
+    pub peroxide: Option<Timestamp>,
     /// Feed that was mixed ahead.
     pub premixed: Option<Dated<Premixed>>,
     /// pH of the last fresh fillings, once mixed, oldest first.
@@ -59,10 +111,18 @@ pub struct Lessons {
 }
 
 impl Lessons {
+    /// mL or g in a litre for each change of the share of bicarbonate, median over the doses of one
+    /// product; so that it holds at another pH.
+    #[must_use]
+    pub fn buffer(&self, product: Uuid) -> Option<f64> {
+        let of_product = self.ph_doses.iter().filter(|dose| dose.product == product);
+        median(&of_product.filter_map(PhDose::buffer).collect::<Vec<_>>())
+    }
+
     /// Keeps the salt ledger: a full reading closes a stretch, what is drained and poured goes in.
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
         if let Some(ph) = visit.ph {
-            self.ph_read(at, ph);
+            self.ph_read(at, ph, system);
         }
         let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
         if let (Some(litres), Some(ec)) = (visit.measured(system), ec) {
@@ -90,22 +150,36 @@ impl Lessons {
         self.ledger.added(top_off.litres, ec);
     }
 
-    fn ph_read(&mut self, at: Timestamp, ph: PhReading) {
-        let shows = |dose: &&mut PhDose| dose.to.is_none() && days_between(dose.at, at) <= FIGURES.ph.dose_shows;
+    /// The first pH read once a dose has mixed tells what it did.
+    fn ph_read(&mut self, at: Timestamp, ph: PhReading, system: &System) {
+        let mixed = mixes_in(system) / MINUTES_A_DAY;
+        let shows = |dose: &&mut PhDose| {
+            let since = days_between(dose.at, at);
+            dose.to.is_none() && since >= mixed && since <= FIGURES.ph.dose_shows
+        };
         if let Some(dose) = self.ph_doses.last_mut().filter(shows) {
             dose.to = Some(ph.middle());
         }
     }
 
-    fn correction(&mut self, at: Timestamp, correction: &Correction) {
-        self.ph_read(at, correction.from);
+    fn correction(&mut self, at: Timestamp, correction: &Correction, system: &System) {
+        self.ph_read(at, correction.from, system);
+        let dosed = &correction.dosed;
+        let up = dosed.what == ProductKind::PhUp;
+        let poured = PhProduct { product: dosed.product, name: dosed.name.clone(), unit: dosed.amount.unit };
+        if up {
+            self.base = Some(poured)
+        } else {
+            self.acid = Some(poured)
+        }
         // A correction without water was refused when it was recorded.
         if correction.litres > Litres::ZERO {
             let dose = PhDose {
                 at,
-                product: correction.dosed.product,
-                up: correction.dosed.what == ProductKind::PhUp,
-                per_litre: correction.dosed.amount.value / correction.litres.get(),
+                product: dosed.product,
+                up,
+                per_litre: correction.per_litre(),
+                whole: correction.whole.map(|whole| whole / correction.litres.get()),
                 from: correction.from.middle(),
                 to: None,
             };
@@ -115,14 +189,20 @@ impl Lessons {
 
     fn premix(&mut self, at: Timestamp, premix: &Premix, system: &System) {
         let measured = premix.ec.or(premix.batch.as_ref().and_then(|batch| batch.ec));
-        let ec = measured.and_then(|ec| ec.at_25(None).ok());
-        self.premixed = Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec } });
+        let worked_out = || premix.batch.as_ref().and_then(|batch| strength_of(batch, system));
+        let ec = measured.and_then(|ec| ec.at_25(None).ok()).or_else(worked_out);
+        let keeps_days = premix.keeps_days.map_or(FIGURES.bench.stale_days, f64::from);
+        self.premixed =
+            Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec, keeps_days } });
         if let Some(batch) = &premix.batch {
             self.batch(&Batch { ec: batch.ec.or(premix.ec), ..batch.clone() }, system);
         }
     }
 
     fn change(&mut self, at: Timestamp, change: &Change, system: &System) {
+        if change.renews() {
+            self.put_in.clear();
+        }
         if let Some(batch) = &change.batch {
             self.batch(batch, system);
         }
@@ -137,6 +217,11 @@ impl Lessons {
 
     /// Keeps what a measured batch teaches of its products.
     fn batch(&mut self, batch: &Batch, system: &System) {
+        for used in batch.used.iter().filter(|used| used.amount.value > 0.0) {
+            if !self.put_in.contains(&used.product) {
+                keep_last(&mut self.put_in, used.product, MOST_PUT_IN);
+            }
+        }
         let Some(ec) = batch.ec.and_then(|ec| ec.at_25(None).ok()) else { return };
         let feeds = batch.used.iter().filter(|used| used.what.feeds());
         let per_litre: Vec<(Uuid, f64)> =
@@ -154,8 +239,11 @@ impl Projection for Lessons {
         match &entry.body {
             Body::Visit(visit) => self.visit(entry.at, visit, system),
             Body::Change(change) => self.change(entry.at, change, system),
-            Body::Correction(correction) => self.correction(entry.at, correction),
+            Body::Correction(correction) => self.correction(entry.at, correction, system),
             Body::Premix(premix) => self.premix(entry.at, premix, system),
+            Body::Treatment(treatment) if treatment.what == TreatmentKind::PeroxideDose => {
+                self.peroxide = Some(entry.at);
+            }
             Body::Treatment(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }
     }

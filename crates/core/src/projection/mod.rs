@@ -9,14 +9,18 @@ mod done;
 mod lessons;
 mod readings;
 mod salt_ledger;
+mod standing;
 mod tank;
+mod uptake;
 
 pub use cases::{Case, CaseKind, Cases};
 pub use done::Done;
-pub use lessons::{Lessons, PhDose, Premixed};
+pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
-pub use salt_ledger::{SaltLedger, Stretch};
+pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
+pub use standing::Standing;
 pub use tank::{Tank, VolumePoint};
+pub use uptake::{Uptake, uptake};
 
 use crate::fact::{Entry, Timeline, effective};
 use crate::system::System;
@@ -42,11 +46,13 @@ pub enum Part {
     Cases,
     /// What the log teaches.
     Lessons,
+    /// The water as it stands; folded from the entries and from what the others came to before each.
+    Water,
 }
 
 impl Part {
     /// Every projection.
-    pub const ALL: [Self; 5] = [Self::Done, Self::Tank, Self::Readings, Self::Cases, Self::Lessons];
+    pub const ALL: [Self; 6] = [Self::Done, Self::Tank, Self::Readings, Self::Cases, Self::Lessons, Self::Water];
 
     /// The name under which it is kept.
     #[must_use]
@@ -57,6 +63,7 @@ impl Part {
             Self::Readings => "readings",
             Self::Cases => "cases",
             Self::Lessons => "lessons",
+            Self::Water => "water",
         }
     }
 
@@ -64,7 +71,8 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Done | Self::Tank | Self::Readings | Self::Cases | Self::Lessons => 1,
+            Self::Cases | Self::Water => 1,
+            Self::Done | Self::Tank | Self::Readings | Self::Lessons => 2,
         }
     }
 }
@@ -82,6 +90,8 @@ pub struct Known {
     pub cases: Cases,
     /// What the log teaches.
     pub lessons: Lessons,
+    /// The water as it stands, as of the last thing that touched it.
+    pub water: Standing,
 }
 
 impl Known {
@@ -103,11 +113,15 @@ impl Known {
             Part::Readings => self.readings = folded(entries, system),
             Part::Cases => self.cases = folded(entries, system),
             Part::Lessons => self.lessons = folded(entries, system),
+            Part::Water => self.water = Self::fold(entries, system).water,
         }
     }
 
     /// Applies one more entry to all of them. Entries come in order of time.
     pub fn apply(&mut self, entry: &Entry, system: &System) {
+        let mut water = std::mem::take(&mut self.water);
+        water.apply(entry, system, self);
+        self.water = water;
         self.done.apply(entry, system);
         self.tank.apply(entry, system);
         self.readings.apply(entry, system);
@@ -133,6 +147,7 @@ impl Known {
             Part::Readings => serde_json::to_string(&self.readings),
             Part::Cases => serde_json::to_string(&self.cases),
             Part::Lessons => serde_json::to_string(&self.lessons),
+            Part::Water => serde_json::to_string(&self.water),
         }
     }
 
@@ -147,6 +162,7 @@ impl Known {
             Part::Readings => self.readings = serde_json::from_str(text)?,
             Part::Cases => self.cases = serde_json::from_str(text)?,
             Part::Lessons => self.lessons = serde_json::from_str(text)?,
+            Part::Water => self.water = serde_json::from_str(text)?,
         }
         Ok(())
     }
@@ -160,6 +176,7 @@ impl Known {
             Part::Readings => self.readings == other.readings,
             Part::Cases => self.cases == other.cases,
             Part::Lessons => self.lessons == other.lessons,
+            Part::Water => self.water == other.water,
         }
     }
 }

@@ -66,7 +66,9 @@ impl Readings {
 
     /// What was read in the old water says nothing of the new.
     fn change(&mut self, at: Timestamp, change: &Change) {
-        self.glass = None;
+        if change.renews() {
+            self.glass = None;
+        }
         self.ph = change.ph.map(|value| Dated { at, value });
         self.ph_since = change.ph.iter().map(|ph| (at, ph.middle())).collect();
         self.temperature = change.temperature.map(|value| Dated { at, value }).or(self.temperature);

@@ -4,8 +4,7 @@
 use crate::calendar::days_between;
 use crate::figures::FIGURES;
 use crate::mixing::Water;
-use crate::quantity::{Conductivity, Litres, Salt};
-use crate::statistics::median;
+use crate::quantity::{Conductivity, Litres, Quantity, Salt};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -18,6 +17,19 @@ pub struct Stretch {
     pub water: Litres,
     /// What was taken up with it; negative where the readings contradict each other.
     pub salt: Salt,
+    /// How far that may be off, by what the readings at its two ends are true to.
+    pub off: f64,
+}
+
+/// The strength at which water is taken up, with its range.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct TakesUp {
+    /// From here.
+    pub low: Conductivity,
+    /// The likeliest.
+    pub value: Conductivity,
+    /// To here.
+    pub high: Conductivity,
 }
 
 impl Stretch {
@@ -51,6 +63,8 @@ pub struct SaltLedger {
 
 /// How many stretches are kept.
 const KEPT: usize = 6;
+/// A stretch in which hardly anything is drunk is given up after so many days.
+const LONGEST: f64 = 60.0;
 
 impl SaltLedger {
     /// Level and EC were both read, before anything was drained or added.
@@ -61,9 +75,19 @@ impl SaltLedger {
             let before = open.ec * open.litres + open.added_salt - open.ec * open.drained;
             let salt = before - standing.salt();
             let drunk = (open.litres + open.added - (open.drained + standing.litres)).positive();
-            let least = Litres::constant(FIGURES.uptake.least_water);
-            if let Some(water) = drunk.filter(|drunk| days >= FIGURES.uptake.shortest && *drunk >= least) {
-                super::keep_last(&mut self.stretches, Stretch { days, water, salt }, KEPT);
+            let least = open.litres.max(standing.litres) * FIGURES.uptake.least_share;
+            match drunk.filter(|drunk| days >= FIGURES.uptake.shortest && *drunk >= least) {
+                Some(water) => {
+                    let error = FIGURES.strength.meter_error + FIGURES.level.read_error;
+                    let off = error * (open.ec * open.litres).get().hypot(standing.salt().get());
+                    super::keep_last(&mut self.stretches, Stretch { days, water, salt, off }, KEPT);
+                }
+                // Too little was drunk to tell: the stretch goes on, for long if it has to.
+                None if days < LONGEST => {
+                    self.open = Some(open);
+                    return;
+                }
+                None => {}
             }
         }
         self.start(at, standing);
@@ -103,21 +127,29 @@ impl SaltLedger {
         });
     }
 
-    /// The strength at which a top-off holds EC level, median of the stretches, once two are known.
-    /// Nothing where the plants gave off more than they took: then the readings contradict each other.
+    /// The strength at which a top-off holds EC level, once two stretches are known: all the salt that
+    /// was taken up over all the water that was drunk. Sums, not a middle of ratios, for a short stretch
+    /// says little; and never further from `around`, the middle of the band, than plants go.
     #[must_use]
-    pub fn uptake_concentration(&self) -> Option<Conductivity> {
-        if (self.stretches.len() as f64) < FIGURES.uptake.trusted_from {
+    pub fn takes_up(&self, around: Conductivity) -> Option<TakesUp> {
+        let figures = &FIGURES.strength;
+        let water: Litres = self.stretches.iter().map(|stretch| stretch.water).sum();
+        if (self.stretches.len() as f64) < FIGURES.uptake.trusted_from || water <= Litres::ZERO {
             return None;
         }
-        let all: Vec<f64> = self.stretches.iter().map(Stretch::uptake).collect();
-        median(&all).and_then(|usual| Conductivity::new(usual.max(0.0)).ok())
+        let salt: Salt = self.stretches.iter().map(|stretch| stretch.salt).sum();
+        let off = self.stretches.iter().map(|stretch| stretch.off.powi(2)).sum::<f64>().sqrt() / water.get();
+        let (least, most) = (around * figures.takes_least, around * figures.takes_most);
+        let within = |ec: f64| Conductivity::calculated(ec.clamp(least.get(), most.get()));
+        let value = (salt / water).get();
+        Some(TakesUp { low: within(value - off), value: within(value), high: within(value + off) })
     }
 
-    /// Water drunk a day, median of the stretches.
+    /// Water drunk a day over all stretches.
     #[must_use]
     pub fn water_a_day(&self) -> Option<Litres> {
-        let all: Vec<f64> = self.stretches.iter().map(|stretch| stretch.water.get() / stretch.days).collect();
-        median(&all).and_then(|usual| Litres::new(usual).ok())
+        let water: Litres = self.stretches.iter().map(|stretch| stretch.water).sum();
+        let days: f64 = self.stretches.iter().map(|stretch| stretch.days).sum();
+        (days > 0.0).then(|| water / days)
     }
 }

@@ -1,9 +1,9 @@
 //! The water that stands in the tank: its volumes, its strength, and what was added since the last
 //! change.
 
-use super::{Projection, keep_last};
+use super::{Projection, keep_last, uptake};
 use crate::calendar::days_between;
-use crate::fact::{Body, Change, Dated, Entry, Visit};
+use crate::fact::{Body, Change, Dated, Entry, TopOffWater, Visit};
 use crate::quantity::{Conductivity, Litres};
 use crate::system::System;
 use jiff::Timestamp;
@@ -35,8 +35,13 @@ pub struct Tank {
     pub volumes: Vec<VolumePoint>,
     /// The last EC, at 25 °C.
     pub ec: Option<Dated<Conductivity>>,
-    /// The EC before the last one, since the last change, with the volume that it was read at.
+    /// EC and volume as they were last read together, before anything was poured.
+    pub full_reading: Option<Dated<(Conductivity, Litres)>>,
+    /// The same at the reading before that, where nothing but plain water came in between: salts
+    /// gather where EC is higher now and the level no higher.
     pub ec_before: Option<Dated<(Conductivity, Litres)>>,
+    /// Whether feed went in since the last full reading.
+    pub fed: bool,
     /// Topped off since the last change.
     pub topped_off_since_change: Option<Litres>,
     /// When the water was last changed.
@@ -50,11 +55,16 @@ impl Tank {
         self.volumes.last().copied()
     }
 
-    /// The highest volume of the last `days`.
+    /// The highest volume that is known of the last `days`: as it was read, and of what was read before
+    /// as much as was left at their beginning on thirsty days. What nobody read counts for nothing.
     #[must_use]
     pub fn highest_volume(&self, now: Timestamp, days: f64) -> Option<Litres> {
-        let recent = self.volumes.iter().filter(|p| days_between(p.at, now) <= days).map(|p| p.after);
-        let carried = self.volumes.iter().rev().find(|p| days_between(p.at, now) > days).map(|p| p.after);
+        let known = |p: &&VolumePoint| p.before.is_some() || p.changed;
+        let age = |p: &VolumePoint| days_between(p.at, now);
+        let recent = self.volumes.iter().filter(known).filter(|p| age(p) <= days).map(|p| p.after);
+        let thirst = uptake(self).map(|uptake| uptake.spread().1);
+        let earlier = self.volumes.iter().rev().filter(known).find(|p| age(p) > days);
+        let carried = earlier.and_then(|p| Some((p.after - thirst? * (age(p) - days)).or_nothing()));
         recent.chain(carried).reduce(Litres::max)
     }
 
@@ -67,10 +77,14 @@ impl Tank {
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
         let measured = visit.measured(system);
         if let Some(ec) = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok()) {
-            let last = self.ec.zip(self.last_volume()).filter(|_| measured.is_some());
-            self.ec_before = last.map(|(last, volume)| Dated { at: last.at, value: (last.value, volume.after) });
             self.ec = Some(Dated { at, value: ec });
+            if let Some(litres) = measured {
+                self.ec_before = self.full_reading.filter(|_| !self.fed);
+                self.full_reading = Some(Dated { at, value: (ec, litres) });
+                self.fed = false;
+            }
         }
+        self.fed |= fed(visit);
         if measured.is_none() && visit.top_off.is_none() && visit.drained.is_none() {
             return;
         }
@@ -86,16 +100,24 @@ impl Tank {
     }
 
     fn change(&mut self, at: Timestamp, change: &Change) {
-        self.last_change = Some(at);
-        self.topped_off_since_change = None;
+        if change.renews() {
+            self.last_change = Some(at);
+            self.topped_off_since_change = None;
+        }
         self.push(VolumePoint { at, before: None, after: change.volume_after, added: Litres::ZERO, changed: true });
-        self.ec_before = None;
+        (self.ec_before, self.full_reading, self.fed) = (None, None, false);
         self.ec = change.ec_after().map(|value| Dated { at, value });
     }
 
     fn push(&mut self, point: VolumePoint) {
         keep_last(&mut self.volumes, point, VOLUME_POINTS);
     }
+}
+
+/// Whether a visit poured or stirred in anything but plain water.
+fn fed(visit: &Visit) -> bool {
+    let poured = visit.top_off.is_some_and(|top_off| top_off.water != TopOffWater::Plain);
+    poured || visit.batch.as_ref().is_some_and(|batch| !batch.used.is_empty())
 }
 
 impl Projection for Tank {

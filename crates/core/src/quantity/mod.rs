@@ -4,6 +4,7 @@
 //! They calculate, so that a rule reads as its formula: volumes add, strength times volume is salt,
 //! and a subtraction gives a [`Difference`], which has to be asked whether it is one.
 
+mod about;
 mod amount;
 mod arithmetic;
 mod conductivity;
@@ -11,6 +12,7 @@ mod ph;
 mod text;
 mod units;
 
+pub use about::About;
 pub use amount::{Amount, AmountUnit, CUP_ML, FLUID_OUNCE_ML, OUNCE_G, TABLESPOON_ML, TEASPOON_ML};
 pub use arithmetic::{Difference, Quantity, Salt, middle};
 pub use conductivity::{EcReading, EcScale};

@@ -6,7 +6,7 @@ mod shape;
 pub use refill_limit::{RefillLimit, RefillMethod, refill_limit, refills_needed};
 pub use shape::{Mark, Shape};
 
-use shape::A_HAIR;
+pub(crate) use shape::A_HAIR;
 
 use crate::figures::FIGURES;
 use crate::quantity::{Litres, Millimetres, Quantity};
@@ -29,12 +29,15 @@ pub struct Reservoir {
 }
 
 impl Reservoir {
-    /// The reservoir that is suggested for a vessel, to be corrected by whoever knows it.
+    /// The reservoir that is suggested for a vessel into which so much runs home, to be corrected by
+    /// whoever knows it.
     #[must_use]
-    pub fn suggested(shape: Shape) -> Self {
+    pub fn suggested(shape: Shape, drain_back: Litres) -> Self {
         let figures = &FIGURES.level;
+        // What runs home has to fit below the rim.
+        let holds = (shape.capacity() - drain_back).or_nothing().get();
         // Down to a hundredth of a litre, so that nothing comes out above its line.
-        let share = |part: f64| Litres::calculated((shape.capacity().get() * part * 100.0).floor() / 100.0);
+        let share = |part: f64| Litres::calculated((holds * part * 100.0).floor() / 100.0);
         let (minimum, working, maximum) =
             (share(figures.minimum_share), share(figures.working_share), share(figures.maximum_share));
         Self { minimum, working, maximum, shape }

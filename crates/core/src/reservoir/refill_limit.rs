@@ -43,6 +43,12 @@ impl RefillLimit {
         let up_to = target.max(now);
         Self { up_to, litres: (up_to - now).or_nothing(), reason }
     }
+
+    /// Nothing may be added.
+    #[must_use]
+    pub fn nothing(now: Litres, reason: Message) -> Self {
+        Self { up_to: now, litres: Litres::ZERO, reason }
+    }
 }
 
 /// The limit for a refill from `now`.

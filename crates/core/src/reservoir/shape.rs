@@ -65,7 +65,7 @@ const LEAST_SIDE: Millimetres = Millimetres::constant(10.0);
 /// No vessel in use holds less.
 const LEAST_CAPACITY: Litres = Litres::constant(0.1);
 /// What a sum may be off by in its last places, for a level that stands at the rim to the digit.
-pub(super) const A_HAIR: f64 = 1.0001;
+pub(crate) const A_HAIR: f64 = 1.0001;
 
 impl Shape {
     /// Checks that the vessel has a size and that marks rise.

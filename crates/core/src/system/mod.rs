@@ -10,14 +10,16 @@ pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{MOST_ALKALINITY, Methods, PhMethod, SourceWater, TopOffMethod};
 pub use port_set::PortSet;
 
+use crate::band::{EcBand, PhBand};
 use crate::figures::FIGURES;
 use crate::message::plain;
 use crate::quantity::{Conductivity, Litres, Name, Note};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
-use crate::reservoir::{RefillMethod, Reservoir};
+use crate::reservoir::{A_HAIR, RefillMethod, Reservoir};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
@@ -138,6 +140,12 @@ pub struct System {
     /// How it is topped off, where pH is dosed, what it is fed and filled from.
     #[serde(default)]
     pub methods: Methods,
+    /// The strength that is wanted here, over what the crops say.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ec_band: Option<EcBand>,
+    /// The pH that is wanted here, over the usual 5.5–6.5.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ph_band: Option<PhBand>,
     /// Own intervals in days, 1–365, over the defaults; 0 turns a check off.
     #[serde(default)]
     pub intervals: BTreeMap<Check, u16>,
@@ -155,12 +163,44 @@ fn tap() -> Conductivity {
 }
 
 impl System {
+    /// The highest volume with the pump running: the maximum, and no more than leaves room below the
+    /// rim for what runs home when the pump stops.
+    #[must_use]
+    pub fn highest(&self) -> Litres {
+        let room = (self.reservoir.shape.capacity() - self.traits.drain_back).or_nothing();
+        self.reservoir.maximum.min(room)
+    }
+
+    /// The volume that it is filled to with the pump running: the working line, within the highest.
+    #[must_use]
+    pub fn full(&self) -> Litres {
+        self.reservoir.working.min(self.highest())
+    }
+
+    /// What stands in the vessel when it is filled with the pump off, so that the working volume stands
+    /// there once it runs: the drain-back on top.
+    #[must_use]
+    pub fn at_rest(&self, running: Litres) -> Litres {
+        running + self.traits.drain_back
+    }
+
+    /// The vessel with the lines that hold with what runs home.
+    #[must_use]
+    pub fn vessel(&self) -> Cow<'_, Reservoir> {
+        if self.highest() == self.reservoir.maximum && self.full() == self.reservoir.working {
+            return Cow::Borrowed(&self.reservoir);
+        }
+        Cow::Owned(Reservoir { working: self.full(), maximum: self.highest(), ..self.reservoir.clone() })
+    }
+
     /// Checks what no single field can: volumes in order, ports, days, a meter where one is used.
     ///
     /// # Errors
     /// A refusal at the field.
     pub fn check(&self) -> Result<(), Refusal> {
         self.reservoir.check().at("reservoir")?;
+        self.ec_band.map_or(Ok(()), |band| band.check()).at("ec_band")?;
+        self.ph_band.map_or(Ok(()), |band| band.check()).at("ph_band")?;
         if !(1..=PortSet::HIGHEST).contains(&self.ports) {
             let (found, most) = (plain(self.ports.into()), plain(PortSet::HIGHEST.into()));
             return Err(refuse!("ports_count", found = found, most = most).at("ports"));
@@ -179,6 +219,13 @@ impl System {
             if amount >= most {
                 return Err(refuse!("part_fills_vessel", found = amount, most = most).at(field));
             }
+        }
+        let rim = self.reservoir.shape.capacity();
+        if (self.reservoir.maximum + self.traits.drain_back).get() > rim.get() * A_HAIR {
+            let (found, drain_back) = (self.reservoir.maximum, self.traits.drain_back);
+            let most = (rim - drain_back).or_nothing();
+            let refusal = refuse!("maximum_floods", found = found, drain_back = drain_back, rim = rim, most = most);
+            return Err(refusal.at("reservoir.maximum"));
         }
         if self.traits.still() && self.refill == RefillMethod::NoLimit {
             return Err(refuse!("still_without_limit").at("refill"));

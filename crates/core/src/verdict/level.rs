@@ -1,14 +1,16 @@
 //! What a level means: what is there, what may be added, how long it lasts.
 
-use super::{Gauge, Tone, Verdict};
+use super::{Before, Gauge, Tone, Verdict};
 use crate::calendar::day;
-use crate::fact::{Subject, TopOff, TopOffWater};
+use crate::fact::{Subject, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::forecast::{self, Uptake};
 use crate::message::{Message, Param, Unit, count, days};
 use crate::mixing::Water;
-use crate::quantity::{Conductivity, Litres};
-use crate::refill::limit_from;
+use crate::mixing::balance::{drain_first, top_off as feed_to};
+use crate::projection::Standing;
+use crate::quantity::{Litres, band};
+use crate::refill::{limit_from, limit_of, too_wide};
 use crate::reservoir::{RefillLimit, RefillMethod};
 use crate::say;
 use crate::situation::Situation;
@@ -18,7 +20,7 @@ use jiff::SignedDuration;
 #[must_use]
 pub fn judge_level(volume: Litres, s: &Situation<'_>) -> Verdict {
     let reservoir = &s.system.reservoir;
-    let (minimum, working, maximum) = (reservoir.minimum, reservoir.working, reservoir.maximum);
+    let (minimum, working, maximum) = (reservoir.minimum, s.system.full(), s.system.highest());
     let uptake = forecast::uptake(&s.known.tank);
     let todo = |verdict: Verdict, todo: Message| verdict.todo(todo, FIGURES.level.slack);
     let level = |tone, finding, why, next| Verdict::new(Subject::Level, tone, finding, why, next);
@@ -27,12 +29,13 @@ pub fn judge_level(volume: Litres, s: &Situation<'_>) -> Verdict {
     let part = (volume - minimum).get() / (working - minimum).get();
     let verdict = if volume > maximum {
         let finding = say!("verdict.level.over", volume = volume, working = working, maximum = maximum);
-        let high = level(Tone::Act, finding, say!("verdict.level.over_why"), say!("verdict.level.over_next"));
+        let out = (volume - working).or_nothing();
+        let high = level(Tone::Act, finding, over_why(s), say!("verdict.level.over_next", out = out));
         todo(high, say!("verdict.level.over_todo"))
     } else if volume < minimum {
         let finding = say!("verdict.level.below", volume = volume, working = working, minimum = minimum);
-        let still = s.system.traits.still();
-        let why = if still { say!("verdict.level.below_why_still") } else { say!("verdict.level.below_why") };
+        let pumped = s.system.traits.circulates;
+        let why = if !pumped { say!("verdict.level.below_why_still") } else { say!("verdict.level.below_why") };
         todo(level(Tone::Now, finding, why, fill), say!("verdict.level.below_todo"))
     } else if part < FIGURES.level.worth_filling {
         let finding = say!("verdict.level.low", volume = volume, working = working);
@@ -87,41 +90,92 @@ fn fill_words(limit: &RefillLimit, s: &Situation<'_>) -> Message {
     say!("verdict.level.top_off", litres = limit.litres, weight = Param::Number(limit.litres.get(), Unit::Kilograms))
 }
 
-/// Judges a top-off on top of `volume`: against the maximum, and for still water against its limit.
-/// What was poured is a fact and is kept; the verdict says what it means. `ec` is what stood there.
+/// Why too much water is too much here.
+fn over_why(s: &Situation<'_>) -> Message {
+    if s.system.traits.drain_back > Litres::ZERO {
+        return say!("verdict.level.over_why", drain_back = s.system.traits.drain_back);
+    }
+    say!("verdict.level.over_why_rim")
+}
+
+/// Judges a top-off: against the maximum, for still water against its limit, and by the strength that
+/// it leaves. What was poured is a fact and is kept; the verdict says what it means. `before` is what
+/// stood there, `after` what stands there now.
 #[must_use]
-pub fn judge_top_off(top_off: TopOff, volume: Option<Litres>, ec: Option<Conductivity>, s: &Situation<'_>) -> Verdict {
+pub fn judge_top_off(top_off: TopOff, before: &Before, after: &Standing, visit: &Visit, s: &Situation<'_>) -> Verdict {
     let poured = say_poured(top_off);
-    let maximum = s.system.reservoir.maximum;
+    let maximum = s.system.highest();
     let verdict = |tone, finding, why, next| Verdict::new(Subject::TopOff, tone, finding, why, next);
-    let Some(volume) = volume else {
+    let standing =
+        before.litres.map(|litres| (litres, (litres.value - visit.drained.unwrap_or(Litres::ZERO)).or_nothing()));
+    let Some((litres, left)) = standing.filter(|(litres, _)| !too_wide(litres, s)) else {
         let finding = say!("verdict.top_off.unread", poured = poured);
         return verdict(Tone::Watch, finding, say!("verdict.top_off.unread_why"), say!("verdict.top_off.unread_next"));
     };
-    let after = volume + top_off.litres;
-    let limit = limit_from(volume, s);
-    if after > maximum * (1.0 + FIGURES.level.over) {
-        let finding = say!("verdict.top_off.over", poured = poured, after = after, maximum = maximum);
-        let (why, next) = (say!("verdict.level.over_why"), say!("verdict.top_off.over_next"));
-        return verdict(Tone::Act, finding, why, next).todo(say!("verdict.level.over_todo"), FIGURES.level.slack);
+    let stands = left + top_off.litres;
+    if stands > maximum * (1.0 + FIGURES.level.over) {
+        let finding = say!("verdict.top_off.over", poured = poured, after = stands, maximum = maximum);
+        let next = say!("verdict.top_off.over_next", out = (stands - maximum).or_nothing());
+        return verdict(Tone::Act, finding, over_why(s), next)
+            .todo(say!("verdict.level.over_todo"), FIGURES.level.slack);
     }
-    let most = limit.litres * (1.0 + FIGURES.level.limit_over) + Litres::constant(0.01);
+    let limit = limit_of(&litres, s);
+    let most = (limit.up_to - left).or_nothing() * (1.0 + FIGURES.level.limit_over) + Litres::constant(0.01);
     if s.system.refill != RefillMethod::NoLimit && top_off.litres > most {
-        let finding = say!("verdict.top_off.past_limit", poured = poured, limit = limit.litres);
+        let allowed = (limit.up_to - left).or_nothing();
+        let finding = say!("verdict.top_off.past_limit", poured = poured, limit = allowed);
         let next = if s.system.refill == RefillMethod::OneInch {
-            say!("verdict.top_off.past_inch_next", limit = limit.litres, rest = days(FIGURES.refill.rest_days))
+            say!("verdict.top_off.past_inch_next", limit = allowed, rest = days(FIGURES.refill.rest_days))
         } else {
-            say!("verdict.top_off.past_limit_next", limit = limit.litres)
+            say!("verdict.top_off.past_limit_next", limit = allowed)
         };
         let todo = say!("verdict.top_off.past_limit_todo");
         return verdict(Tone::Now, finding, limit.reason, next).todo(todo, FIGURES.level.slack);
     }
-    let finding = match strength_after(top_off, volume, ec, s) {
-        Some(ec) => say!("verdict.top_off.right_at", poured = poured, after = after, ec = ec),
-        None => say!("verdict.top_off.right", poured = poured, after = after),
+    let strength = after.ec().filter(|_| before.ec.is_some());
+    let finding = match strength {
+        Some(ec) => say!("verdict.top_off.right_at", poured = poured, after = stands, ec = ec.value),
+        None => say!("verdict.top_off.right", poured = poured, after = stands),
     };
+    let ends = strength.zip(before.ec).and_then(|(after, ec)| {
+        let standing = Water::new(litres.value, ec.value);
+        ends_outside(Water::new(stands, after.value), standing, s)
+    });
+    if let Some((why, next)) = ends {
+        return verdict(Tone::Watch, finding, why, next).sure(say!("mixing.linear"));
+    }
     verdict(Tone::Fine, finding, say!("verdict.top_off.right_why"), say!("verdict.top_off.right_next"))
         .sure(say!("mixing.linear"))
+}
+
+/// Where a top-off ends outside the band: that it does, and what would not have. `None` inside it, and
+/// where nothing says how strong the water should be.
+#[must_use]
+pub fn ends_outside(after: Water, before: Water, s: &Situation<'_>) -> Option<(Message, Message)> {
+    let target = s.ec_target()?;
+    let (error, source, full) = (FIGURES.strength.meter_error, s.system.source_ec, after.litres);
+    let wanted = Water::new(full, target.aim);
+    if after.ec > target.high * (1.0 + error) {
+        let why = say!("verdict.top_off.too_strong", ec = after.ec, band = band(target.low, target.high));
+        let next = match drain_first(before, wanted, source) {
+            Ok(drain) => {
+                say!("verdict.top_off.drain_first", drain = drain, plain = (full - before.litres).or_nothing() + drain)
+            }
+            Err(_) => say!("verdict.top_off.plain_instead"),
+        };
+        return Some((why, next));
+    }
+    if target.feeds() && after.ec < target.low * (1.0 - error) {
+        let why = say!("verdict.top_off.too_weak", ec = after.ec, band = band(target.low, target.high));
+        let next = match feed_to(before, wanted, source) {
+            Ok(add) if add.ec.get() <= FIGURES.strength.most_in_jug => {
+                say!("verdict.top_off.feed_instead", ec = add.ec)
+            }
+            _ => say!("verdict.top_off.stir_in", volume = full, rise = (target.aim - after.ec).size()),
+        };
+        return Some((why, next));
+    }
+    None
 }
 
 fn say_poured(top_off: TopOff) -> Message {
@@ -132,19 +186,4 @@ fn say_poured(top_off: TopOff) -> Message {
         TopOffWater::Feed { ec: None } => say!("poured.feed", litres = litres),
         TopOffWater::Feed { ec: Some(ec) } => say!("poured.feed_at", litres = litres, ec = ec),
     }
-}
-
-/// EC after pouring, by the salt balance, where both strengths are known.
-fn strength_after(
-    top_off: TopOff,
-    volume: Litres,
-    ec: Option<Conductivity>,
-    s: &Situation<'_>,
-) -> Option<Conductivity> {
-    let added = match top_off.water {
-        TopOffWater::Plain => s.system.source_ec,
-        TopOffWater::Feed { ec } => ec?,
-        TopOffWater::Premixed {} => s.known.lessons.premixed?.value.ec?,
-    };
-    Some(Water::new(volume, ec?).with(Water::new(top_off.litres, added)).ec)
 }

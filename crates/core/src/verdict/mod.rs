@@ -10,12 +10,12 @@ mod temperature;
 mod visit;
 mod water;
 
-pub use ec::judge_ec;
-pub use level::{judge_level, judge_top_off};
-pub use ph::{judge_ph, judge_ph_of};
+pub use ec::{EcAsk, judge_ec};
+pub use level::{ends_outside, judge_level, judge_top_off};
+pub use ph::{judge_dosed, judge_ph, judge_ph_of};
 pub use plants::judge_plants;
 pub use temperature::judge_temperature;
-pub use visit::{Judgement, Room, judge_state, judge_visit};
+pub use visit::{Before, Judgement, Room, judge_state, judge_visit};
 pub use water::{judge_glass, judge_roots, judge_running};
 
 use crate::fact::Subject;

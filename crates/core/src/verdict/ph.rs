@@ -1,48 +1,75 @@
-//! What a pH means: held against 5.5–6.5, with the precision of what read it.
+//! What a pH means: held against the band, with the precision of what read it.
 
 use super::{Gauge, Tone, Verdict};
-use crate::dosing::{DosePart, PhAsk, estimate, ph_band, reaches_band};
+use crate::band::PhBand;
+use crate::calendar::days_between;
+use crate::dosing::{DosePart, PhAsk, beyond_twice, estimate, reaches_band};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
-use crate::message::{Param, Unit, minutes, ph, term};
-use crate::mixing::{ProductKind, products, shipped_id};
-use crate::quantity::{Amount, Litres, PhReading};
+use crate::message::{Message, Param, Unit, minutes, ph, term};
+use crate::mixing::{Product, ProductKind, products, shipped_id};
+use crate::projection::PhProduct;
+use crate::quantity::{About, Amount, Litres, Ph, PhReading};
+use crate::refill::too_wide;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Measuring, PhMethod, Traits};
+use jiff::Timestamp;
+use uuid::Uuid;
 
 /// Judges a pH. A reading whose precision reaches into the band is "inside as far as this can
-/// tell", a verdict of its own. Beyond the ends at which uptake is blocked it cannot wait.
+/// tell", a verdict of its own. Beyond the ends at which uptake is blocked it cannot wait. What no
+/// water with plants in it shows asks for the probe before the plants.
 #[must_use]
-pub fn judge_ph(reading: PhReading, traits: &Traits, measuring: Measuring) -> Verdict {
+pub fn judge_ph(reading: PhReading, band: PhBand, traits: &Traits, measuring: Measuring) -> Verdict {
     let figures = &FIGURES.ph;
     let (low, high) = reading.range();
+    let said = || crate::quantity::band(band.low, band.high);
     let whole = match reading {
-        PhReading::Meter(_) => reaches_band(reading),
-        PhReading::Kit { .. } => low >= figures.band_low && high <= figures.band_high,
+        PhReading::Meter(_) => reaches_band(reading, band),
+        PhReading::Kit { .. } => low >= band.low.get() && high <= band.high.get(),
     };
     let verdict = |tone, finding, why, next| Verdict::new(Subject::Ph, tone, finding, why, next);
-    let judged = if whole {
-        let finding = say!("verdict.ph.right", ph = reading, band = ph_band());
+    let judged = if !(figures.read_least..=figures.read_most).contains(&reading.middle()) {
+        let (why, next) = (say!("verdict.ph.probe_why"), say!("verdict.ph.probe_next"));
+        verdict(Tone::Act, say!("verdict.ph.probe", ph = reading), why, next)
+            .todo(say!("verdict.ph.probe_todo"), figures.dosed_slack)
+    } else if whole {
+        let finding = say!("verdict.ph.right", ph = reading, band = said());
         verdict(Tone::Fine, finding, say!("verdict.ph.right_why"), say!("verdict.nothing_to_do"))
-    } else if high >= figures.band_low && low <= figures.band_high {
-        let finding = say!("verdict.ph.edge", ph = reading, band = ph_band());
+    } else if edge(reading, band) {
+        let finding = say!("verdict.ph.edge", ph = reading, band = said());
         verdict(Tone::Watch, finding, say!("verdict.ph.edge_why"), say!("verdict.ph.edge_next"))
     } else {
-        outside(reading, traits, measuring)
+        outside(reading, band, traits, measuring)
     };
+    with_sure(judged, reading, band)
+}
+
+/// With how sure it is, and where it stands on its band.
+fn with_sure(judged: Verdict, reading: PhReading, band: PhBand) -> Verdict {
+    let (low, high) = reading.range();
     let sure = match reading {
         PhReading::Meter(_) => say!("verdict.ph.sure_meter"),
         PhReading::Kit { .. } => say!("verdict.ph.sure_kit"),
     };
-    let band = [figures.band_low, figures.band_high];
-    judged.sure(sure).on(Gauge { from: 4.0, to: 8.5, band, value: [low, high] })
+    let shown = [band.low.get(), band.high.get()];
+    judged.sure(sure).on(Gauge { from: 4.0, to: 8.5, band: shown, value: [low, high] })
 }
 
-fn outside(reading: PhReading, traits: &Traits, measuring: Measuring) -> Verdict {
+/// Whether the reading's precision reaches into the band.
+fn edge(reading: PhReading, band: PhBand) -> bool {
+    let (low, high) = reading.range();
+    match reading {
+        PhReading::Meter(_) => high >= band.low.get() && low <= band.high.get(),
+        PhReading::Kit { .. } => reaches_band(reading, band),
+    }
+}
+
+fn outside(reading: PhReading, band: PhBand, traits: &Traits, measuring: Measuring) -> Verdict {
     let figures = &FIGURES.ph;
     let middle = reading.middle();
-    let above = middle > figures.band_high;
+    let above = middle > band.high.get();
     let blocked = middle >= figures.blocked_above || middle <= figures.blocked_below;
     let why = match (blocked, above) {
         (true, true) => say!("verdict.ph.why_locked_out"),
@@ -58,35 +85,88 @@ fn outside(reading: PhReading, traits: &Traits, measuring: Measuring) -> Verdict
     let product = if above { ProductKind::PhDown } else { ProductKind::PhUp };
     let aim = Param::Band(figures.aim_low, figures.aim_high, Unit::Ph);
     let next = say!("verdict.ph.usual_dose", aim = aim, product = product, wait = wait, most = ph(figures.most_a_day));
+    let said = crate::quantity::band(band.low, band.high);
     let (finding, todo) = if above {
-        (say!("verdict.ph.high", ph = reading, band = ph_band()), say!("verdict.ph.high_todo"))
+        (say!("verdict.ph.high", ph = reading, band = said), say!("verdict.ph.high_todo"))
     } else {
-        (say!("verdict.ph.low", ph = reading, band = ph_band()), say!("verdict.ph.low_todo"))
+        (say!("verdict.ph.low", ph = reading, band = said), say!("verdict.ph.low_todo"))
     };
     let tone = if blocked { Tone::Now } else { Tone::Act };
     Verdict::new(Subject::Ph, tone, finding, why, next).todo(todo, figures.slack)
 }
 
-/// The same where the system is known: the dose is worked out, or the reason against one is said.
-/// Helpers who are children are told to fetch an adult, whatever the dose.
+/// The same where the system is known: the dose is worked out for the water that stands there, or the
+/// reason against one is said. `read` is when the pH was read; just now when absent. Helpers who are
+/// children are told to fetch an adult, whatever the dose.
 #[must_use]
-pub fn judge_ph_of(reading: PhReading, volume: Option<Litres>, s: &Situation<'_>) -> Verdict {
-    let verdict = judge_ph(reading, &s.system.traits, s.system.measuring);
-    match volume.filter(|_| verdict.tone >= Tone::Act && !s.actor.is_child()) {
-        Some(litres) => with_dose(verdict, reading, litres, s),
+pub fn judge_ph_of(
+    reading: PhReading,
+    read: Option<Timestamp>,
+    standing: Option<About<Litres>>,
+    s: &Situation<'_>,
+) -> Verdict {
+    let edge = edge(reading, s.ph_band());
+    let verdict = match edge && beyond_twice(reading, read, s) {
+        true => with_sure(outside(reading, s.ph_band(), &s.system.traits, s.system.measuring), reading, s.ph_band()),
+        false => judge_ph(reading, s.ph_band(), &s.system.traits, s.system.measuring),
+    };
+    let believable = (FIGURES.ph.read_least..=FIGURES.ph.read_most).contains(&reading.middle());
+    match standing.filter(|_| believable && verdict.tone >= Tone::Act && !s.actor.is_child()) {
+        Some(standing) if too_wide(&standing, s) => {
+            Verdict { next: say!("verdict.ph.read_level_first", litres = standing), ..verdict }
+        }
+        Some(standing) => with_dose(verdict, reading, read, standing.value, s),
         None => verdict,
     }
 }
 
-fn with_dose(mut verdict: Verdict, reading: PhReading, litres: Litres, s: &Situation<'_>) -> Verdict {
-    let up = reading.middle() < FIGURES.ph.band_low;
-    let kind = if up { ProductKind::PhUp } else { ProductKind::PhDown };
-    let last = s.known.lessons.ph_doses.iter().rev().find(|dose| dose.up == up).map(|dose| dose.product);
-    let id = last.unwrap_or_else(|| shipped_id(kind.code()));
-    let Some(product) = products().iter().map(|(_, product)| product).find(|product| product.what == kind) else {
-        return verdict;
+/// A dose has gone in since the last reading: what it did is read before anything else is poured.
+#[must_use]
+pub fn judge_dosed(about: About<Ph>, dosed: Timestamp, s: &Situation<'_>) -> Verdict {
+    let (ago, wait) = (days_between(dosed, s.now.timestamp()) * MINUTES_A_DAY, s.mixes_in());
+    let finding = say!("verdict.ph.dosed", ph = about);
+    let next = if s.system.measuring == Measuring::DropKit {
+        say!("verdict.ph.measure_at_next_visit")
+    } else if ago < wait {
+        say!("verdict.ph.measure_in", minutes = minutes((wait - ago).ceil()))
+    } else {
+        say!("verdict.ph.measure_now")
     };
-    match estimate(PhAsk { ph: reading, aim: None, litres, jar: None }, (id, product), Some(s)) {
+    let verdict = Verdict::new(Subject::Ph, Tone::Watch, finding, say!("verdict.ph.dosed_why"), next);
+    if s.system.measuring == Measuring::DropKit {
+        return verdict;
+    }
+    verdict.todo(say!("verdict.ph.measure_todo"), FIGURES.ph.dosed_slack)
+}
+
+const MINUTES_A_DAY: f64 = 1440.0;
+
+/// The product that moves pH that way here: the one that was last poured, else the shipped one.
+fn usual_product(kind: ProductKind, s: &Situation<'_>) -> Option<(Uuid, Product, Param)> {
+    let shipped = shipped_id(kind.code());
+    let known = products().iter().find(|(id, _)| *id == shipped).map(|(_, product)| product)?;
+    let last = if kind == ProductKind::PhUp { &s.known.lessons.base } else { &s.known.lessons.acid };
+    match last {
+        Some(PhProduct { product, name, unit }) if *product != shipped => {
+            // Of an own bottle only the log speaks: what it holds against is learnt, not read off a label.
+            let own = Product { name: name.clone(), unit: *unit, meq: None, rate: None, ..known.clone() };
+            Some((*product, own, Param::from(name)))
+        }
+        _ => Some((shipped, known.clone(), kind.say())),
+    }
+}
+
+fn with_dose(
+    mut verdict: Verdict,
+    reading: PhReading,
+    read: Option<Timestamp>,
+    litres: Litres,
+    s: &Situation<'_>,
+) -> Verdict {
+    let up = reading.middle() < s.ph_band().low.get();
+    let kind = if up { ProductKind::PhUp } else { ProductKind::PhDown };
+    let Some((id, product, name)) = usual_product(kind, s) else { return verdict };
+    match estimate(PhAsk { ph: reading, aim: None, litres, jar: None, read }, (id, &product), Some(s)) {
         Ok(found) => {
             let way = if s.system.methods.ph == PhMethod::Reservoir { "dose.at_the_pump" } else { "dose.in_a_jug" };
             let after = if s.system.measuring == Measuring::DropKit {
@@ -97,7 +177,7 @@ fn with_dose(mut verdict: Verdict, reading: PhReading, litres: Litres, s: &Situa
             verdict.next = say!(
                 "verdict.ph.dose",
                 dose = Amount { value: found.now, unit: product.unit },
-                product = kind,
+                product = name,
                 part = part(found.part),
                 way = term(way),
                 after = after,
@@ -105,8 +185,8 @@ fn with_dose(mut verdict: Verdict, reading: PhReading, litres: Litres, s: &Situa
                 most = ph(FIGURES.ph.most_a_day)
             );
             let source = verdict.sure.take();
-            verdict.sure =
-                Some(say!("sentences", all = Param::Sentences(source.into_iter().chain([found.sure]).collect())));
+            let all: Vec<Message> = source.into_iter().chain([found.sure]).collect();
+            verdict.sure = Some(say!("sentences", all = Param::Sentences(all)));
         }
         Err(against) => verdict.next = against.mending(),
     }

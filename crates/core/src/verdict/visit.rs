@@ -1,17 +1,20 @@
 //! All verdicts on a visit, as far as it has come.
 
 use super::{
-    Verdict, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants, judge_roots, judge_running,
-    judge_temperature, judge_top_off,
+    EcAsk, Tone, Verdict, judge_dosed, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants, judge_roots,
+    judge_running, judge_temperature, judge_top_off,
 };
-use crate::fact::{Running, Visit};
-use crate::forecast;
+use crate::fact::{Running, Subject, Visit};
+use crate::figures::FIGURES;
 use crate::message::Message;
-use crate::quantity::Litres;
-use crate::refill::limit_from;
+use crate::projection::Standing;
+use crate::quantity::{About, Conductivity, Litres};
+use crate::refill::{limit_of, too_wide};
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::RefillLimit;
+use crate::say;
 use crate::situation::Situation;
+use crate::system::Measuring;
 use jiff::Timestamp;
 use serde::Serialize;
 
@@ -64,55 +67,124 @@ impl From<RefillLimit> for Room {
     }
 }
 
+/// What stands there before anything is poured.
+#[derive(Debug, Clone, Copy)]
+pub struct Before {
+    /// Litres.
+    pub litres: Option<About<Litres>>,
+    /// Their strength.
+    pub ec: Option<About<Conductivity>>,
+}
+
 /// Judges whatever has been filled in.
 ///
 /// # Errors
 /// A refusal at a field that cannot be: a level above the rim, an uncompensated EC without a
 /// temperature.
 pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusal> {
-    let (system, tank) = (s.system, &s.known.tank);
+    let (system, tank, now) = (s.system, &s.known.tank, s.now.timestamp());
     let level = visit.level.map(|level| level.volume(&system.reservoir, system.traits.drain_back));
     let measured = level.transpose().at("level")?;
-    let volume = measured.or_else(|| forecast::volume_now(tank, s.now.timestamp()));
     let read = visit.ec.map(|ec| ec.at_25(visit.temperature)).transpose().at("ec")?;
+    // What was typed on this visit counts at once: first what was read, then what was poured.
+    let mut standing = s.water();
+    standing.read(now, visit, system);
+    let before = Before {
+        litres: measured.map(About::exactly).or(standing.litres()),
+        ec: read.map(About::exactly).or(standing.ec()),
+    };
+    standing.pour(now, visit, s.known, system);
+    let volume = before.litres.map(|litres| litres.value);
     let mut verdicts = Vec::new();
     verdicts.extend(visit.plants.as_ref().map(judge_plants));
     verdicts.extend(visit.running.filter(|running| *running != Running::default()).map(judge_running));
     verdicts.extend(measured.map(|volume| judge_level(volume, s)));
     verdicts.extend(visit.temperature.map(judge_temperature));
-    verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, volume, s)));
+    verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, None, before.litres, s)));
     if let Some(ec) = read {
-        let before = tank.ec.zip(tank.last_volume()).map(|(ec, point)| (ec.value, point.after));
-        verdicts.push(judge_ec(ec, s.ec_target().as_ref(), system, volume, before));
+        let earlier = tank.full_reading.filter(|_| !tank.fed && measured.is_some()).map(|dated| dated.value);
+        let volume = before.litres.filter(|litres| !too_wide(litres, s)).map(|litres| litres.value);
+        let target = s.ec_target();
+        let room = before.litres.map_or(Litres::ZERO, |litres| limit_of(&litres, s).litres);
+        let ask = EcAsk { ec: About::exactly(ec), target: target.as_ref(), system, volume, room, before: earlier };
+        verdicts.push(judge_ec(ask));
     }
     verdicts.extend(visit.glass.map(|glass| judge_glass(glass, system.traits.opaque)));
     verdicts.extend(visit.roots.as_ref().map(|r| judge_roots(r.answers.stage(), r.answers.tan_tint_rinses)));
-    let standing = read.or(tank.ec.map(|dated| dated.value));
-    verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, volume, standing, s)));
+    verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));
     let poured = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
-    let volume_after = volume.map(|volume| volume + poured);
-    let room = volume.map(|volume| limit_from(volume, s).into());
+    let drained = visit.drained.unwrap_or(Litres::ZERO);
+    let volume_after = volume.map(|volume| (volume - drained).or_nothing() + poured);
+    let room = before.litres.map(|litres| limit_of(&litres, s).into());
     Ok(Judgement { verdicts, volume: measured, volume_after, room })
 }
 
-/// Verdicts on the last known state, each with the moment of its finding, for the round and the
-/// system's page.
+/// Verdicts on the water as it stands and on what was last seen, each with the moment of its finding,
+/// for the round and the system's page.
 #[must_use]
 pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
-    let (tank, readings, system) = (&s.known.tank, &s.known.readings, s.system);
+    let (readings, system, water) = (&s.known.readings, s.system, s.water());
+    let litres = water.litres();
     let mut verdicts = Vec::new();
     verdicts.extend(readings.plants.as_ref().map(|d| (d.at, judge_plants(&d.value))));
     verdicts.extend(readings.running.map(|d| (d.at, judge_running(d.value))));
     verdicts.extend(readings.temperature.map(|d| (d.at, judge_temperature(d.value))));
-    let volume = forecast::volume_now(tank, s.now.timestamp());
-    verdicts.extend(readings.ph.map(|d| (d.at, judge_ph_of(d.value, volume, s))));
-    if let Some(ec) = tank.ec {
-        let before = tank.ec_before.map(|dated| dated.value);
-        verdicts.push((ec.at, judge_ec(ec.value, s.ec_target().as_ref(), system, volume, before)));
+    match water.ph().and_then(|ph| Some((ph, ph.moved?))).filter(|_| dosed_since(s)) {
+        Some((about, moved)) => verdicts.push((moved, judge_dosed(about, moved, s))),
+        None => verdicts.extend(readings.ph.map(|d| (d.at, judge_ph_of(d.value, Some(d.at), litres, s)))),
     }
+    verdicts.extend(strength(&water, s));
     verdicts.extend(readings.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
-    if let Some(point) = tank.last_volume().filter(|point| point.after < system.reservoir.minimum) {
-        verdicts.push((point.at, judge_level(point.after, s)));
+    let low = s.known.tank.last_volume().filter(|point| point.after < system.reservoir.minimum);
+    if let (Some(point), Some(litres)) = (low, litres) {
+        verdicts.push((point.at, judge_level(litres.value, s)));
     }
     verdicts
+}
+
+/// Whether acid or base went in after the last pH was read.
+fn dosed_since(s: &Situation<'_>) -> bool {
+    let read = s.known.readings.ph.map(|dated| dated.at);
+    s.known.lessons.ph_doses.last().is_some_and(|dose| dose.to.is_none() && read.is_none_or(|read| dose.at >= read))
+}
+
+/// The verdict on the strength that stands there. While nothing was poured since it was read, that is
+/// the reading's; afterwards that of what was worked out. Where nobody can tell any more on which side
+/// of the band it is, it is read first.
+fn strength(water: &Standing, s: &Situation<'_>) -> Option<(Timestamp, Verdict)> {
+    let about = water.ec()?;
+    let at = about.moved.or(about.read)?;
+    let target = s.ec_target();
+    let volume = water.litres().filter(|litres| !too_wide(litres, s)).map(|litres| litres.value);
+    let room = water.litres().map_or(Litres::ZERO, |litres| limit_of(&litres, s).litres);
+    let ask = |ec, before| EcAsk { ec, target: target.as_ref(), system: s.system, volume, room, before };
+    let before = s.known.tank.ec_before.map(|dated| dated.value);
+    let as_read = || s.known.tank.ec.map(|dated| judge_ec(ask(About::exactly(dated.value), before)));
+    if about.moved.is_none() {
+        let verdict = as_read()?;
+        let outside = target.as_ref().is_some_and(|band| about.high < band.low || about.low > band.high);
+        if verdict.tone == Tone::Fine && outside {
+            return Some((at, measure_first(&about, "verdict.ec.gone_by_now")));
+        }
+        return Some((at, verdict));
+    }
+    if s.system.measuring != Measuring::Meter {
+        // Nobody can measure it here: the recipe and the calendar carry it.
+        return None;
+    }
+    let verdict = judge_ec(ask(about, None));
+    if verdict.tone < Tone::Act {
+        return Some((at, verdict));
+    }
+    let band = target.as_ref()?;
+    let sure = about.high < band.low || about.low > band.high;
+    Some((at, if sure { verdict } else { measure_first(&about, "verdict.ec.unsure") }))
+}
+
+/// Nobody can tell: it is read before anything is done.
+fn measure_first(about: &About<Conductivity>, finding: &'static str) -> Verdict {
+    let finding = Message::new(finding).with("ec", *about);
+    let (why, next) = (say!("verdict.ec.unsure_why"), say!("verdict.ec.measure_next"));
+    Verdict::new(Subject::Ec, Tone::Watch, finding, why, next)
+        .todo(say!("verdict.ec.measure_todo"), FIGURES.strength.slack)
 }

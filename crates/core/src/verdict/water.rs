@@ -4,6 +4,7 @@ use super::{Tone, Verdict};
 use crate::fact::{Clarity, RootStage, Running, Smell, Subject, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
+use crate::quantity::Celsius;
 use crate::say;
 
 /// Judges a glass of the water. A tint is fine; a white cloud is bacteria, green and brown are algae.
@@ -69,7 +70,7 @@ pub fn judge_roots(stage: RootStage, stained: bool) -> Verdict {
                 .todo(say!("verdict.roots.remove_todo"), figures.remove_slack)
         }
     };
-    judged.sure(say!("verdict.roots.sure"))
+    judged.sure(say!("verdict.roots.sure", warm = Celsius::constant(FIGURES.water.warm)))
 }
 
 /// What is amiss with what runs, the most urgent first: its code and how long it may wait.

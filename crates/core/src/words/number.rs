@@ -12,7 +12,7 @@ pub(super) fn number(value: f64, unit: Unit, reader: Reader) -> String {
     match unit {
         Unit::Litres => volume(value, reader),
         Unit::LitresADay => format!("{} a day", volume(value, reader)),
-        Unit::Millilitres => amount(value, "mL", kitchen_ml, reader),
+        Unit::Millilitres => amount(value, "mL", |ml| kitchen_ml(ml, reader.units), reader),
         Unit::Grams => amount(value, "g", |grams| format!("{} oz", figures(grams / OUNCE_G)), reader),
         Unit::Millimetres if reader.units == UnitSystem::Metric => format!("{value:.0} mm"),
         Unit::Millimetres => format!("{:.1} in", value / reader.units.millimetres_per_unit()),
@@ -83,12 +83,17 @@ fn amount(value: f64, sign: &str, kitchen: impl Fn(f64) -> String, reader: Reade
     if reader.units == UnitSystem::Metric { plain } else { format!("{} ({plain})", kitchen(value)) }
 }
 
-/// A liquid in the largest US kitchen measure that it fills.
-fn kitchen_ml(ml: f64) -> String {
+/// Millilitres in an imperial fluid ounce, and in the spoons that are sold where it is used.
+const IMPERIAL: [f64; 3] = [28.413_062_5, 15.0, 5.0];
+
+/// A liquid in the largest kitchen measure that it fills, of the reader's own country.
+fn kitchen_ml(ml: f64, units: UnitSystem) -> String {
+    let us = [FLUID_OUNCE_ML, TABLESPOON_ML, TEASPOON_ML];
+    let [ounce, tablespoon, teaspoon] = if units == UnitSystem::Imperial { IMPERIAL } else { us };
     match ml {
-        ml if ml >= 2.0 * FLUID_OUNCE_ML => format!("{} fl oz", figures(ml / FLUID_OUNCE_ML)),
-        ml if ml >= TABLESPOON_ML => format!("{} tbsp", figures(ml / TABLESPOON_ML)),
-        ml => format!("{} tsp", figures(ml / TEASPOON_ML)),
+        ml if ml >= 2.0 * ounce => format!("{} fl oz", figures(ml / ounce)),
+        ml if ml >= tablespoon => format!("{} tbsp", figures(ml / tablespoon)),
+        ml => format!("{} tsp", figures(ml / teaspoon)),
     }
 }
 

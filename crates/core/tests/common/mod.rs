@@ -19,7 +19,7 @@ use mopsel_core::quantity::{
 use mopsel_core::refusal::Refusal;
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
 use mopsel_core::situation::Situation;
-use mopsel_core::system::{Check, Kind, Measuring, Methods, PortSet, System};
+use mopsel_core::system::{Check, Kind, Measuring, Methods, PortSet, System, Traits};
 use mopsel_core::verdict::{Judgement, Verdict};
 use mopsel_core::words::{Reader, RefusalSaid, Speaker};
 use std::collections::BTreeMap;
@@ -42,13 +42,14 @@ pub fn boxed(length: f64, width: f64, height: f64, [minimum, working, maximum]: 
     }
 }
 
-/// A system of a kind with the kind's usual traits, 100 L to the rim unless said otherwise.
+/// A system of a kind with the kind's usual traits, 100 L to the rim unless said otherwise. Nothing runs
+/// home when its pump stops: drain-back has tests of its own.
 pub fn system(kind: Kind) -> System {
     let facts = kind.facts();
     System {
         name: Name::new("Loft rails").unwrap(),
         kind,
-        traits: facts.traits,
+        traits: Traits { drain_back: Litres::ZERO, ..facts.traits },
         reservoir: boxed(500.0, 500.0, 400.0, [40.0, 90.0, 98.0]),
         ports: facts.ports,
         measuring: Measuring::Meter,
@@ -57,6 +58,8 @@ pub fn system(kind: Kind) -> System {
         change_days: facts.change_days,
         source_ec: Conductivity::new(0.3).unwrap(),
         methods: Methods::default(),
+        ec_band: None,
+        ph_band: None,
         intervals: BTreeMap::new(),
         since: "2027-01-01".parse().unwrap(),
         note: None,
@@ -72,6 +75,8 @@ pub fn planting(name: &str, ports: (u16, u16), stage: Stage) -> Planting {
         stage,
         sown_on: None,
         planted_on: "2027-02-01".parse().unwrap(),
+        ec_band: None,
+        ph_band: None,
         note: None,
     }
 }

@@ -167,6 +167,7 @@ fn planned(
         learnt: &pages.shelf.learnt,
         containers: if containers.is_empty() { &usual_containers } else { containers },
         tools: if tools.is_empty() { &usual_tools } else { tools },
+        lifts: pages.lifts(actor),
         scale: reader.ec,
         actor,
     };

@@ -10,12 +10,13 @@ use mopsel_core::crop::{Crop, crops};
 use mopsel_core::fact::{SignFacts, signs};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
+use mopsel_core::refuse;
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
 use mopsel_core::system::{CheckFacts, KindFacts, checks, kinds};
 use mopsel_core::words::{Choice, Reader, Speaker, choices};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
 /// How a system of units reads.
 #[derive(Serialize, ToSchema)]
@@ -188,11 +189,29 @@ pub struct ShapePreview {
     pub working_height_mm: Option<Millimetres>,
 }
 
+/// What runs home into a vessel.
+#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct RunsHome {
+    /// Litres that run back when the pump stops; the lines that are suggested leave room for them.
+    #[serde(default)]
+    drain_back: Option<Litres>,
+}
+
 /// Works out a vessel without storing it: what it holds, and the volumes that suit it.
-#[utoipa::path(post, path = "/api/shape/preview", request_body(content = Shape, example = json!({"form": "tapered", "rim_length_mm": 400, "rim_width_mm": 280, "floor_length_mm": 340, "floor_width_mm": 225, "height_mm": 190})), responses((status = 200, body = ShapePreview), (status = 422, body = ProblemSaid)))]
-pub async fn preview_shape(Json(shape): Json<Shape>) -> Result<web::Json<ShapePreview>, Problem> {
+#[utoipa::path(post, path = "/api/shape/preview", params(RunsHome), request_body(content = Shape, example = json!({"form": "tapered", "rim_length_mm": 400, "rim_width_mm": 280, "floor_length_mm": 340, "floor_width_mm": 225, "height_mm": 190})), responses((status = 200, body = ShapePreview), (status = 422, body = ProblemSaid)))]
+pub async fn preview_shape(
+    query: web::Query<RunsHome>,
+    Json(shape): Json<Shape>,
+) -> Result<web::Json<ShapePreview>, Problem> {
     shape.check()?;
-    let suggested = Reservoir::suggested(shape);
+    let drain_back = query.drain_back.unwrap_or(Litres::ZERO);
+    if drain_back >= shape.capacity() {
+        let refusal = refuse!("part_fills_vessel", found = drain_back, most = shape.capacity());
+        return Err(refusal.at("drain_back").into());
+    }
+    let suggested = Reservoir::suggested(shape, drain_back);
     Ok(web::Json(ShapePreview {
         capacity: suggested.shape.capacity(),
         working_height_mm: suggested.shape.height_of(suggested.working),

@@ -152,7 +152,7 @@ impl Cast {
         self.add(
             &format!("{place}/{who}"),
             Some(place),
-            Card::Person(Person { name: Name::new(who)?, role, units: None, ec_scale: None }),
+            Card::Person(Person { name: Name::new(who)?, role, units: None, ec_scale: None, lifts_kg: None }),
         )
     }
 
@@ -179,6 +179,8 @@ impl Cast {
             change_days: facts.change_days,
             source_ec: Conductivity::constant(0.3),
             methods: Methods::default(),
+            ec_band: None,
+            ph_band: None,
             intervals: BTreeMap::new(),
             since: add_days(self.today, -112),
             note: None,
@@ -202,6 +204,8 @@ impl Cast {
             stage,
             sown_on: Some(add_days(self.today, -days_ago - 21)),
             planted_on: add_days(self.today, -days_ago),
+            ec_band: None,
+            ph_band: None,
             note: None,
         };
         self.add(&format!("{system}/{name}"), Some(system), Card::Planting(planting))
@@ -253,7 +257,7 @@ impl Cast {
             room6,
             "Corner tower",
             Kind::Tower,
-            reservoir(Shape::Marks { marks: marks.to_vec() }, [24.0, 64.0, 68.0]),
+            reservoir(Shape::Marks { marks: marks.to_vec() }, [24.0, 64.0, 66.0]),
             None,
             |s| {
                 s.measuring = Measuring::DropKit;
@@ -278,7 +282,7 @@ impl Cast {
             loft,
             "Loft rails",
             Kind::FilmChannel,
-            boxed(620.0, 420.0, 420.0, [40.0, 96.0, 104.0]),
+            boxed(620.0, 420.0, 420.0, [40.0, 96.0, 102.0]),
             Some("Loft meter"),
             |s| {
                 s.methods = Methods {

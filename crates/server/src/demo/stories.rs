@@ -138,9 +138,16 @@ fn blue_raft(story: &mut Story<'_>) {
 /// A pH correction at 10:00 with its re-measure 25 minutes later.
 fn corrected(story: &mut Story<'_>, days_ago: i64, from: f64, ml: f64, to: f64) {
     let Ok(name) = Name::new("pH down") else { return };
-    let dosed = Used { product: shipped_id("ph_down"), name, what: ProductKind::PhDown, amount: Amount::ml(ml) };
-    let dose =
-        Correction { from: meter(from), aim: Ph::constant(6.0), dosed, litres: Litres::constant(92.0), note: None };
+    let dosed =
+        Used { product: shipped_id("ph_down"), name, what: ProductKind::PhDown, amount: Amount::ml(ml), rise: None };
+    let dose = Correction {
+        from: meter(from),
+        aim: Ph::constant(6.0),
+        dosed,
+        litres: Litres::constant(92.0),
+        whole: None,
+        note: None,
+    };
     story.tell(days_ago, (10, 0), "Ansa", Body::Correction(dose));
     story.tell(days_ago, (10, 25), "Ansa", Body::Visit(Visit { ph: Some(meter(to)), ..Visit::default() }));
 }

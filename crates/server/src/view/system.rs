@@ -14,8 +14,8 @@ use mopsel_core::fact::{Actor, Entry};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
-use mopsel_core::quantity::{EcScale, Litres, UnitSystem};
-use mopsel_core::refill::limit_from;
+use mopsel_core::quantity::{About, EcScale, Litres, Quantity, UnitSystem, band};
+use mopsel_core::refill::limit_of;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::System;
@@ -64,6 +64,9 @@ pub struct LastValue {
     pub value: String,
     /// As it is said by itself.
     pub said: String,
+    /// Where it comes from and how far it may be off, where it is an estimate.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub origin: Option<String>,
     /// When, in words.
     pub when: String,
 }
@@ -160,7 +163,7 @@ pub fn system_view(
         intervals: uptake.intervals,
         said: say(say!("system.drinks", a_day = Param::Number(uptake.a_day.get(), Unit::LitresADay))),
     };
-    let room = forecast::volume_now(tank, at).map(|volume| Room::from(limit_from(volume, &s)));
+    let room = s.water().litres().map(|litres| Room::from(limit_of(&litres, &s)));
     Ok(SystemView {
         card: CardView::from(&file.card),
         system: file.system.clone(),
@@ -185,38 +188,62 @@ pub fn system_view(
     })
 }
 
+/// As it is shown: a reading of today as it was read, anything else as *about*.
+fn shown(about: About<Litres>, s: &Situation<'_>) -> About<Litres> {
+    let fresh = |at| days_between(at, s.now.timestamp()) < FIGURES.level.fresh;
+    About { measured: about.moved.is_none() && about.read.is_some_and(fresh), ..about }
+}
+
+/// When an estimate was last touched: read, or moved by what was poured.
+fn dated<Q>(about: &About<Q>, s: &Situation<'_>) -> Timestamp {
+    about.moved.max(about.read).unwrap_or(s.now.timestamp())
+}
+
+/// Where an estimate comes from, with its range; nothing where it is a reading that says it all.
+fn origin<Q: Quantity>(about: &About<Q>) -> Option<Message> {
+    let range = band(about.low, about.high);
+    match about.moved {
+        Some(_) => Some(say!("last.worked_out", range = range)),
+        None if about.measured => None,
+        None => Some(say!("last.carried", range = range)),
+    }
+}
+
 fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) -> String) -> Vec<LastValue> {
     let (tank, readings, lessons) = (&s.known.tank, &s.known.readings, &s.known.lessons);
     let mut last = Vec::new();
-    let mut add = |subject: LastOf, message: Message, at| {
+    let mut add = |subject: LastOf, message: Message, origin: Option<Message>, at| {
         let of = |part: &str| Message::of("last_of", subject.code(), part);
         let (name, value) = (speaker.say(&of("name")), speaker.say(&message));
         let said = speaker.say(&of("said").with("value", message));
-        last.push(LastValue { subject, name, value, said, when: when(at) });
+        let origin = origin.map(|origin| speaker.say(&origin));
+        last.push(LastValue { subject, name, value, said, origin, when: when(at) });
     };
-    if let Some(point) = tank.last_volume() {
-        let now = s.now.timestamp();
-        let carried = forecast::volume_now(tank, now).filter(|_| days_between(point.at, now) >= FIGURES.level.fresh);
-        let said = match carried.filter(|carried| *carried != point.after) {
-            Some(about) => say!("last.level_about", volume = about),
-            None => say!("last.level", volume = point.after),
-        };
-        add(LastOf::Level, said, point.at);
+    let water = s.water();
+    if let Some(about) = water.litres() {
+        add(LastOf::Level, say!("last.level", about = shown(about, s)), origin(&about), dated(&about, s));
     }
     if let Some(dated) = readings.temperature {
-        add(LastOf::Temperature, say!("last.temperature", temperature = dated.value), dated.at);
+        add(LastOf::Temperature, say!("last.temperature", temperature = dated.value), None, dated.at);
     }
-    if let Some(dated) = readings.ph {
-        add(LastOf::Ph, say!("last.ph", ph = dated.value), dated.at);
+    match water.ph().filter(|ph| ph.moved.is_some() && readings.ph.is_some()) {
+        Some(about) => add(LastOf::Ph, say!("last.ph_about", about = about), origin(&about), dated(&about, s)),
+        None => {
+            if let Some(read) = readings.ph {
+                add(LastOf::Ph, say!("last.ph", ph = read.value), None, read.at);
+            }
+        }
     }
-    if let Some(dated) = tank.ec {
-        add(LastOf::Ec, say!("last.ec", ec = dated.value), dated.at);
+    match (water.ec().filter(|ec| ec.moved.is_some()), tank.ec) {
+        (Some(about), _) => add(LastOf::Ec, say!("last.ec", about = about), origin(&about), dated(&about, s)),
+        (None, Some(read)) => add(LastOf::Ec, say!("last.ec", about = read.value), None, read.at),
+        (None, None) => {}
     }
     if let Some(dated) = lessons.premixed {
-        add(LastOf::Premixed, say!("last.premixed", litres = dated.value.litres), dated.at);
+        add(LastOf::Premixed, say!("last.premixed", litres = dated.value.litres), None, dated.at);
     }
     if let Some(dated) = readings.roots {
-        add(LastOf::Roots, say!("last.roots", stage = dated.value.0.say()), dated.at);
+        add(LastOf::Roots, say!("last.roots", stage = dated.value.0.say()), None, dated.at);
     }
     last
 }

@@ -33,7 +33,7 @@ pub fn litres(value: f64) -> Litres {
 }
 
 pub fn vessel(rim: f64) -> Reservoir {
-    Reservoir::suggested(Shape::Stated { litres: litres(rim) })
+    Reservoir::suggested(Shape::Stated { litres: litres(rim) }, Litres::ZERO)
 }
 
 pub fn row(name: &str) -> System {
@@ -50,6 +50,8 @@ pub fn row(name: &str) -> System {
         change_days: 14,
         source_ec: Conductivity::new(0.3).unwrap(),
         methods: Default::default(),
+        ec_band: None,
+        ph_band: None,
         intervals: BTreeMap::new(),
         since: "2027-01-01".parse().unwrap(),
         note: None,
@@ -57,7 +59,7 @@ pub fn row(name: &str) -> System {
 }
 
 pub fn person(name: &str, role: Role) -> Card {
-    Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None })
+    Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None, lifts_kg: None })
 }
 
 /// Someone who sets up, before anybody was picked.

@@ -1,0 +1,65 @@
+//! How fast a system drinks.
+
+use super::{Tank, VolumePoint};
+use crate::calendar::days_between;
+use crate::figures::FIGURES;
+use crate::quantity::Litres;
+use crate::statistics::{median, quantile};
+
+/// Water used a day: the middle, and how far the intervals spread.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Uptake {
+    /// Lower quartile: a quiet day.
+    pub low: Litres,
+    /// Water a day, median of the intervals.
+    pub a_day: Litres,
+    /// Upper quartile: a thirsty day.
+    pub high: Litres,
+    /// From how many intervals.
+    pub intervals: usize,
+}
+
+/// Water used a day, from the intervals between two measured volumes without a change between
+/// them. Water that was added unmeasured in between is counted. `None` until one interval is known.
+#[must_use]
+pub fn uptake(tank: &Tank) -> Option<Uptake> {
+    let mut rates = Vec::new();
+    let mut from: Option<VolumePoint> = None;
+    let mut added = Litres::ZERO;
+    for point in &tank.volumes {
+        if point.changed {
+            from = Some(*point);
+            added = Litres::ZERO;
+            continue;
+        }
+        let Some(before) = point.before else {
+            added += point.added;
+            continue;
+        };
+        if let Some(start) = from {
+            let days = days_between(start.at, point.at);
+            if days >= FIGURES.uptake.shortest {
+                // A level that rose by itself was misread, or filled unseen: it says nothing was drunk.
+                rates.push((start.after + added - before).or_nothing().get() / days);
+            }
+        }
+        from = Some(*point);
+        added = Litres::ZERO;
+    }
+    let part = |q: f64| quantile(&rates, q).and_then(|a_day| Litres::new(a_day).ok());
+    let a_day = median(&rates).and_then(|a_day| Litres::new(a_day).ok())?;
+    let thirsty = FIGURES.uptake.thirsty;
+    Some(Uptake { low: part(1.0 - thirsty)?, a_day, high: part(thirsty)?, intervals: rates.len() })
+}
+
+impl Uptake {
+    /// What may be drunk on a day, from quiet to thirsty: at least a share of the usual to each side,
+    /// and more while few intervals are known.
+    #[must_use]
+    pub fn spread(&self) -> (Litres, Litres) {
+        let figures = &FIGURES.uptake;
+        let few = (self.intervals as f64) < figures.steady_from;
+        let share = if few { figures.spread_few } else { figures.spread_steady };
+        (self.low.min(self.a_day * (1.0 - share)), self.high.max(self.a_day * (1.0 + share)))
+    }
+}
