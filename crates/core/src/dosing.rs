@@ -104,8 +104,8 @@ impl<W> PhEstimate<W> {
 fn start(ph: PhReading, band: PhBand) -> f64 {
     match ph {
         PhReading::Meter(value) => value.get(),
-        PhReading::Kit { low, .. } if low > band.high => low.get(),
-        PhReading::Kit { high, .. } if high < band.low => high.get(),
+        PhReading::Kit { low, .. } if low >= band.high => low.get(),
+        PhReading::Kit { high, .. } if high <= band.low => high.get(),
         PhReading::Kit { .. } => ph.middle(),
     }
 }

@@ -65,7 +65,7 @@ groups! {
         tap, soft, rain, plain_over_source, spent_within, over_spent, rise, meter_error, room_share,
         apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
         learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide,
-        read_most, under_source, slack
+        read_most, under_source, source_felt, slack
     }
     /// What plants drink.
     uptake: UptakeFigures {
@@ -106,6 +106,10 @@ groups! {
     bench: BenchFigures {
         least_litres, least_top_off, mix_minutes, jug_share, correction_share, jug_least, jug_most,
         heavy_can, lift, most_carried, most_fillings, drop, drops_up_to, stale_days, coarse, good_enough, correction_wait, dose_jug
+    }
+    /// How sanitisers are thinned, in each litre.
+    sanitiser: SanitiserFigures {
+        peroxide, brine, ammonia, citric_acid, vinegar, ph_down, bleach
     }
     /// Taking down.
     record: RecordFigures {

@@ -1,11 +1,12 @@
 //! All that a rule may look at: one system, at one moment, for one actor.
 
 use crate::band::PhBand;
-use crate::calendar::{Calendar, local_date};
+use crate::calendar::{Calendar, days_between, local_date};
 use crate::crop::{EcTarget, Planting, Stage, ec_target, ruling};
-use crate::fact::{Actor, Planted, Timeline};
+use crate::fact::{Actor, Planted, Segment, Timeline};
 use crate::figures::FIGURES;
 use crate::projection::{Known, Standing, mixes_in};
+use crate::quantity::Ph;
 use crate::system::System;
 use jiff::civil::Date;
 use jiff::{Timestamp, Zoned};
@@ -76,6 +77,24 @@ impl Situation<'_> {
     #[must_use]
     pub fn ec_target(&self) -> Option<EcTarget> {
         ec_target(self.plantings, self.system.ec_band, self.system.source_ec)
+    }
+
+    /// The last change of what the system is filled from, under what grows here, as long as it is felt:
+    /// the moment, the system before it and the system after.
+    #[must_use]
+    pub fn source_changed(&self) -> Option<(Timestamp, &System, &System)> {
+        // What is said for the first time is no change.
+        let differs = |was: Option<f64>, now: Option<f64>| was.zip(now).is_some_and(|(was, now)| was != now);
+        let moved = |pair: &&[Segment<System>]| {
+            let (was, now) = (&pair[0].says, &pair[1].says);
+            was.source_ec != now.source_ec
+                || was.methods.source != now.methods.source
+                || differs(was.methods.source_ph.map(Ph::get), now.methods.source_ph.map(Ph::get))
+                || differs(was.methods.alkalinity, now.methods.alkalinity)
+        };
+        let last = self.history.segments().windows(2).rev().find(moved)?;
+        let felt = days_between(last[1].start, self.now.timestamp()) <= FIGURES.strength.source_felt;
+        (felt && self.plants() > 0).then_some((last[1].start, &last[0].says, &last[1].says))
     }
 
     /// The pH that is wanted here: the system's own band, else where those of the plantings meet, else

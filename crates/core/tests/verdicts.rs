@@ -40,14 +40,15 @@ fn ph_is_held_against_its_band_with_the_precision_of_what_read_it() {
         (ph(7.1), Tone::Now),
         (ph(4.9), Tone::Now),
         (kit(6.0, 6.5), Tone::Fine),
-        (kit(6.5, 7.0), Tone::Watch),
+        (kit(6.25, 6.75), Tone::Watch),
+        (kit(6.5, 7.0), Tone::Act),
         (kit(7.0, 7.5), Tone::Now),
         (kit(4.5, 5.0), Tone::Now),
     ];
     for (reading, tone) in cases {
         assert_eq!(ph_of(reading).tone, tone, "{reading:?}");
     }
-    assert!(ph_of(kit(6.5, 7.0)).finding.contains("inside within its precision"));
+    assert!(ph_of(kit(6.25, 6.75)).finding.contains("inside within its precision"));
 }
 
 #[test]

@@ -403,12 +403,49 @@ export interface components {
          * @enum {string}
          */
         AmountUnit: "ml" | "g";
+        /**
+         * @description What a label says is in a product, in per cent by weight: nitrogen, phosphate and potash as they are
+         *     printed, and what else is named. Absent is not said, 0 is none.
+         */
+        Analysis: {
+            /**
+             * Format: double
+             * @description Calcium, Ca.
+             */
+            calcium?: number | null;
+            /**
+             * Format: double
+             * @description Iron, Fe.
+             */
+            iron?: number | null;
+            /**
+             * Format: double
+             * @description Magnesium, Mg.
+             */
+            magnesium?: number | null;
+            /**
+             * Format: double
+             * @description Nitrogen, N.
+             */
+            nitrogen?: number | null;
+            /**
+             * Format: double
+             * @description Phosphate, P₂O₅.
+             */
+            phosphate?: number | null;
+            /**
+             * Format: double
+             * @description Potash, K₂O.
+             */
+            potash?: number | null;
+        };
         /** @description What is asked of the bench. */
         Ask: {
             /** @description Feed by the recipe as printed, whatever EC it comes to. */
             as_printed?: boolean;
             /** @description Containers at hand; the place's when absent. */
             containers?: components["schemas"]["Container"][] | null;
+            mix_in?: components["schemas"]["MixIn"] | null;
             /** @description Products instead of a recipe. */
             products?: components["schemas"]["AskLine"][];
             /** @description What it is for. */
@@ -677,6 +714,11 @@ export interface components {
             /** @description The water that it went into. */
             litres: components["schemas"]["Litres"];
             note?: components["schemas"]["Note"] | null;
+            /**
+             * Format: double
+             * @description The whole of the estimate that it was a part of, in its own unit; absent for a trial.
+             */
+            whole?: number | null;
         };
         /** @description A card to be made. */
         CreateCard: {
@@ -700,10 +742,19 @@ export interface components {
              * @description Days from planting on to the first harvest.
              */
             days: number;
+            /**
+             * @description Its own band where it is known, by stage from the one on that is named, in mS/cm; the group's
+             *     holds for the stages before.
+             */
+            ec?: {
+                [key: string]: number[];
+            };
             /** @description Takes full strength from the first true leaf on. */
             fast?: boolean;
             /** @description How it feeds. */
             group: components["schemas"]["CropGroup"];
+            /** @description How it is harvested. */
+            harvest?: components["schemas"]["Harvest"];
             /** @description Its common name. */
             name: string;
             /** @description Wants shaking while it flowers under cover. */
@@ -742,6 +793,11 @@ export interface components {
              */
             product: string;
             reason: string;
+            /**
+             * Format: double
+             * @description EC rise of 1 mL or 1 g in a litre, where it is known.
+             */
+            rise?: number | null;
             said: string;
             /** @description What it is. */
             what: components["schemas"]["ProductKind"];
@@ -786,6 +842,13 @@ export interface components {
             /** @description In a sentence. */
             said: string;
         };
+        /** @description Strength that is wanted, from one end to the other. */
+        EcBand: {
+            /** @description Upper end. */
+            high: components["schemas"]["Conductivity"];
+            /** @description Lower end. */
+            low: components["schemas"]["Conductivity"];
+        };
         /** @description An EC reading as it stood on the meter. */
         EcReading: {
             /** @description Whether the meter corrects to 25 °C by itself; nearly all do. */
@@ -807,6 +870,8 @@ export interface components {
         EcScale: "ms_cm" | "ppm500" | "ppm640" | "ppm700";
         /** @description The strength that suits everything that grows on one water. */
         EcTarget: {
+            /** @description What is aimed at: the middle of the band, clear of what would count as spent. */
+            aim: components["schemas"]["Conductivity"];
             /** @description Upper end of the band. */
             high: components["schemas"]["Conductivity"];
             /** @description Lower end of the band. */
@@ -963,8 +1028,7 @@ export interface components {
             /** @description How many are done. */
             done: number;
             fill_reason?: string;
-            /** @description The volume that it is refilled to. */
-            fill_to: components["schemas"]["Litres"];
+            fill_to?: components["schemas"]["Litres"] | null;
             /** @description What stands in the way of ending it, at the field. */
             missing: {
                 /** @description What would have been accepted. */
@@ -982,6 +1046,11 @@ export interface components {
             /** @description Its steps. */
             steps: components["schemas"]["GuideStep"][];
         };
+        /**
+         * @description How a crop is harvested.
+         * @enum {string}
+         */
+        Harvest: "leaves" | "fruits" | "flowers" | "whole";
         /** @description How the program is. */
         Health: {
             /** @description Cards that cannot be read. */
@@ -1125,6 +1194,8 @@ export interface components {
         LastValue: {
             /** @description What was measured, in words. */
             name: string;
+            /** @description Where it comes from and how far it may be off, where it is an estimate. */
+            origin?: string | null;
             /** @description As it is said by itself. */
             said: string;
             /** @description What was measured. */
@@ -1287,6 +1358,11 @@ export interface components {
          * @description A length or a water level, in millimetres.
          */
         Millimetres: number;
+        /**
+         * @description Where a batch is mixed.
+         * @enum {string}
+         */
+        MixIn: "cans" | "vessel";
         /** @description A name that someone gave: 1 to 80 characters on one line. */
         Name: string;
         /**
@@ -1314,6 +1390,11 @@ export interface components {
         /** @description Someone who records at a place. */
         Person: {
             ec_scale?: components["schemas"]["EcScale"] | null;
+            /**
+             * Format: double
+             * @description What they carry without harm, in kg, 1–40; 20 where nothing is said. No can is filled beyond it.
+             */
+            lifts_kg?: number | null;
             /** @description Name; for a child, initials. */
             name: components["schemas"]["Name"];
             /** @description What they may do. */
@@ -1325,6 +1406,13 @@ export interface components {
          * @description pH of the solution, 0 to 14.
          */
         Ph: number;
+        /** @description pH that is wanted, from one end to the other. */
+        PhBand: {
+            /** @description Upper end. */
+            high: components["schemas"]["Ph"];
+            /** @description Lower end. */
+            low: components["schemas"]["Ph"];
+        };
         /** @description An estimate. */
         PhEstimate: {
             /** @description Whether the day's cap of 1.0 shortened the way. */
@@ -1470,6 +1558,8 @@ export interface components {
             /** @description To be drained first. */
             drain: components["schemas"]["Litres"];
             entry?: components["schemas"]["Body"] | null;
+            /** @description Whether it is mixed in the vessel itself, by the hose, with nothing to carry. */
+            in_vessel: boolean;
             ledger?: components["schemas"]["LedgerLine"] | null;
             ph?: components["schemas"]["Expected"] | null;
             ph_estimate?: components["schemas"]["PhEstimate"] | null;
@@ -1498,9 +1588,11 @@ export interface components {
         Planting: {
             /** @description The crop's name, shipped or own. */
             crop: components["schemas"]["Name"];
+            ec_band?: components["schemas"]["EcBand"] | null;
             /** @description How it feeds. */
             group: components["schemas"]["CropGroup"];
             note?: components["schemas"]["Note"] | null;
+            ph_band?: components["schemas"]["PhBand"] | null;
             /**
              * Format: date
              * @description When it was planted on into this system.
@@ -1561,6 +1653,11 @@ export interface components {
             ec?: components["schemas"]["EcReading"] | null;
             /** @description Where it is kept. */
             into: components["schemas"]["PremixIn"];
+            /**
+             * Format: int32
+             * @description Days that it keeps, 1–60, where that is not the usual fortnight.
+             */
+            keeps_days?: number | null;
             /** @description What stands there afterwards. */
             litres: components["schemas"]["Litres"];
             note?: components["schemas"]["Note"] | null;
@@ -1611,11 +1708,16 @@ export interface components {
         };
         /** @description A product, as its label says. */
         Product: {
+            analysis?: components["schemas"]["Analysis"] | null;
             /**
              * Format: double
              * @description Grams in a millilitre, 0.3–3.
              */
             density?: number | null;
+            /** @description Whether living inoculants are in it, which peroxide and chlorine would kill. */
+            living?: boolean;
+            /** @description Whether it lowers the pH of the water by itself; absent where nobody has looked. */
+            lowers_ph?: boolean | null;
             /** @description Its caps and scoops, at most 10. */
             measures?: components["schemas"]["OwnMeasure"][];
             /**
@@ -1705,6 +1807,8 @@ export interface components {
             /** @description So much of it. */
             litres: components["schemas"]["Litres"];
         } | {
+            /** @description Although the last dose is still at work. */
+            again?: boolean;
             /** @enum {string} */
             for: "peroxide_dose";
             litres?: components["schemas"]["Litres"] | null;
@@ -2226,7 +2330,7 @@ export interface components {
          * @description Which step of a plan. Steps that put a product in carry the number of its dose.
          * @enum {string}
          */
-        StepKind: "water" | "dose" | "back_to7" | "mix" | "ec" | "ph" | "pour" | "drain" | "hose" | "keep" | "lean" | "stir" | "wait" | "measure" | "look" | "bath" | "rinse" | "concentrate" | "label";
+        StepKind: "jugs" | "water" | "dose" | "back_to7" | "mix" | "ec" | "ph" | "pour" | "drain" | "hose" | "circulate" | "keep" | "lean" | "stir" | "wait" | "measure" | "look" | "bath" | "rinse" | "concentrate" | "label";
         /** @description A step that was done, or left out for a reason. */
         StepMark: {
             /**
@@ -2248,6 +2352,7 @@ export interface components {
              * @description Days between reservoir changes, 1–120.
              */
             change_days: number;
+            ec_band?: components["schemas"]["EcBand"] | null;
             /** @description Own intervals in days, 1–365, over the defaults; 0 turns a check off. */
             intervals?: {
                 [key: string]: number;
@@ -2266,6 +2371,7 @@ export interface components {
             /** @description What it is called. */
             name: components["schemas"]["Name"];
             note?: components["schemas"]["Note"] | null;
+            ph_band?: components["schemas"]["PhBand"] | null;
             /**
              * Format: int32
              * @description Planting holes, 1–400.
@@ -2582,6 +2688,12 @@ export interface components {
              * @description Which product.
              */
             product: string;
+            /**
+             * Format: double
+             * @description EC rise of 1 mL or 1 g in a litre, as it was known then, in mS/cm, 0–10: so that the log alone
+             *     tells what it did to the water.
+             */
+            rise?: number | null;
             /** @description What it is. */
             what: components["schemas"]["ProductKind"];
         };
@@ -3286,7 +3398,10 @@ export interface operations {
     };
     preview_shape: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Litres that run back when the pump stops; the lines that are suggested leave room for them. */
+                drain_back?: components["schemas"]["Litres"];
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -46,8 +46,9 @@ async function begin() {
     >
     <div>
       <p>
-        <strong>{{ guide.steps.length }} steps</strong>, filled to
-        <strong class="num">{{ units.toVolume(guide.fill_to) }} {{ units.volume }}</strong
+        <strong>{{ guide.steps.length }} steps</strong
+        ><template v-if="guide.fill_to != null"
+          >, filled to <strong class="num">{{ units.toVolume(guide.fill_to) }} {{ units.volume }}</strong></template
         >.
       </p>
       <p v-if="guide.fill_reason" class="small quiet">{{ guide.fill_reason }}</p>

@@ -31,6 +31,10 @@ const litres = (where: 'heel' | 'volume_after') =>
     get: () => (run.value[where] == null ? null : props.units.toVolume(run.value[where]!)),
     set: (value) => props.change.put({ [where]: value === null ? null : props.units.fromVolume(value) }),
   })
+const meant = computed(() => {
+  const litres = props.change.guide.value?.fill_to
+  return litres == null ? '' : `Meant: ${props.units.toVolume(litres)} ${props.units.volume}`
+})
 const heel = litres('heel')
 const after = litres('volume_after')
 const reading = (where: 'ec' | 'heel_ec') =>
@@ -132,7 +136,7 @@ function leave() {
         label="Water in the vessel"
         :unit="units.volume"
         :wrong="change.fault('volume_after')"
-        :hint="`Meant: ${units.toVolume(change.guide.value!.fill_to)} ${units.volume}`"
+        :hint="meant"
       />
       <NumberField
         v-model="ec"

@@ -12,7 +12,7 @@ use crate::figures::FIGURES;
 use crate::message::{Message, Param, count, days};
 use crate::mixing::Water;
 use crate::mixing::balance::{batch_after_hose, drain_first};
-use crate::quantity::{About, Conductivity, EcReading, Litres, Quantity, Salt, middle};
+use crate::quantity::{About, Conductivity, EcReading, Litres, Quantity, Salt, band, middle};
 use crate::refill::limit_of;
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::{A_HAIR, LevelReading, RefillMethod, refills_needed};
@@ -32,15 +32,16 @@ struct Room {
 /// Refuses a level that covers air roots, with the number of refills that it would take.
 pub(super) fn within_limit(standing: About<Litres>, after: Litres, s: &Situation<'_>) -> Result<(), Refusal> {
     let (before, most) = (standing.value, s.system.highest());
-    // Wherever the water really stands, what is added has to fit.
-    let added = (after - before).or_nothing();
-    if standing.high + added > most * A_HAIR {
+    if after > most * A_HAIR {
         let room = (most - standing.high).or_nothing();
         return Err(refuse!("top_off_over_maximum", found = after, most = most, room = room));
     }
     let (limit, reservoir) = (limit_of(&standing, s), s.system.vessel());
     if s.system.refill == RefillMethod::NoLimit || after.get() <= limit.up_to.get() + 1e-6 {
-        return Ok(());
+        // Wherever the water really stands, what is added has to fit.
+        let fits = standing.high + (after - before).or_nothing() <= most * A_HAIR;
+        let range = || band(standing.low, standing.high);
+        return if fits { Ok(()) } else { Err(refuse!("level_too_old", range = range())) };
     }
     let now = if limit.litres.get() < FIGURES.bench.least_top_off {
         say!("bench.add_nothing_now")

@@ -11,7 +11,7 @@ use crate::message::{Message, Param, Unit, days, term};
 use crate::projection::Standing;
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Check, checks};
+use crate::system::{Check, Measuring, checks};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
@@ -171,6 +171,11 @@ fn sooner_by_forecast(plain: Due, s: &Situation<'_>) -> Due {
 /// a dose that a drop kit could not judge at once.
 fn sooner_by_drift(plain: Due, s: &Situation<'_>) -> Due {
     let Some(last) = s.known.readings.ph else { return plain };
+    if let Some((changed, ..)) = s.source_changed().filter(|_| s.system.measuring == Measuring::Meter) {
+        let on = s.calendar.open_on_or_after(add_days(s.date(last.at), 1));
+        let reason = say!("routine.source_changed", day = day(s.date(changed), s.today()));
+        return if on < plain.on { Due { on, from: end_of(on, s.now.time_zone()), reason, ..plain } } else { plain };
+    }
     let read = s.date(last.at);
     let dosed = s.known.lessons.ph_doses.last().filter(|dose| dose.to.is_none() && dose.at >= last.at);
     let (days, reason) = match dosed {

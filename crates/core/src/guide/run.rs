@@ -4,7 +4,7 @@ use super::steps_of;
 use crate::fact::card::Role;
 use crate::fact::{Actor, Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
 use crate::figures::FIGURES;
-use crate::message::{Message, degrees, term};
+use crate::message::{Message, Param, degrees, term};
 use crate::quantity::Litres;
 use crate::refill::{FillLimit, FillTo, fill_limit, fill_to};
 use crate::refusal::{AtField, Refusal};
@@ -177,6 +177,11 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
             Some(finding) => (Tone::Act, Some(finding)),
             None => (Tone::Fine, None),
         },
+        ChangeStep::Sanitise if !run.parts.sanitisers.is_empty() => {
+            let dilutions = run.parts.sanitisers.iter().map(|sanitiser| sanitiser.dilution()).collect();
+            let dilutions = Param::Sentences(dilutions);
+            (Tone::Fine, Some(say!("sanitiser_dilution.by_label", dilutions = dilutions)))
+        }
         ChangeStep::Refill | ChangeStep::Swap => fill_words(fill, step, s),
         _ => (Tone::Fine, None),
     };

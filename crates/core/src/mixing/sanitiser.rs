@@ -1,7 +1,9 @@
 //! What must never meet. Refused, not only warned about.
 
-use crate::message::{Param, member, term};
-use crate::{Refusal, refuse};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param, member, percent, term};
+use crate::quantity::{Amount, Litres};
+use crate::{Refusal, refuse, say};
 use serde::{Deserialize, Serialize};
 
 /// Something that kills germs, or that meets it while cleaning.
@@ -34,6 +36,26 @@ impl Sanitiser {
                 Self::Bleach => "bleach",
             },
         )
+    }
+}
+
+impl Sanitiser {
+    /// How it is thinned, in a sentence.
+    #[must_use]
+    pub fn dilution(self) -> Message {
+        let (figures, litres) = (&FIGURES.sanitiser, Litres::constant(1.0));
+        let ml = Amount::ml;
+        match self {
+            Self::Peroxide => say!("sanitiser_dilution.peroxide", percent = percent(figures.peroxide)),
+            Self::Brine => say!("sanitiser_dilution.brine", amount = Amount::grams(figures.brine), litres = litres),
+            Self::Ammonia => say!("sanitiser_dilution.ammonia", amount = ml(figures.ammonia), litres = litres),
+            Self::CitricAcid => {
+                say!("sanitiser_dilution.citric_acid", amount = Amount::grams(figures.citric_acid), litres = litres)
+            }
+            Self::Vinegar => say!("sanitiser_dilution.vinegar", amount = ml(figures.vinegar), litres = litres),
+            Self::PhDown => say!("sanitiser_dilution.ph_down", amount = ml(figures.ph_down), litres = litres),
+            Self::Bleach => say!("sanitiser_dilution.bleach", amount = ml(figures.bleach), litres = litres),
+        }
     }
 }
 

@@ -130,6 +130,11 @@ quantity!(
     Celsius, "quantity.temperature", "quantity.check_celsius", Unit::Celsius, 0.0 to 60.0
 );
 
+quantity!(
+    /// A weight on a scale, in kilograms: a litre of water weighs one.
+    Kilograms, "quantity.weight", "quantity.check_kilograms", Unit::Kilograms, 0.0 to 20000.0
+);
+
 impl Litres {
     /// No water.
     pub const ZERO: Self = Self(0.0);

@@ -9,7 +9,7 @@ pub use shape::{Mark, Shape};
 pub(crate) use shape::A_HAIR;
 
 use crate::figures::FIGURES;
-use crate::quantity::{Litres, Millimetres, Quantity};
+use crate::quantity::{Kilograms, Litres, Millimetres, Quantity};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use serde::{Deserialize, Serialize};
@@ -78,6 +78,16 @@ pub enum LevelReading {
         #[serde(default = "yes")]
         pump_ran: bool,
     },
+    /// Weighed, vessel and all: 1 kg is 1 L less what the vessel weighs empty.
+    Weight {
+        /// What the scale shows.
+        weight: Kilograms,
+        /// What the empty vessel weighs, with all that hangs in it.
+        tare: Kilograms,
+        /// Whether the pump ran.
+        #[serde(default = "yes")]
+        pump_ran: bool,
+    },
     /// Litres read off a scale on the vessel or the drum.
     Volume {
         /// In litres.
@@ -92,6 +102,22 @@ fn yes() -> bool {
     true
 }
 
+fn below_rim(litres: Litres, reservoir: &Reservoir) -> Result<Litres, Refusal> {
+    let rim = reservoir.shape.capacity();
+    if litres > rim * A_HAIR {
+        return Err(refuse!("volume_over_rim", found = litres, rim = rim));
+    }
+    Ok(litres)
+}
+
+/// A level read off a scale that the vessel stands on, or hangs from.
+fn by_weight(weight: Kilograms, tare: Kilograms) -> Result<Litres, Refusal> {
+    if weight < tare {
+        return Err(refuse!("lighter_than_tare", found = weight, tare = tare).at("weight"));
+    }
+    Ok(Litres::calculated(weight.get() - tare.get()))
+}
+
 impl LevelReading {
     /// The volume in the vessel as it is with the pump running: the height through the shape, less
     /// the drain-back when the pump was off.
@@ -102,12 +128,9 @@ impl LevelReading {
     pub fn volume(self, reservoir: &Reservoir, drain_back: Litres) -> Result<Litres, Refusal> {
         let (standing, pump_ran) = match self {
             Self::Height { height_mm, pump_ran } => (reservoir.shape.volume_at(height_mm).at("height_mm")?, pump_ran),
-            Self::Volume { litres, pump_ran } => {
-                let rim = reservoir.shape.capacity();
-                if litres > rim * A_HAIR {
-                    return Err(refuse!("volume_over_rim", found = litres, rim = rim).at("litres"));
-                }
-                (litres, pump_ran)
+            Self::Volume { litres, pump_ran } => (below_rim(litres, reservoir).at("litres")?, pump_ran),
+            Self::Weight { weight, tare, pump_ran } => {
+                (below_rim(by_weight(weight, tare)?, reservoir).at("weight")?, pump_ran)
             }
         };
         // With less standing there than runs home, the vessel is empty once the pump runs.

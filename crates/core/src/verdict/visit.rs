@@ -4,9 +4,10 @@ use super::{
     EcAsk, Tone, Verdict, judge_dosed, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants, judge_roots,
     judge_running, judge_temperature, judge_top_off,
 };
+use crate::calendar::day;
 use crate::fact::{Running, Subject, Visit};
 use crate::figures::FIGURES;
-use crate::message::Message;
+use crate::message::{Message, plain};
 use crate::projection::Standing;
 use crate::quantity::{About, Conductivity, Litres};
 use crate::refill::{limit_of, too_wide};
@@ -134,12 +135,38 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
         None => verdicts.extend(readings.ph.map(|d| (d.at, judge_ph_of(d.value, Some(d.at), litres, s)))),
     }
     verdicts.extend(strength(&water, s));
+    verdicts.extend(source_changed(s));
     verdicts.extend(readings.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
     let low = s.known.tank.last_volume().filter(|point| point.after < system.reservoir.minimum);
     if let (Some(point), Some(litres)) = (low, litres) {
         verdicts.push((point.at, judge_level(litres.value, s)));
     }
     verdicts
+}
+
+/// That what the system is filled from has changed under what grows in it, and how.
+fn source_changed(s: &Situation<'_>) -> Option<(Timestamp, Verdict)> {
+    let (at, was, now) = s.source_changed()?;
+    let mut changes = Vec::new();
+    if was.methods.source != now.methods.source {
+        changes.push(say!("verdict.source.kind", was = was.methods.source.say(), now = now.methods.source.say()));
+    }
+    if was.source_ec != now.source_ec {
+        changes.push(say!("verdict.source.ec", was = was.source_ec, now = now.source_ec));
+    }
+    if let (Some(was), Some(now)) = (was.methods.source_ph, now.methods.source_ph)
+        && was != now
+    {
+        changes.push(say!("verdict.source.ph", was = was, now = now));
+    }
+    if let (Some(was), Some(now)) = (was.methods.alkalinity, now.methods.alkalinity)
+        && (was - now).abs() > f64::EPSILON
+    {
+        changes.push(say!("verdict.source.alkalinity", was = plain(was), now = plain(now)));
+    }
+    let finding = say!("verdict.source.changed", day = day(s.date(at), s.today()), changes = changes);
+    let (why, next) = (say!("verdict.source.changed_why"), say!("verdict.source.changed_next"));
+    Some((at, Verdict::new(Subject::Ph, Tone::Watch, finding, why, next)))
 }
 
 /// Whether acid or base went in after the last pH was read.

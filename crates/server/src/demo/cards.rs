@@ -341,7 +341,7 @@ impl Cast {
             tunnel,
             "Bean table",
             Kind::EbbAndFlow,
-            boxed(600.0, 450.0, 330.0, [34.0, 75.0, 82.0]),
+            boxed(700.0, 480.0, 330.0, [34.0, 75.0, 82.0]),
             Some("Tunnel truncheon"),
             |_| {},
         )?;
@@ -350,7 +350,7 @@ impl Cast {
             tunnel,
             "Mat bench",
             Kind::SpreaderMat,
-            boxed(420.0, 300.0, 220.0, [9.0, 22.0, 26.0]),
+            boxed(420.0, 300.0, 220.0, [9.0, 22.0, 25.0]),
             Some("Tunnel truncheon"),
             |s| s.ports = 10,
         )?;
