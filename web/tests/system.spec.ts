@@ -4,7 +4,7 @@ test('a system shows its state, what is due and why, its trends and its log', as
   await page.goto(`/system/${await systemId(page, 'Bean table')}`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bean table')
   await expect(page.getByRole('region', { name: 'What the last visits found' })).toContainText(
-    'below 800–1100 ppm (500)',
+    'below 500–900 ppm (500)',
   )
   await expect(page.getByRole('img', { name: /^EC over time, \d+ readings/ })).toBeVisible()
   await expect(page.getByRole('region', { name: 'State' })).toContainText('°F')

@@ -140,7 +140,7 @@ test('a partial change asks what stays in, and swaps are offered where water sta
   await page.getByRole('button', { name: 'A part of it' }).click()
   await page.getByRole('button', { name: 'Begin the change' }).click()
   await page.getByLabel('What stays in').fill('40')
-  await expect(page.getByText(/^Mix 24.0 L/)).toBeVisible()
+  await expect(page.getByText(/^Mix 27.0 L/)).toBeVisible()
   await page.getByRole('button', { name: 'Give this change up' }).click()
   const jars = await systemId(page, 'Shelf jars (4)')
   await page.goto(`/system/${jars}/change`)

@@ -305,10 +305,31 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<Weekday>("weekday");
     knows::<ProductKind>("product");
     knows::<RateAmount>("rate_amount");
+    knows::<mopsel_core::bench::MixIn>("mix_in");
+    for by in LISTS.iter().find(|(name, _)| *name == "level_by").unwrap().1 {
+        let level = serde_json::json!({ "by": by, "height_mm": 1.0, "litres": 1.0, "weight": 1.0, "tare": 0.5 });
+        let wanted: Vec<&str> = match *by {
+            "height" => vec!["height_mm"],
+            "volume" => vec!["litres"],
+            _ => vec!["weight", "tare"],
+        };
+        let only: serde_json::Map<_, _> = level
+            .as_object()
+            .unwrap()
+            .clone()
+            .into_iter()
+            .filter(|(key, _)| key == "by" || wanted.contains(&key.as_str()))
+            .collect();
+        assert!(serde_json::from_value::<mopsel_core::reservoir::LevelReading>(only.into()).is_ok(), "{by}");
+    }
+    for part in LISTS.iter().find(|(name, _)| *name == "nutrient").unwrap().1 {
+        let label = serde_json::json!({ *part: 1.0 });
+        assert!(serde_json::from_value::<mopsel_core::mixing::Analysis>(label).is_ok(), "{part}");
+    }
     let traits = serde_json::to_value(tub_traits()).unwrap();
     let (_, keys) = LISTS.iter().find(|(name, _)| *name == "trait").unwrap();
     assert!(keys.iter().all(|key| traits.get(key).is_some()), "{keys:?} in {traits}");
-    assert_eq!(LISTS.len(), 21, "name the new list's type above");
+    assert_eq!(LISTS.len(), 24, "name the new list's type above");
 }
 
 #[test]

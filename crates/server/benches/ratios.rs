@@ -46,7 +46,10 @@ fn system(n: usize) -> Result<System> {
         name: Name::new(&format!("System {n}"))?,
         kind: facts.key,
         traits: facts.traits,
-        reservoir: Reservoir::suggested(Shape::Stated { litres: Litres::new(60.0 + (n % 40) as f64)? }),
+        reservoir: Reservoir::suggested(
+            Shape::Stated { litres: Litres::new(60.0 + (n % 40) as f64)? },
+            facts.traits.drain_back,
+        ),
         ports: facts.ports,
         measuring: Measuring::Meter,
         meter: None,
@@ -54,6 +57,8 @@ fn system(n: usize) -> Result<System> {
         change_days: 14,
         source_ec: Conductivity::new(0.3)?,
         methods: mopsel_core::system::Methods::default(),
+        ec_band: None,
+        ph_band: None,
         intervals: std::collections::BTreeMap::new(),
         since: "2024-01-01".parse()?,
         note: None,
@@ -112,6 +117,8 @@ async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
             stage: Stage::Vegetative,
             sown_on: None,
             planted_on: "2027-01-20".parse()?,
+            ec_band: None,
+            ph_band: None,
             note: None,
         };
         make(system_id, Some(place), Card::System(system.clone())).await?;

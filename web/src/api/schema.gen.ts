@@ -1115,6 +1115,11 @@ export interface components {
             volume_after?: components["schemas"]["Litres"] | null;
         };
         /**
+         * Format: double
+         * @description A weight on a scale, in kilograms: a litre of water weighs one.
+         */
+        Kilograms: number;
+        /**
          * @description A kind of system. It chooses the drawing and prefills the traits; every rule asks the traits.
          * @enum {string}
          */
@@ -1236,6 +1241,15 @@ export interface components {
             height_mm: components["schemas"]["Millimetres"];
             /** @description Whether the pump ran. With the pump off, the drain-back stands in the vessel too. */
             pump_ran?: boolean;
+        } | {
+            /** @enum {string} */
+            by: "weight";
+            /** @description Whether the pump ran. */
+            pump_ran?: boolean;
+            /** @description What the empty vessel weighs, with all that hangs in it. */
+            tare: components["schemas"]["Kilograms"];
+            /** @description What the scale shows. */
+            weight: components["schemas"]["Kilograms"];
         } | {
             /** @enum {string} */
             by: "volume";

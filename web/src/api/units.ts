@@ -12,6 +12,10 @@ const SIGNS: Record<Schemas['EcScale'], string> = {
 }
 export const scaleName = (key: Schemas['EcScale'] | undefined) => (key ? SIGNS[key] : '')
 
+/** What one mS/cm reads on a scale. */
+const PER_MS_CM: Record<Schemas['EcScale'], number> = { ms_cm: 1, ppm500: 500, ppm640: 640, ppm700: 700 }
+export const scaleFactor = (key: Schemas['EcScale']) => PER_MS_CM[key]
+
 /** The scale and the compensation of the meter that a system is measured with go with every EC typed there. */
 export const meterScale = (view: SystemView) => view.meter?.scale ?? view.ec_scale
 export const ecRead = (view: SystemView, value: number): Schemas['EcReading'] => ({

@@ -162,6 +162,14 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         <ChoiceChips v-model="band" label="pH by drop kit: between which two colours?" :choices="bands" />
         <p class="wrong">{{ bench.fault('ph') }}</p>
       </div>
+      <label v-if="facts.key === 'peroxide_dose' && (bench.fault('again') || value('again'))" class="tick"
+        ><input
+          type="checkbox"
+          :checked="value('again') === '1'"
+          @change="bench.set({ again: ($event.target as HTMLInputElement).checked ? '1' : null })"
+        />
+        It is needed again, although the last dose is still at work</label
+      >
       <div v-if="facts.key === 'root_bath'" class="field">
         <label for="bench-roots">How far the roots have gone</label>
         <select id="bench-roots" :value="value('root_stage')" @change="pick('root_stage')($event)">
@@ -210,6 +218,14 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
           "
           @update:model-value="bench.set({ target: $event })"
         />
+        <div v-if="facts.mixes" class="field">
+          <label for="bench-mix">Mixed</label>
+          <select id="bench-mix" :value="value('mix_in')" @change="pick('mix_in')($event)">
+            <option value="">In cans, where all can be carried</option>
+            <option v-for="m in choices('mix_in')" :key="m.key" :value="m.key">{{ m.name }}</option>
+          </select>
+          <p class="wrong">{{ bench.fault('mix_in') }}</p>
+        </div>
         <label class="tick"
           ><input
             type="checkbox"

@@ -15,6 +15,7 @@ const { recordAndSay } = useRecord()
 const used = reactive<Record<number, number | null>>({})
 const ec = ref<number | null>(null)
 const ph = ref<number | null>(null)
+const keeps = ref<number | null>(null)
 const busy = ref(false)
 const failed = ref('')
 const id = newId()
@@ -42,6 +43,7 @@ function body(): Schemas['Body'] {
       .filter((u) => u.amount.value > 0)
     if (reading) entry.batch.ec = reading
   } else if (entry.kind === 'premix' && reading) entry.ec = reading
+  if (entry.kind === 'premix' && keeps.value !== null) entry.keeps_days = Math.round(keeps.value)
   if ((entry.kind === 'change' || entry.kind === 'premix') && ph.value !== null)
     entry.ph = { by: 'meter', value: ph.value }
   if (entry.kind === 'correction') entry.dosed.amount = amount(0, entry.dosed.amount)
@@ -87,6 +89,13 @@ async function log() {
         label="EC of the batch, once mixed"
         :unit="scaleName(meterScale(view))"
         hint="Left empty if it was not measured"
+      />
+      <NumberField
+        v-if="plan.entry?.kind === 'premix'"
+        v-model="keeps"
+        label="Keeps for"
+        unit="days"
+        hint="Left empty: 14, dark and lidded"
       />
       <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />
     </div>

@@ -29,7 +29,7 @@ const facts = computed(() => {
   if (plan.after_ec)
     list.push({ name: 'In the tank then', said: plan.after_ec.said, more: plan.after_ec.also.join(' · ') })
   if (plan.ph) list.push({ name: 'pH', said: plan.ph.said })
-  list.push({ name: 'To carry', said: plan.carry.replace(' to carry', '') })
+  list.push({ name: 'To carry', said: plan.in_vessel ? 'nothing: by the hose' : plan.carry.replace(' to carry', '') })
   if (plan.strength != null && plan.doses.length)
     list.push({ name: 'Of the label’s rate', said: `${Math.round(plan.strength * 100)} %` })
   return list

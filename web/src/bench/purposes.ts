@@ -21,6 +21,8 @@ export interface PurposeFacts {
   /** Wanted only where there is no system to know them from. */
   alone: string[]
   feeds: boolean
+  /** Whether it may be mixed in the vessel itself. */
+  mixes?: boolean
 }
 
 const litres: Field = { key: 'litres', kind: 'volume', label: 'Water in the vessel' }
@@ -51,6 +53,7 @@ export const PURPOSES: PurposeFacts[] = [
     needs: [],
     alone: ['litres'],
     feeds: true,
+    mixes: true,
   },
   {
     key: 'fresh_fill',
@@ -60,6 +63,7 @@ export const PURPOSES: PurposeFacts[] = [
     needs: [],
     alone: ['litres'],
     feeds: true,
+    mixes: true,
   },
   {
     key: 'correction',
@@ -93,6 +97,7 @@ export const PURPOSES: PurposeFacts[] = [
     needs: ['litres'],
     alone: [],
     feeds: true,
+    mixes: true,
   },
   {
     key: 'jug',
@@ -102,6 +107,7 @@ export const PURPOSES: PurposeFacts[] = [
     needs: ['litres'],
     alone: [],
     feeds: true,
+    mixes: true,
   },
   {
     key: 'peroxide_dose',

@@ -103,6 +103,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
       if (plain.method) one.method = plain.method
       if (number('batch') !== null) one.batch = units.fromVolume(number('batch')!)
     }
+    if (facts.key === 'peroxide_dose' && plain.again) one.again = true
     if (facts.key === 'root_bath' && plain.root_stage) one.stage = plain.root_stage
     if (plain.product && ['ph', 'peroxide_dose', 'root_bath'].includes(facts.key)) one.product = plain.product
     const asked: Record<string, unknown> = { purpose: one }
@@ -112,6 +113,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
       if (plain.as_printed) asked.as_printed = true
       if (number('target') !== null) asked.target = ec(number('target'))
     }
+    if (facts.mixes && plain.mix_in) asked.mix_in = plain.mix_in
     if (number('source_ec') !== null) asked.source_ec = { value: number('source_ec'), scale, compensated }
     for (const key of ['tank_temperature', 'water_temperature'])
       if (number(key) !== null) asked[key] = units.fromTemperature(number(key)!)

@@ -26,7 +26,7 @@ const by = computed(() => recorderAt(props.view.place.id))
 const question = computed<Schemas['PlanRequest'] | null>(() => {
   const { heel, heel_ec, parts } = props.change.run.value
   const litres = props.change.guide.value?.fill_to
-  if (litres === undefined || (partial.value && heel == null)) return null
+  if (litres == null || (partial.value && heel == null)) return null
   const stays = { ...(heel == null ? {} : { heel }), ...(heel_ec == null ? {} : { heel_ec }) }
   const purpose = parts?.swap ? { for: 'fresh_fill' as const, litres } : { for: 'change' as const, litres, ...stays }
   return { system: props.view.card.id, ask: { purpose } }

@@ -5,6 +5,7 @@ import type { CardView, Schemas } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
 import CropField from '../controls/CropField.vue'
 import DayField from '../controls/DayField.vue'
+import BandField from './BandField.vue'
 import FailNote from './FailNote.vue'
 import HoldsField from './HoldsField.vue'
 import { useCard } from './cards'
@@ -22,6 +23,8 @@ const form = reactive<Schemas['Planting']>({
   stage: body?.stage ?? 'seedling',
   sown_on: body?.sown_on ?? null,
   planted_on: body?.planted_on ?? new Date().toLocaleDateString('sv'),
+  ec_band: body?.ec_band ?? null,
+  ph_band: body?.ph_band ?? null,
   note: body?.note ?? null,
 })
 const known = computed(() =>
@@ -63,6 +66,13 @@ async function send() {
       <DayField v-model="planted" label="Planted on" wanted :wrong="fault('planted_on')" />
       <DayField v-model="form.sown_on" label="Sown, if known" :wrong="fault('sown_on')" />
     </div>
+    <details :open="!!(form.ec_band || form.ph_band)">
+      <summary>What it wants, where that is not the crop’s</summary>
+      <div class="fields">
+        <BandField v-model="form.ec_band" label="EC" path="ec_band" unit="mS/cm" :wrong="fault" />
+        <BandField v-model="form.ph_band" label="pH" path="ph_band" :wrong="fault" />
+      </div>
+    </details>
     <HoldsField v-if="card" v-model="holds" :began="form.planted_on" :wrong="holdsFault" />
     <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Plant it' }}</button>

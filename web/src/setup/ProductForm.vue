@@ -29,7 +29,19 @@ const form = reactive({
   rise: start?.rise ?? (null as number | null),
   percent: start?.percent ?? (null as number | null),
   meq: start?.meq ?? (null as number | null),
+  lowers: start?.lowers_ph == null ? '' : start.lowers_ph ? 'yes' : 'no',
+  living: start?.living ?? false,
 })
+const PARTS = ['nitrogen', 'phosphate', 'potash', 'calcium', 'magnesium', 'iron'] as const
+const parts = reactive<Record<(typeof PARTS)[number], number | null>>({
+  nitrogen: start?.analysis?.nitrogen ?? null,
+  phosphate: start?.analysis?.phosphate ?? null,
+  potash: start?.analysis?.potash ?? null,
+  calcium: start?.analysis?.calcium ?? null,
+  magnesium: start?.analysis?.magnesium ?? null,
+  iron: start?.analysis?.iron ?? null,
+})
+const feeds = computed(() => !['dechlorinator', 'silica', 'peroxide', 'ph_up', 'ph_down'].includes(form.what))
 const body = computed<Schemas['Product']>(() => ({
   name: form.name,
   what: form.what,
@@ -52,6 +64,9 @@ const body = computed<Schemas['Product']>(() => ({
   rise: form.rise,
   percent: form.what === 'peroxide' ? form.percent : null,
   meq: ['ph_up', 'ph_down'].includes(form.what) ? form.meq : null,
+  lowers_ph: !feeds.value || form.lowers === '' ? null : form.lowers === 'yes',
+  living: form.living,
+  analysis: PARTS.some((part) => parts[part] !== null) ? { ...parts } : null,
   note: start?.note ?? null,
 }))
 const { answer, refused } = useAsked(
@@ -161,6 +176,33 @@ async function send() {
         hint="For a liquid by weight, or a salt by the spoon"
       />
     </div>
+    <details v-if="feeds" :open="!!start?.analysis || form.living">
+      <summary>What else the label says</summary>
+      <div class="more">
+        <div class="parts">
+          <NumberField
+            v-for="p in choices<(typeof PARTS)[number]>('nutrient')"
+            :key="p.key"
+            v-model="parts[p.key]"
+            :label="p.name"
+            unit="%"
+            :wrong="fault(`analysis.${p.key}`)"
+          />
+        </div>
+        <div class="field">
+          <label for="product-lowers">Lowers the pH of the water by itself</label>
+          <select id="product-lowers" v-model="form.lowers">
+            <option value="">Not known: it is learnt</option>
+            <option value="yes">Yes</option>
+            <option value="no">No</option>
+          </select>
+        </div>
+        <label class="tick"
+          ><input v-model="form.living" type="checkbox" /> Holds living inoculants: no peroxide, no chlorine with
+          it</label
+        >
+      </div>
+    </details>
     <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
   </form>
@@ -170,6 +212,15 @@ async function send() {
 .form {
   display: grid;
   gap: 14px;
+}
+.more {
+  display: grid;
+  gap: 12px;
+}
+.parts {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
+  gap: 8px;
 }
 .rate {
   display: grid;

@@ -10,6 +10,8 @@ import { useAsked } from '../writes/asked'
 const props = defineProps<{
   units: Units
   start: Schemas['Reservoir'] | null
+  /** Litres that run home when the pump stops: the lines leave room for them. */
+  runsHome: number
   wrong: (path: string) => string | undefined
 }>()
 const reservoir = defineModel<Schemas['Reservoir'] | null>({ required: true })
@@ -79,9 +81,14 @@ const shape = computed<Schemas['Shape'] | null>(() => {
     : ({ form: form.value, ...Object.fromEntries(entries) } as Schemas['Shape'])
 })
 /** What the vessel comes to, for what stands there now; what was typed is what is kept. */
-const work = (body: Schemas['Shape'], signal?: AbortSignal) =>
-  ask(api.POST('/api/shape/preview', { body, ...(signal ? { signal } : {}) }))
-const { answer: preview, refused } = useAsked('shape', () => shape.value, work, 200)
+interface Asked {
+  shape: Schemas['Shape']
+  home: number
+}
+const work = ({ shape: body, home }: Asked, signal?: AbortSignal) =>
+  ask(api.POST('/api/shape/preview', { params: { query: { drain_back: home } }, body, ...(signal ? { signal } : {}) }))
+const question = (): Asked | null => (shape.value ? { shape: shape.value, home: props.runsHome } : null)
+const { answer: preview, refused } = useAsked('shape', question, work, 200)
 const fault = computed(() => refused.value?.message ?? '')
 const volumes = (found: Schemas['ShapePreview']): Schemas['Reservoir'] => {
   const pick = (key: 'minimum' | 'working' | 'maximum') =>
@@ -97,7 +104,7 @@ watch(
 async function settle() {
   if (reservoir.value || !shape.value) return
   try {
-    reservoir.value = volumes(await work(shape.value))
+    reservoir.value = volumes(await work(question()!))
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
   }

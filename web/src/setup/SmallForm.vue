@@ -3,6 +3,7 @@
 import { reactive } from 'vue'
 import type { Card, CardView, Schemas } from '../api/client'
 import { useChoices } from '../api/queries'
+import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
 import { useCard } from './cards'
 
@@ -19,7 +20,9 @@ const form = reactive<{
   compensated: boolean
   units: Schemas['UnitSystem'] | ''
   reads: Schemas['EcScale'] | ''
+  lifts: number | null
 }>({
+  lifts: person?.lifts_kg ?? null,
   units: person?.units ?? '',
   reads: person?.ec_scale ?? '',
   name: person?.name ?? meter?.name ?? '',
@@ -31,7 +34,14 @@ async function send() {
   if (props.what === 'meter' && !form.scale) return
   const body: Card =
     props.what === 'person'
-      ? { card: 'person', name: form.name, role: form.role, units: form.units || null, ec_scale: form.reads || null }
+      ? {
+          card: 'person',
+          name: form.name,
+          role: form.role,
+          units: form.units || null,
+          ec_scale: form.reads || null,
+          lifts_kg: form.lifts,
+        }
       : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
   const card = props.card ? await edit(props.card, body) : await create(props.place, body)
   if (card) emit('done')
@@ -69,6 +79,14 @@ async function send() {
         </select>
       </div>
     </div>
+    <NumberField
+      v-if="what === 'person' && form.role !== 'child'"
+      v-model="form.lifts"
+      label="Carries at most"
+      unit="kg"
+      hint="Left empty: 20 kg. No can is filled beyond it."
+      :wrong="fault('lifts_kg')"
+    />
     <template v-if="what === 'meter'">
       <div class="field">
         <label for="small-scale">What its EC figures stand for</label>

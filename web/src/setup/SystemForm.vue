@@ -3,13 +3,14 @@
 import { computed, reactive, ref, watch } from 'vue'
 import type { CardView, Schemas, Section } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
-import { useUnits } from '../api/units'
+import { scaleFactor, scaleName, useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import DayField from '../controls/DayField.vue'
 import RadioChips from '../controls/RadioChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
 import HoldsField from './HoldsField.vue'
+import BandField from './BandField.vue'
 import MethodsForm from './MethodsForm.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import { useCard } from './cards'
@@ -31,6 +32,8 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   change_days: body?.change_days ?? 14,
   source_ec: body?.source_ec ?? 0.3,
   methods: { ...body?.methods },
+  ec_band: body?.ec_band ?? null,
+  ph_band: body?.ph_band ?? null,
   intervals: { ...body?.intervals },
   since: body?.since ?? today,
   note: body?.note ?? null,
@@ -93,7 +96,17 @@ const whole = (key: 'ports' | 'change_days') =>
   computed<number | null>({ get: () => form[key], set: (v) => (form[key] = Math.round(v ?? 0)) })
 const ports = whole('ports')
 const days = whole('change_days')
-const source = computed<number | null>({ get: () => form.source_ec ?? null, set: (v) => (form.source_ec = v ?? 0.3) })
+/** EC is typed and shown on the scale of the meter that is used here. */
+const scale = computed(() => {
+  const meter = props.meters.find((one) => one.id === form.meter)?.body
+  return form.measuring === 'meter' && meter?.card === 'meter' ? meter.scale : 'ms_cm'
+})
+const onScale = (ec: number) => Number((ec * scaleFactor(scale.value)).toFixed(scale.value === 'ms_cm' ? 2 : 0))
+const offScale = (read: number) => read / scaleFactor(scale.value)
+const source = computed<number | null>({
+  get: () => (form.source_ec == null ? null : onScale(form.source_ec)),
+  set: (v) => (form.source_ec = v === null ? 0.3 : offScale(v)),
+})
 const sourceMoved = computed(() => !!body && (form.methods?.source ?? 'tap') !== (body.methods?.source ?? 'tap'))
 const checks = computed(() => knowledge.value?.checks.filter((c) => c.key !== 'change') ?? [])
 const own = (key: Schemas['Check']) => form.intervals?.[key] ?? null
@@ -145,7 +158,14 @@ async function send() {
         </div>
         <NumberField v-model="ports" label="Planting holes" :wrong="fault('ports')" />
       </div>
-      <ReservoirForm ref="vessel" v-model="reservoir" :units="units" :start="body?.reservoir ?? null" :wrong="fault" />
+      <ReservoirForm
+        ref="vessel"
+        v-model="reservoir"
+        :units="units"
+        :start="body?.reservoir ?? null"
+        :runs-home="form.traits.drain_back ?? 0"
+        :wrong="fault"
+      />
       <div class="fields">
         <div class="field">
           <label for="sys-care">How the water is measured</label>
@@ -181,7 +201,32 @@ async function send() {
             />
             <NumberField v-model="heel" label="Cannot be drained" :unit="units.volume" :wrong="fault('traits.heel')" />
             <NumberField v-model="days" label="Days between changes" unit="days" :wrong="fault('change_days')" />
-            <NumberField v-model="source" label="EC of the source water" unit="mS/cm" :wrong="fault('source_ec')" />
+            <NumberField
+              v-model="source"
+              label="EC of the source water"
+              :unit="scaleName(scale)"
+              :wrong="fault('source_ec')"
+            />
+          </div>
+          <div class="fields">
+            <BandField
+              :key="scale"
+              v-model="form.ec_band"
+              label="EC wanted here"
+              path="ec_band"
+              :unit="scaleName(scale)"
+              :shown="onScale"
+              :kept="offScale"
+              :wrong="fault"
+              hint="Left empty: as the crops want it"
+            />
+            <BandField
+              v-model="form.ph_band"
+              label="pH wanted here"
+              path="ph_band"
+              :wrong="fault"
+              hint="Left empty: 5.5 to 6.5"
+            />
           </div>
           <div class="field">
             <label for="sys-refill">How far a refill may raise the water</label>

@@ -51,7 +51,9 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
           <div v-for="value in view.last" :key="value.subject">
             <dt class="small quiet">{{ value.name }}</dt>
             <dd class="num">{{ value.value }}</dd>
-            <dd class="small quiet">{{ value.when }}</dd>
+            <dd class="small quiet">
+              {{ value.when }}<template v-if="value.origin">, {{ value.origin }}</template>
+            </dd>
           </div>
         </dl>
         <p v-if="view.last.length === 0" class="quiet">Nothing is measured yet. The first visit sets the ground.</p>

@@ -111,6 +111,9 @@ fn around(heel: Option<Heel>, filling: Filling, ask: &Ask, shelf: &Shelf<'_>) ->
     if !plan.in_vessel {
         plan.steps.push(step(StepKind::Pour, say!("bench.pour_up_to", litres = whole)));
     }
+    if plan.in_vessel {
+        plan.warnings.push(say!("bench.at_the_refill"));
+    }
     if whole > filling.running {
         let (home, running) = ((whole - filling.running).or_nothing(), filling.running);
         plan.warnings.push(say!("bench.pump_off", whole = whole, home = home, running = running));

@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 21] = [
+pub const LISTS: [(&str, &[&str]); 24] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -28,6 +28,9 @@ pub const LISTS: [(&str, &[&str]); 21] = [
     ("top_off_method", &["plain", "light_feed", "same_strength", "measured", "premixed", "reservoir"]),
     ("refill", &["no_limit", "one_inch", "hold_the_line", "quarter_to_half"]),
     ("measuring", &["recipe_only", "drop_kit", "meter"]),
+    ("mix_in", &["cans", "vessel"]),
+    ("level_by", &["height", "volume", "weight"]),
+    ("nutrient", &["nitrogen", "phosphate", "potash", "calcium", "magnesium", "iron"]),
     ("stage", &["germinating", "seedling", "vegetative", "flowering", "fruiting", "ripening", "done"]),
     ("recipe_stage", &["seedling", "vegetative", "flowering", "ripening"]),
     ("root_stage", &["clumping", "film", "rotted"]),

@@ -12,7 +12,7 @@ use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, plan, usual_containers, usua
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
-use mopsel_core::fact::{Actor, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, TreatmentKind, Visit};
+use mopsel_core::fact::{Actor, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
 use mopsel_core::mixing::{bicarbonate, ph_of, products, recipes};
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem};
@@ -164,6 +164,16 @@ pub struct Garden {
     dosed_today: f64,
     pub fared: Fared,
 }
+
+impl Fared {
+    /// The days on which something went out of band or was put right, as far as they fit on a page.
+    pub fn told(&self) -> impl Iterator<Item = &String> {
+        self.story.iter().filter(|line| !line.contains("looked in")).take(STORY)
+    }
+}
+
+/// Lines of a story that is told.
+const STORY: usize = 24;
 
 fn litres(value: f64) -> Litres {
     Litres::new(value.max(0.0)).unwrap()
@@ -334,7 +344,7 @@ impl Garden {
             Entry { id: Uuid::now_v7(), at: self.now.timestamp(), by: Uuid::nil(), body, amends: None, reason: None };
         entry.body.check(&self.system, &self.actor).unwrap_or_else(|r| panic!("{}: {r}", self.fared.name));
         self.known.apply(&entry, &self.system);
-        self.tell(&format!("logged {:?}", entry.body));
+        self.tell(&done(&entry.body));
     }
 
     fn tell(&mut self, what: &str) {
@@ -633,8 +643,27 @@ impl Garden {
     }
 }
 
-/// Kept so that the import is used where a treatment is simulated.
-pub const TREATED: TreatmentKind = TreatmentKind::PeroxideDose;
+/// What was done, in a few words.
+fn done(body: &Body) -> String {
+    match body {
+        Body::Change(change) => format!("changed, {:.1} L", change.volume_after.get()),
+        Body::Correction(correction) => {
+            let dosed = &correction.dosed;
+            format!("{:.2} mL {} from pH {:.2}", dosed.amount.value, dosed.name.as_str(), correction.from.middle())
+        }
+        Body::Visit(visit) => {
+            let read = |what: Option<String>| what.unwrap_or_default();
+            let poured = read(visit.top_off.map(|top_off| format!(" topped off {:.1} L", top_off.litres.get())));
+            let drained = read(visit.drained.map(|drained| format!(" drained {:.1} L", drained.get())));
+            let fed = if visit.batch.is_some() && visit.top_off.is_none() { " stirred feed in" } else { "" };
+            let ec = read(visit.ec.map(|ec| format!(" EC {:.2}", ec.value)));
+            let ph = read(visit.ph.map(|ph| format!(" pH {:.2}", ph.middle())));
+            let all = format!("{ec}{ph}{drained}{poured}{fed}");
+            if all.is_empty() { "looked in".to_owned() } else { format!("read{all}") }
+        }
+        other => format!("{other:?}"),
+    }
+}
 
 /// The shares of days in band, over gardens that are measured alike: EC and pH.
 pub fn shares(all: &[Fared], measuring: &str) -> (f64, f64) {

@@ -294,12 +294,12 @@ fn bucket_row(story: &mut Story<'_>) {
 fn bean_table(story: &mut Story<'_>) {
     story.live(&Habit {
         scale: EcScale::Ppm500,
-        ec: Some((1.78, -0.02)),
+        ec: Some((1.55, -0.02)),
         ..habit(&[(Check::Readings, 4), (Check::Calibrate, 12), (Check::Plants, 8)], 12, 1.9)
     });
     let visit = Visit {
         plants: Some(Plants { signs: vec![PlantSign::LowerLeavesYellow], ports: Some(PortSet::range(3, 11)) }),
-        ec: Some(reading(1.1, EcScale::Ppm500)),
+        ec: Some(reading(0.85, EcScale::Ppm500)),
         ph: Some(meter(6.1)),
         temperature: Some(Celsius::constant(21.5)),
         note: note("Lowest leaves of nine plants pale all over; new growth is green."),
