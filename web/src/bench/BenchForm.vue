@@ -214,7 +214,7 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
               ? 'Wanted'
               : view?.ec_target && view.system.measuring === 'meter'
                 ? 'Else the middle of the band for what grows here'
-                : 'Else the recipe as printed'
+                : 'Else the recipe as printed, as far as the crops take it'
           "
           @update:model-value="bench.set({ target: $event })"
         />

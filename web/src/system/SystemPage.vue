@@ -50,7 +50,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <dl class="values">
           <div v-for="value in view.last" :key="value.subject">
             <dt class="small quiet">{{ value.name }}</dt>
-            <dd class="num">{{ value.value }}</dd>
+            <dd class="num">
+              <span v-if="value.value.startsWith('about ')" class="about">about</span
+              >{{ value.value.replace(/^about /, '') }}
+            </dd>
             <dd class="small quiet">
               {{ value.when }}<template v-if="value.origin">, {{ value.origin }}</template>
             </dd>
@@ -132,6 +135,11 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .values .num {
   font-size: 23px;
   line-height: 1.15;
+}
+.values .about {
+  font-size: 15px;
+  font-weight: 400;
+  margin-right: 5px;
 }
 .limit {
   border-left: 4px solid var(--alarm);
