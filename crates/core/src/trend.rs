@@ -1,11 +1,11 @@
 //! Series of readings over time, with the bands that held at the time: a stage that is moved on
 //! today leaves last month's band alone.
 
-use crate::calendar::local_date;
+use crate::calendar::{days_between, local_date};
 use crate::crop::ec_target;
 use crate::fact::{Body, Entry, effective};
 use crate::figures::FIGURES;
-use crate::quantity::{Celsius, EcReading, Litres, PhReading};
+use crate::quantity::{About, Celsius, EcReading, Litres, PhReading, Quantity};
 use crate::situation::Situation;
 use jiff::Timestamp;
 use serde::Serialize;
@@ -54,6 +54,16 @@ pub struct Trend {
     pub bands: Vec<BandSince>,
     /// Readings, oldest first.
     pub points: Vec<Point>,
+    /// Where it stands now by the estimate, where nothing was read today: drawn otherwise than a reading.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub about: Option<Point>,
+}
+
+/// The estimate as a point, unless it is a reading of today.
+fn about<Q: Quantity>(known: Option<About<Q>>, s: &Situation<'_>) -> Option<Point> {
+    let (known, now) = (known?, s.now.timestamp());
+    let fresh = known.moved.is_none() && known.read.is_some_and(|at| days_between(at, now) < FIGURES.level.fresh);
+    (!fresh).then(|| Point { at: now, low: known.low.number(), high: known.high.number() })
 }
 
 /// The series while they are read off the log.
@@ -109,17 +119,23 @@ pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
             Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }
     }
-    let water = &FIGURES.water;
+    let (water, stands) = (&FIGURES.water, s.water());
     let always = |low: f64, high: f64| vec![BandSince { since: None, low, high }];
     vec![
-        Trend { quantity: Measured::Ph, bands: ph_bands(s), points: series.ph },
-        Trend { quantity: Measured::Ec, bands: ec_bands(entries, s), points: series.ec },
+        Trend { quantity: Measured::Ph, bands: ph_bands(s), points: series.ph, about: about(stands.ph(), s) },
+        Trend { quantity: Measured::Ec, bands: ec_bands(entries, s), points: series.ec, about: about(stands.ec(), s) },
         Trend {
             quantity: Measured::Temperature,
             bands: always(water.best_low, water.best_high),
             points: series.temperature,
+            about: None,
         },
-        Trend { quantity: Measured::Volume, bands: volume_bands(s), points: series.volume },
+        Trend {
+            quantity: Measured::Volume,
+            bands: volume_bands(s),
+            points: series.volume,
+            about: about(stands.litres(), s),
+        },
     ]
 }
 

@@ -330,6 +330,47 @@ fn a_strong_bottle_is_tried_in_less_and_an_own_one_is_spoken_of_in_its_own_unit(
     assert!(told.next.contains(" g of Citric powder"), "{}", told.next);
 }
 
+#[test]
+fn the_bench_reaches_for_the_bottle_that_was_poured_last() {
+    let own = Uuid::from_u128(77);
+    let mut shelf: BTreeMap<_, _> = products().iter().cloned().collect();
+    shelf.insert(own, Product { name: Name::new("Lemon acid").unwrap(), meq: Some(5.2), ..acid().1 });
+    let dosed = Used {
+        product: own,
+        name: Name::new("Lemon acid").unwrap(),
+        what: ProductKind::PhDown,
+        amount: Amount::ml(2.0),
+        rise: None,
+    };
+    let poured = mopsel_core::fact::Correction {
+        from: ph(7.0),
+        aim: Ph::new(6.0).unwrap(),
+        dosed,
+        litres: l(90.0),
+        whole: None,
+        note: None,
+    };
+    let log = [entry("2027-03-02 08:00", Body::Correction(poured)), full("2027-03-09 08:00", 90.0, 1.5)];
+    let asked = Ask::new(Purpose::Ph { litres: None, ph: ph(7.3), aim: None, product: None, jar: None });
+    let with = ask_of(&rails(&log, NOW), &asked, &shelf).unwrap();
+    assert_eq!(with.doses[0].name, "Lemon acid");
+    let gone = ask(&rails(&log, NOW), &asked).unwrap();
+    assert_eq!(gone.doses[0].name, "pH down", "where it has left the shelf");
+}
+
+#[test]
+fn trends_end_in_the_estimate_where_nothing_was_read_today() {
+    let log = [full("2027-03-05 08:00", 80.0, 1.5), full("2027-03-07 08:00", 70.0, 1.5)];
+    let volume = |now: &str| {
+        let garden = rails(&log, now);
+        let trends = mopsel_core::trend::trends(&log, &garden.situation());
+        trends.into_iter().find(|trend| trend.quantity == mopsel_core::trend::Measured::Volume).unwrap().about
+    };
+    assert_eq!(volume("2027-03-07 09:00"), None);
+    let about = volume("2027-03-09 08:00").unwrap();
+    assert!(about.low < 60.0 && about.high > 60.0 && about.low > 45.0, "{about:?}");
+}
+
 // ---- 5: children
 
 const ADULTS_ONLY: [&str; 22] = [
@@ -744,6 +785,11 @@ fn feed_that_has_stood_too_long_says_so_and_a_soft_tap_asks_for_calcium() {
         ask(&garden, &asked).unwrap().said().warnings.iter().any(|w| w.contains("This feed was mixed 19 days ago"))
     };
     assert!(warned(None) && !warned(Some(30)));
+
+    let mut shelf: BTreeMap<_, _> = products().iter().cloned().collect();
+    shelf.get_mut(&shipped_id("leaf_b")).unwrap().living = true;
+    let fill = ask_of(&rails(&[], NOW), &Ask::new(Purpose::FreshFill { litres: None }), &shelf).unwrap().said();
+    assert!(fill.warnings.iter().any(|w| w.starts_with("Chlorine in tap water")), "{:?}", fill.warnings);
 
     let mut soft = rails(&[], NOW);
     soft.system.source_ec = Conductivity::constant(0.12);

@@ -2653,6 +2653,7 @@ export interface components {
         TreatmentKind: "peroxide_dose" | "root_bath" | "plants_removed";
         /** @description One quantity over time, in its canonical unit. */
         Trend: {
+            about?: components["schemas"]["Point"] | null;
             /** @description The bands that were wanted, oldest first; none where nothing is wanted. */
             bands: components["schemas"]["BandSince"][];
             /** @description Readings, oldest first. */

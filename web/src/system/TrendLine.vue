@@ -8,6 +8,11 @@ import { useUnits } from '../api/units'
 const props = defineProps<{ trend: Schemas['Trend']; view: SystemView }>()
 const units = useUnits(computed(() => props.view.units))
 const points = computed(() => props.trend.points.map((p) => ({ at: Date.parse(p.at), low: p.low, high: p.high })))
+/** Where it stands by the estimate, beside what was read. */
+const about = computed(() => {
+  const p = props.trend.about
+  return p ? { at: Date.parse(p.at), low: p.low, high: p.high } : null
+})
 const NAMES: Record<string, string> = { ph: 'pH', ec: 'EC', temperature: 'Temperature', volume: 'Water' }
 const { data: knowledge } = useKnowledge()
 const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
@@ -32,11 +37,12 @@ const W = 600
 const H = 72
 const scale = computed(() => {
   const bands = props.trend.bands.flatMap((b) => [b.low, b.high])
-  const all = [...points.value.flatMap((p) => [p.low, p.high]), ...bands]
+  const guess = about.value ? [about.value.low, about.value.high] : []
+  const all = [...points.value.flatMap((p) => [p.low, p.high]), ...bands, ...guess]
   const low = Math.min(...all)
   const high = Math.max(...all)
   const pad = (high - low || 1) * 0.12
-  const to = points.value.at(-1)?.at ?? 0
+  const to = Math.max(points.value.at(-1)?.at ?? 0, about.value?.at ?? 0)
   const from = Math.min(points.value[0]?.at ?? 0, to - 7 * 86_400_000)
   return {
     x: (at: number) => (W * (at - from)) / (to - from || 1),
@@ -88,10 +94,16 @@ const strips = computed(() =>
       :viewBox="`0 0 ${W} ${H}`"
       preserveAspectRatio="none"
       role="img"
-      :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}, band ${bandSaid}`"
+      :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}${about ? `, about ${say((about.low + about.high) / 2)} ${unit} by now` : ''}, band ${bandSaid}`"
     >
       <rect v-for="(strip, i) in strips" :key="i" class="band" v-bind="strip" />
       <path class="line" :d="line" vector-effect="non-scaling-stroke" />
+      <path
+        v-if="about && last"
+        class="about"
+        :d="`M${scale.x(last.at)} ${scale.y((last.low + last.high) / 2)}L${scale.x(about.at) - 3} ${scale.y((about.low + about.high) / 2)}M${scale.x(about.at) - 3} ${scale.y(about.low)}V${scale.y(about.high)}`"
+        vector-effect="non-scaling-stroke"
+      />
       <template v-for="p in points" :key="p.at">
         <path
           v-if="p.low !== p.high"
@@ -137,6 +149,12 @@ svg {
   fill: none;
   stroke: var(--water);
   stroke-width: 1.8;
+}
+.about {
+  fill: none;
+  stroke: var(--ink-2);
+  stroke-width: 2;
+  stroke-dasharray: 3 3;
 }
 .span {
   stroke: var(--water-deep);

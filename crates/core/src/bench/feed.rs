@@ -102,8 +102,20 @@ impl Feed {
         }
     }
 
-    /// What the source water asks of the recipe.
-    pub fn water_warning(&self, shelf: &Shelf<'_>) -> Option<Message> {
+    /// What the source water asks of the recipe, and what it would do to it.
+    pub fn water_warning(&self, shelf: &Shelf<'_>) -> Vec<Message> {
+        self.without_calcium(shelf).into_iter().chain(self.chlorine(shelf)).collect()
+    }
+
+    /// Living inoculants in water that may hold chlorine.
+    fn chlorine(&self, shelf: &Shelf<'_>) -> Option<Message> {
+        let living = self.lines.iter().find(|line| line.product.living)?;
+        let tap = shelf.situation.is_none_or(|s| s.system.methods.source == SourceWater::Tap);
+        tap.then(|| say!("bench.chlorine", name = &living.product.name))
+    }
+
+    /// Water that brings no calcium along, with a feed that does not either.
+    fn without_calcium(&self, shelf: &Shelf<'_>) -> Option<Message> {
         let soft_source = |source| matches!(source, SourceWater::Rain | SourceWater::Filtered);
         let soft = |s: &Situation<'_>| {
             soft_source(s.system.methods.source) || s.system.source_ec.get() < FIGURES.strength.soft

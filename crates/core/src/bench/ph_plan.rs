@@ -30,7 +30,13 @@ pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Sh
     let usual = || shelf.situation.map_or_else(|| PhBand::usual().aim(), Situation::ph_aim);
     let aim = wanted.aim.map_or_else(usual, Ph::get);
     let up = wanted.ph.middle() < aim;
-    let id = product.unwrap_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }));
+    // What was poured last is at hand; where it has left the shelf, or nothing was poured, the shipped one.
+    let last = shelf.situation.and_then(|s| {
+        let lessons = &s.known.lessons;
+        let last = if up { &lessons.base } else { &lessons.acid };
+        last.as_ref().map(|last| last.product).filter(|id| shelf.products.contains_key(id))
+    });
+    let id = product.or(last).unwrap_or_else(|| shipped_id(if up { "ph_up" } else { "ph_down" }));
     let product = shelf.product(id).at("purpose")?;
     let asked = PhAsk { ph: wanted.ph, aim: wanted.aim, litres, jar: wanted.jar, read: None };
     let found = estimate(asked, (id, product), shelf.situation).at("purpose")?;

@@ -240,7 +240,12 @@ fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) ->
         (None, None) => {}
     }
     if let Some(dated) = lessons.premixed {
-        add(LastOf::Premixed, say!("last.premixed", litres = dated.value.litres), None, dated.at);
+        let litres = dated.value.litres;
+        let said = match dated.value.ec {
+            Some(ec) => say!("last.premixed_at", litres = litres, ec = ec),
+            None => say!("last.premixed", litres = litres),
+        };
+        add(LastOf::Premixed, said, None, dated.at);
     }
     if let Some(dated) = readings.roots {
         add(LastOf::Roots, say!("last.roots", stage = dated.value.0.say()), None, dated.at);
