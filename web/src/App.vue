@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { defineAsyncComponent, ref, watch } from 'vue'
+import { defineAsyncComponent, ref, watch, type Component } from 'vue'
 import { RouterLink, RouterView, useRouter } from 'vue-router'
 import StateBar from './parts/StateBar.vue'
 import { asking } from './parts/ask'
@@ -8,10 +8,15 @@ import TimerBar from './parts/TimerBar.vue'
 import { useShortcuts } from './parts/shortcuts'
 import { theme, turnTheme } from './parts/theme'
 
-/** Loaded when they are first needed. */
-const ShortcutSheet = defineAsyncComponent(() => import('./parts/ShortcutSheet.vue'))
-const NoticeBar = defineAsyncComponent(() => import('./parts/NoticeBar.vue'))
-const AskSheet = defineAsyncComponent(() => import('./parts/AskSheet.vue'))
+/** Loaded when they are first needed, and again once there is a connection. */
+const later = (loader: () => Promise<Component>) =>
+  defineAsyncComponent({
+    loader,
+    onError: (_, retry) => window.addEventListener('online', retry, { once: true }),
+  })
+const ShortcutSheet = later(() => import('./parts/ShortcutSheet.vue'))
+const NoticeBar = later(() => import('./parts/NoticeBar.vue'))
+const AskSheet = later(() => import('./parts/AskSheet.vue'))
 const noticed = ref(false)
 const asked = ref(false)
 watch(notices, () => (noticed.value = true))

@@ -10,11 +10,11 @@ const changePage = () => import('./change/ChangePage.vue')
 /** Brings along what is needed where there may be no connection, once there is nothing better to do. */
 export function bringAlong() {
   const parts = [
+    () => import('./parts/NoticeBar.vue'),
+    () => import('./parts/AskSheet.vue'),
     systemPage,
     visitPage,
     changePage,
-    () => import('./parts/NoticeBar.vue'),
-    () => import('./parts/AskSheet.vue'),
   ]
   const next = () =>
     void parts

@@ -84,6 +84,43 @@ test('an entry on its way survives a reload', async ({ page }) => {
   expect(taken.status()).toBe(201)
 })
 
+test('a card made and a wait begun without a connection are kept through a reload, and sent after it', async ({
+  page,
+  context,
+}) => {
+  const id = await systemId(page, 'Loft rails')
+  await page.goto('/set-up')
+  const place = page.getByRole('region', { name: 'Gullhaven Library, seed loft' })
+  await place.getByRole('button', { name: 'Add a person' }).click()
+  const sheet = page.getByRole('dialog')
+  await sheet.getByLabel('Name').fill('Brynn')
+  // The pages themselves come from where they were; only what is written cannot arrive.
+  await context.route(/api\/(cards|timers)$/, (route) =>
+    route.request().method() === 'POST' ? route.abort() : route.fallback(),
+  )
+  await sheet.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(page.getByText('kept on this device')).toBeVisible({ timeout: 15_000 })
+  await page.reload()
+  await expect(page.getByText('kept on this device')).toBeVisible({ timeout: 15_000 })
+  await page.goto(`/bench?system=${id}&for=jug&litres=5`)
+  await page
+    .getByRole('button', { name: /Start \d+ minutes/ })
+    .first()
+    .click()
+  await expect(page.getByText('2 entries are kept on this device')).toBeVisible({ timeout: 15_000 })
+  await context.unroute(/api\/(cards|timers)$/)
+  await page.reload()
+  await expect(page.getByText('kept on this device')).toHaveCount(0, { timeout: 20_000 })
+  const timers = page.getByRole('list', { name: 'Timers' })
+  await expect(timers.getByText('Loft rails')).toBeVisible()
+  await timers
+    .getByRole('button', { name: /Put the timer away/ })
+    .first()
+    .click()
+  await page.goto('/set-up')
+  await expect(page.getByText('Brynn')).toHaveCount(1)
+})
+
 test('choices are moved by the arrow keys, long lists are found by typing, days are typed or picked', async ({
   page,
 }) => {

@@ -128,8 +128,8 @@ test('a timer counts down under the head of every screen and can be put away', a
   await accessible(page)
   await page.setViewportSize({ width: 390, height: 844 })
   await fits(page)
-  await timers.getByRole('button', { name: /Put the timer away/ }).click()
-  await expect(timers).toHaveCount(0)
+  await timers.getByRole('button', { name: 'Put the timer away: Roots out of the bath' }).click()
+  await expect(timers.getByText('Roots out of the bath')).toHaveCount(0)
 })
 
 test('a partial change asks what stays in, and swaps are offered where water stands still', async ({ page }) => {

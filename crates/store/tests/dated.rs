@@ -10,6 +10,7 @@ use mopsel_core::crop::{CropGroup, Planting, Stage};
 use mopsel_core::fact::Holds;
 use mopsel_core::fact::card::Card;
 use mopsel_core::quantity::Name;
+use mopsel_core::reservoir::{Reservoir, Shape};
 use mopsel_core::system::{PortSet, System};
 use mopsel_store::StoreError;
 use uuid::Uuid;
@@ -94,13 +95,13 @@ async fn an_edit_may_not_make_the_past_into_what_cannot_have_been() {
             ..Default::default()
         },
         traits: mopsel_core::system::Traits { top_off_reservoir: true, ..row("x").traits },
-        reservoir: vessel(300.0),
+        reservoir: Reservoir::suggested(Shape::Stated { litres: litres(300.0) }, litres(100.0)),
         ..row("Bucket row")
     };
     f.edit(f.system_id, 2, Some(Card::System(channels.clone())), Some(Holds::From(date(2027, 3, 5)))).await.unwrap();
     let without =
-        System { traits: mopsel_core::system::Traits { drain_back: litres(150.0), ..channels.traits }, ..channels };
-    // 150 L of drain-back fit 300 L, but not the 140 L that stood there before March.
+        System { traits: mopsel_core::system::Traits { drain_back: litres(100.0), ..channels.traits }, ..channels };
+    // 100 L of drain-back fit 300 L, but not the 140 L that stood there before March.
     match f.edit(f.system_id, 3, Some(Card::System(without)), Some(Holds::Always)).await {
         Err(StoreError::Refused(refusal)) => assert_eq!(refusal.code, "edit_contradicts_past"),
         other => panic!("{other:?}"),

@@ -2,9 +2,10 @@
 /** Steps in order, ticked off as they are done; amounts large, cautions where they matter, waits timed. */
 import { computed } from 'vue'
 import type { Schemas } from '../api/client'
-import { startTimer } from '../parts/timers'
+import { useStartTimer } from '../parts/timers'
 
 const props = defineProps<{ plan: Schemas['Plan']; system: string | undefined }>()
+const startTimer = useStartTimer()
 const ticks = defineModel<string[]>({ required: true })
 /** Each step with a code that stays while the plan is worked out anew: its kind, its dose, how many of it came before. */
 const steps = computed(() => {

@@ -6,11 +6,12 @@ import { useChoices } from '../api/queries'
 import { ecRead, meterScale, scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
-import { startTimer } from '../parts/timers'
+import { useStartTimer } from '../parts/timers'
 import ChangeBatch from './ChangeBatch.vue'
 import type { Changing } from './useChange'
 
 const props = defineProps<{ step: Schemas['GuideStep']; change: Changing; view: SystemView; units: Units }>()
+const startTimer = useStartTimer()
 const emit = defineEmits<{ done: [leftOut?: string]; back: []; again: [] }>()
 const run = computed(() => props.change.run.value)
 const parts = computed(() => run.value.parts ?? {})

@@ -2,20 +2,27 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, ApiError, ask, newId, type Schemas } from '../api/client'
+import { TIMERS, write } from '../writes/queue'
 import { notify } from './notice'
+import { lastPicked } from './recorder'
 
-const changed = ref(0)
-
-export async function startTimer(system: string | undefined, wait: Schemas['Wait']): Promise<void> {
-  try {
-    await ask(
-      api.POST('/api/timers', {
-        body: { id: newId(), what: wait.what, label: wait.then, minutes: wait.minutes, ...(system ? { system } : {}) },
-      }),
-    )
-    changed.value++
-  } catch (error) {
-    notify(error instanceof ApiError ? error.message : 'The timer could not be started.')
+/** Starts waits; without a connection they are kept, and are so much shorter when they are sent. */
+export function useStartTimer() {
+  const client = useQueryClient()
+  return async (system: string | undefined, wait: Schemas['Wait']): Promise<void> => {
+    const timer = {
+      id: newId(),
+      what: wait.what,
+      label: wait.then,
+      minutes: wait.minutes,
+      ...(system ? { system } : {}),
+    }
+    try {
+      await write(client, 'timer', { system: TIMERS, by: lastPicked.value, begun: Date.now(), timer })
+      await client.invalidateQueries({ queryKey: ['timers'] })
+    } catch (error) {
+      notify(error instanceof ApiError ? error.message : 'The timer could not be started.')
+    }
   }
 }
 
@@ -27,7 +34,7 @@ export function useTimers() {
   const read = ref(Date.now())
   const now = ref(Date.now())
   const query = useQuery({
-    queryKey: ['timers', changed],
+    queryKey: ['timers'],
     queryFn: async () => {
       const found = await ask(api.GET('/api/timers'))
       read.value = Date.now()
@@ -48,7 +55,7 @@ export function useTimers() {
   )
   async function dismiss(id: string) {
     try {
-      await ask(api.DELETE('/api/timers/{id}', { params: { path: { id } } }))
+      await write(client, 'dropTimer', { system: TIMERS, by: lastPicked.value, id })
       await client.invalidateQueries({ queryKey: ['timers'] })
     } catch (error) {
       notify(error instanceof ApiError ? error.message : 'The timer could not be put away.')

@@ -1,19 +1,13 @@
 /** Making and editing cards; where someone else was faster, both versions are shown. */
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import {
-  api,
-  ApiError,
-  ask,
-  newId,
-  type Card,
-  type CardView,
-  type Refusal,
-  type Schemas,
-  sayRefusal,
-} from '../api/client'
+import { ApiError, newId, type Card, type CardView, type Refusal, type Schemas, sayRefusal } from '../api/client'
 import { useRefresh } from '../api/queries'
+import { lastPicked } from '../parts/recorder'
+import { CARDS, write } from '../writes/queue'
 
 export function useCard() {
+  const client = useQueryClient()
   const refresh = useRefresh()
   const faults = ref<Refusal[]>([])
   const failed = ref('')
@@ -44,22 +38,14 @@ export function useCard() {
       busy.value = false
     }
   }
+  const put = (card: CardView, change: Schemas['EditCard']) =>
+    run(() => write(client, 'edit', { system: CARDS, by: lastPicked.value, id: card.id, edit: change }))
   const create = (parent: string | null, body: Card, more = false) =>
-    run(() => ask(api.POST('/api/cards', { body: { id, parent, body } })), more)
+    run(() => write(client, 'card', { system: CARDS, by: lastPicked.value, id, parent, body }), more)
   /** `holds` says from when; from today when it says nothing. */
   const edit = (card: CardView, body: Card, holds: Schemas['Holds'] | null = null) =>
-    run(() =>
-      ask(
-        api.PUT('/api/cards/{id}', {
-          params: { path: { id: card.id } },
-          body: { version: card.version, body, ...(holds ? { holds } : {}) },
-        }),
-      ),
-    )
-  const archive = (card: CardView, archived: boolean) =>
-    run(() =>
-      ask(api.PUT('/api/cards/{id}', { params: { path: { id: card.id } }, body: { version: card.version, archived } })),
-    )
+    put(card, { version: card.version, body, ...(holds ? { holds } : {}) })
+  const archive = (card: CardView, archived: boolean) => put(card, { version: card.version, archived })
   const fault = (path: string) => {
     const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
     return sayRefusal(found)

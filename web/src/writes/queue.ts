@@ -5,7 +5,8 @@
  */
 import { dehydrate, hydrate, QueryClient, type DehydratedState, type Mutation } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, ApiError, as, ask, newId, type Schemas } from '../api/client'
+import { api, ApiError, as, ask, newId, type Card, type CardView, type Schemas } from '../api/client'
+import { same } from './merge'
 
 /** What can be sent, each with all that it needs to be sent again after a reload. */
 export interface Writes {
@@ -16,7 +17,15 @@ export interface Writes {
   run: { system: string; by: string; run: Schemas['SaveChange'] }
   dropRun: { system: string; by: string; id: string; version: number }
   finish: { system: string; by: string; id: string }
+  card: { system: string; by: string; id: string; parent: string | null; body: Card }
+  edit: { system: string; by: string; id: string; edit: Schemas['EditCard'] }
+  /** A wait, counted from when it was begun: what is sent late is so much shorter. */
+  timer: { system: string; by: string; begun: number; timer: Schemas['StartTimer'] }
+  dropTimer: { system: string; by: string; id: string }
 }
+/** Cards, and waits, are sent one after the other as those of one system are. */
+export const CARDS = 'cards'
+export const TIMERS = 'timers'
 interface Answers {
   entry: Schemas['EntryView']
   draft: Schemas['DraftView']
@@ -24,6 +33,10 @@ interface Answers {
   run: Schemas['ChangeAnswer']
   dropRun: undefined
   finish: Schemas['EntryView']
+  card: CardView
+  edit: CardView
+  timer: Schemas['TimerView']
+  dropTimer: undefined
 }
 type Kind = keyof Writes
 type DehydratedMutations = DehydratedState['mutations']
@@ -62,6 +75,35 @@ const SEND: { [K in Kind]: (write: Writes[K]) => Promise<Answers[K]> } = {
   dropRun: async (write) => {
     const query = { id: write.id, version: versions.get(write.id) ?? write.version }
     await ask(api.DELETE('/api/systems/{id}/change', { params: { ...at(write), query } }))
+    return undefined
+  },
+  card: (write) =>
+    ask(
+      api.POST('/api/cards', {
+        params: { header: as(write.by) },
+        body: { id: write.id, parent: write.parent, body: write.body },
+      }),
+    ),
+  edit: async (write) => {
+    try {
+      return await ask(
+        api.PUT('/api/cards/{id}', { params: { path: { id: write.id }, header: as(write.by) }, body: write.edit }),
+      )
+    } catch (error) {
+      // An edit whose answer was lost may have arrived: what stands there is then this device's own.
+      const current = error instanceof ApiError ? (error.problem.current as CardView | undefined) : undefined
+      const own = current?.version === write.edit.version + 1 && write.edit.body && same(current.body, write.edit.body)
+      if (own) return current
+      throw error
+    }
+  },
+  timer: (write) => {
+    const gone = Math.round((Date.now() - write.begun) / 60_000)
+    const timer = { ...write.timer, minutes: Math.max(1, write.timer.minutes - gone) }
+    return ask(api.POST('/api/timers', { params: { header: as(write.by) }, body: timer }))
+  },
+  dropTimer: async (write) => {
+    await ask(api.DELETE('/api/timers/{id}', { params: { path: { id: write.id }, header: as(write.by) } }))
     return undefined
   },
   finish: (write) => ask(api.POST('/api/systems/{id}/change/finish', { params: at(write), body: { id: write.id } })),
@@ -111,7 +153,9 @@ function keep(client: QueryClient) {
 
 /** Sends what earlier pages could not send any more. A page that is still open may send it too: the server takes
  *  the same request as the same. */
-export async function resume(client: QueryClient): Promise<void> {
+export async function resume(client: QueryClient, told: (refused: string) => void = () => {}): Promise<void> {
+  const cache = client.getMutationCache()
+  const before = new Set(cache.getAll())
   const left = Object.keys(localStorage).filter((key) => key.startsWith(KEPT))
   for (const key of left.sort()) {
     try {
@@ -125,8 +169,22 @@ export async function resume(client: QueryClient): Promise<void> {
     keep(client)
     localStorage.removeItem(key)
   }
+  // Nobody waits for these any more on a page: what is refused of them is said.
+  const revived = new Set(cache.getAll().filter((mutation) => !before.has(mutation)))
+  const stop = cache.subscribe(({ mutation }) => {
+    if (!mutation || !revived.has(mutation) || pending(mutation)) return
+    revived.delete(mutation)
+    const { error } = mutation.state
+    if (error && SAID.includes(String(mutation.options.mutationKey?.[0]))) told(error.message)
+  })
   await client.resumePausedMutations()
+  stop()
+  // What the pages read meanwhile did not know of it.
+  if (left.length) await client.invalidateQueries()
 }
+
+/** What nothing else on the pages tells of when it is refused after a reload. */
+const SAID: string[] = ['card', 'edit', 'timer']
 
 /** Sends a write after those before it at the same system. Resolves when the server has taken it. */
 export function write<K extends Kind>(client: QueryClient, kind: K, variables: Writes[K]): Promise<Answers[K]> {
