@@ -4,7 +4,8 @@ test('the round opens with the system that has least margin, and why', async ({ 
   await page.goto('/')
   const first = page.getByRole('region', { name: 'First: Propagation tote' })
   await expect(first.getByRole('heading', { name: 'Next peroxide dose' })).toBeVisible()
-  await expect(first).toContainText('days of margin')
+  await first.getByText(/^(Act today|Safe until tomorrow)$/).click()
+  await expect(first).toContainText(/^.*Due .*; waiting .* longer does no harm\./s)
   await expect(first).toContainText('peroxide decays to water')
   await expect(first).toContainText('visit it last')
   await expect(page.getByRole('article')).toHaveCount(9)
@@ -20,11 +21,22 @@ test('a drawing says in words what it shows', async ({ page }) => {
   ).toHaveCount(2)
 })
 
-test('today lists what is late before what is due', async ({ page }) => {
+test('today, the headline and the shelf keep one order, and each line leads to where it is done', async ({ page }) => {
   await page.goto('/')
-  const rows = await page.getByRole('complementary', { name: 'Today' }).getByRole('listitem').allInnerTexts()
-  const late = rows.map((row) => row.includes('late by'))
-  expect(late.lastIndexOf(true)).toBeLessThan(late.indexOf(false))
+  const today = page.getByRole('complementary', { name: 'Today' })
+  const rows = await today.getByRole('listitem').allInnerTexts()
+  expect(rows[0]).toContain('Propagation tote')
+  expect(rows[1]).toContain('Bucket row')
+  const hands = (await page.getByText(/\d+ need a hand today/).innerText()).match(/(\d+) need/)![1]
+  await expect(today.locator('.mark.hand')).toHaveCount(Number(hands))
+  const safe = rows.map((row) => Number(row.match(/Safe for (\d+)/)?.[1] ?? 1))
+  expect(safe).toEqual([...safe].sort((a, b) => a - b))
+  await today
+    .getByRole('link', { name: /Read the level/ })
+    .first()
+    .click()
+  await expect(page.getByLabel('Water in the vessel')).toBeVisible()
+  await expect(page).toHaveURL(/step=level/)
 })
 
 for (const scheme of ['light', 'dark'] as const) {

@@ -28,7 +28,7 @@ test('a value that cannot be is named at its field, and the rest is still judged
   await page.getByRole('button', { name: /Measure the water/ }).click()
   await page.getByLabel('Water temperature').fill('25')
   await page.getByLabel('pH', { exact: true }).fill('15')
-  await expect(page.getByText('Found pH 15; allowed is 0 to 14.', { exact: false })).toBeVisible()
+  await expect(page.getByText('Found pH 15.0; allowed is 0.0 to 14.0.', { exact: false })).toBeVisible()
   await expect(page.getByText('Water 25.0 °C, warm')).toBeVisible()
   await page.getByLabel('pH', { exact: true }).fill('six')
   await expect(page.getByText('That is not a number')).toBeVisible()

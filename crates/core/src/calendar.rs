@@ -2,7 +2,7 @@
 
 use crate::message::Param;
 use crate::{Refusal, refuse};
-use jiff::{Span, Timestamp, Zoned, civil::Date, tz::TimeZone};
+use jiff::{SignedDuration, Span, Timestamp, Zoned, civil::Date, tz::TimeZone};
 use serde::{Deserialize, Serialize};
 
 /// A day of the week.
@@ -126,6 +126,13 @@ pub fn days_between(from: Timestamp, to: Timestamp) -> f64 {
 #[must_use]
 pub fn local_date(at: Timestamp, now: &Zoned) -> Date {
     at.to_zoned(now.time_zone().clone()).date()
+}
+
+/// So many days after a moment, at most as far as time is counted.
+#[must_use]
+pub fn after(at: Timestamp, days: f64) -> Timestamp {
+    let span = SignedDuration::from_secs((days * 86_400.0) as i64);
+    at.checked_add(span).unwrap_or(if days < 0.0 { Timestamp::MIN } else { Timestamp::MAX })
 }
 
 /// A date as a sentence names it from `today`.

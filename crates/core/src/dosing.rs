@@ -225,15 +225,19 @@ fn within_a_kit(reading: PhReading, from: f64, to: f64) -> f64 {
     (most / share(from, to).max(f64::EPSILON)).min(1.0)
 }
 
-/// Where today ends: at the wish, or where the day's cap lies, counted from the day's first dose.
+/// Where today ends: at the wish, or where the day's cap lies, counted from the day's first dose. What the
+/// first dose did is known by two readings, so a second one leaves room for what they may be off by.
 fn within_a_day(from: f64, wanted: f64, today: &[PhDose]) -> Result<f64, Refusal> {
-    let most = FIGURES.ph.most_a_day;
+    let unsure = if today.is_empty() { 0.0 } else { FIGURES.ph.meter_error };
+    let most = FIGURES.ph.most_a_day - unsure;
     let first = today.first().map_or(from, |dose| dose.from);
     let up = from < wanted;
     let to = if up { wanted.min(first + most) } else { wanted.max(first - most) };
     let left = if up { to - from } else { from - to };
     if left < FIGURES.ph.least_step {
-        return Err(refuse!("ph_moved_enough", first = ph(first), now = ph(from), most = ph(most)).at("ph"));
+        return Err(
+            refuse!("ph_moved_enough", first = ph(first), now = ph(from), most = ph(FIGURES.ph.most_a_day)).at("ph")
+        );
     }
     Ok(to)
 }

@@ -58,13 +58,13 @@ groups! {
         meter_error, most_a_day, day_hours, least_step, least_change, trial_dose, most_per_litre, first_share, jug_share, jug_least,
         jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
         spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,
-        drifts, again_meter, again_kit, widens, dosed_slack, usual_meq, slack
+        drifts, again_meter, again_kit, widens, far, dosed_slack, usual_meq, slack
     }
     /// Strength: what it is held against.
     strength: StrengthFigures {
         tap, soft, rain, plain_over_source, spent_within, over_spent, rise, meter_error, room_share,
         apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
-        learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide,
+        learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide, far, far_times,
         read_most, under_source, source_felt, slack
     }
     /// What plants drink.
@@ -74,7 +74,7 @@ groups! {
     }
     /// The level and its lines.
     level: LevelFigures {
-        slack, worth_filling, fresh, over, limit_over, read_error, too_wide, minimum_share, working_share, maximum_share
+        slack, worth_filling, fresh, over, limit_over, read_error, too_wide, far, minimum_share, working_share, maximum_share
     }
     /// How far still water may rise.
     refill: RefillFigures {
@@ -82,7 +82,7 @@ groups! {
     }
     /// The temperature of the water.
     water: WaterFigures {
-        cold, best_low, best_high, warm, very_warm, thermometer, litres_a_plant, warm_slack
+        cold, best_low, best_high, warm, very_warm, thermometer, litres_a_plant, warm_slack, no_warmer
     }
     /// Reservoir changes.
     change: ChangeFigures {

@@ -173,7 +173,7 @@ fn an_amendment_says_why_and_replaces_what_stands() {
 
 fn draft(version: i64, visit: Visit) -> Draft {
     let who = adult().person.unwrap();
-    Draft { id: Uuid::from_u128(77), system: Uuid::from_u128(9), who, version, visit, at: at(NOW) }
+    Draft { id: Uuid::from_u128(77), system: Uuid::from_u128(9), who, version, visit, at: at(NOW), read_at: None }
 }
 
 #[test]
@@ -183,6 +183,41 @@ fn a_visit_is_closed_only_by_who_saw_the_last_of_it() {
     assert_eq!(code(add(&NewEntry { closes: Some(2), ..new_entry(fine()) }, facts(), &adult())), "conflict: Draft");
     assert_eq!(code(add(&NewEntry { closes: Some(3), ..new_entry(fine()) }, facts(), &adult())), "append");
     assert_eq!(code(add(&new_entry(note("From the phone")), facts(), &adult())), "append", "it says the same");
+}
+
+#[test]
+fn a_visit_is_dated_by_when_its_water_was_read_so_that_what_was_poured_since_comes_after_it() {
+    let read = Visit { ec: Some(ec(1.0)), ..level(20.0) };
+    let half_past = at(NOW);
+    let earlier = half_past - jiff::SignedDuration::from_mins(40);
+    let kept = Draft { read_at: Some(earlier), ..draft(3, read.clone()) };
+    let facts = || SystemFacts { closing: Some(kept.clone()), ..at_tub() };
+    let dated = |new: NewEntry| match add(&new, facts(), &adult()) {
+        Ok(Decision::Append(entry)) => entry.at,
+        other => panic!("{other:?}"),
+    };
+    let closes = |visit: Visit| NewEntry { closes: Some(3), ..new_entry(visit) };
+    let noted = Visit { note: Note::new("Roots white").ok(), ..read.clone() };
+    assert_eq!(dated(closes(noted)), earlier, "a note typed later does not make the reading younger");
+    assert_eq!(dated(closes(Visit { ec: Some(ec(1.2)), ..read.clone() })), half_past, "read anew");
+    assert_eq!(dated(NewEntry { at: Some(half_past), ..closes(read.clone()) }), half_past, "as it is said");
+
+    let save = |visit: &Visit| Command::SaveDraft {
+        system: Uuid::from_u128(9),
+        id: Uuid::from_u128(77),
+        version: 3,
+        visit: Box::new(visit.clone()),
+    };
+    let kept_at = |visit: &Visit| {
+        let facts = Facts::System(Box::new(SystemFacts { draft: Some(kept.clone()), ..at_tub() }));
+        match decide(&save(visit), &facts, &adult(), Some(&there(&adult())), half_past) {
+            Ok(Decision::KeepDraft(draft)) => draft.read_at,
+            other => panic!("{other:?}"),
+        }
+    };
+    assert_eq!(kept_at(&Visit { note: Note::new("More").ok(), ..read.clone() }), Some(earlier));
+    assert_eq!(kept_at(&Visit { ec: Some(ec(1.1)), ..read }), Some(half_past));
+    assert_eq!(kept_at(&Visit { note: Note::new("Only this").ok(), ..Visit::default() }), None);
 }
 
 fn half_done(command: Command, facts: SystemFacts, actor: &Actor) -> String {

@@ -26,7 +26,7 @@ fn what_is_no_number_is_no_quantity() {
 fn a_refusal_says_found_allowed_and_mend() {
     let refusal = Ph::new(14.6).refusal();
     assert!(refusal.found.contains("14.6"), "{refusal:?}");
-    assert_eq!(refusal.allowed, "allowed is 0 to 14");
+    assert_eq!(refusal.allowed, "allowed is 0.0 to 14.0");
     assert!(!refusal.mend.is_empty());
     assert!(Conductivity::new(1600.0).refusal().mend.contains("1600 µS/cm is 1.6 mS/cm"));
 }

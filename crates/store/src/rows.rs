@@ -103,6 +103,7 @@ pub(crate) fn draft(row: &SqliteRow) -> Result<Draft> {
         version: row.try_get("version")?,
         visit: from_json(&upcast::entry(row.try_get("shape")?, row.try_get("body")?))?,
         at: at.map_err(|_| StoreError::Corrupt("a draft's time".into()))?,
+        read_at: row.get::<Option<String>, _>("read_at").and_then(|at| at.parse().ok()),
     })
 }
 

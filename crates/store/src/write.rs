@@ -183,7 +183,7 @@ async fn insert_entry(
 
 async fn keep_draft(tx: &mut Tx<'_>, draft: &Draft) -> Result<()> {
     sqlx::query(
-        "INSERT OR REPLACE INTO draft (system, who, id, version, body, shape, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        "INSERT OR REPLACE INTO draft (system, who, id, version, body, shape, at, read_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
     )
     .bind(draft.system.to_string())
     .bind(draft.who.to_string())
@@ -192,6 +192,7 @@ async fn keep_draft(tx: &mut Tx<'_>, draft: &Draft) -> Result<()> {
     .bind(rows::to_json(&draft.visit)?)
     .bind(ENTRY_VERSION)
     .bind(draft.at.to_string())
+    .bind(draft.read_at.map(|at| at.to_string()))
     .execute(&mut **tx)
     .await?;
     Ok(())

@@ -802,6 +802,12 @@ export interface components {
             /** @description What it is. */
             what: components["schemas"]["ProductKind"];
         };
+        /** @description A question about something that was typed. */
+        Doubt: {
+            question: string;
+            /** @description What it is about. */
+            subject: components["schemas"]["Subject"];
+        };
         /** @description What is half done by a person at a system. */
         DraftAnswer: {
             draft?: components["schemas"]["DraftView"] | null;
@@ -1108,6 +1114,10 @@ export interface components {
         };
         /** @description What a visit means so far. */
         Judgement: {
+            /** @description What was typed and is more likely a slip than so. */
+            doubts: components["schemas"]["Doubt"][];
+            /** @description Whether it may be closed as “all fine”. */
+            fine: boolean;
             room?: components["schemas"]["Room"] | null;
             /** @description One for each subject that was looked at. */
             verdicts: components["schemas"]["Verdict"][];
@@ -1991,7 +2001,7 @@ export interface components {
         Round: {
             /** @description All systems, least margin first. */
             systems: components["schemas"]["RoundSystem"][];
-            /** @description What is late or due today, late first, each by margin. */
+            /** @description What is late, due today, or asks for a hand: least margin first, as the systems stand. */
             tasks: components["schemas"]["TodayTask"][];
             /** @description The date, in words, at the first place. */
             today: string;
@@ -2000,7 +2010,7 @@ export interface components {
         RoundSystem: {
             /** @description Whether its water is being changed. */
             changing: boolean;
-            /** @description Tasks that are late or due today. */
+            /** @description Tasks of today's list. */
             due: number;
             /** @description What grows in it, in words. */
             growing: string;
@@ -2464,10 +2474,13 @@ export interface components {
             margin_days: number;
             /** @description What to do, in a few words. */
             name: string;
+            /** @description The same in words. */
+            safe: string;
             /** @description Where it stands. */
             standing: components["schemas"]["Standing"];
             /** @description How loudly it asks. */
             urgency: components["schemas"]["Urgency"];
+            way?: components["schemas"]["Way"] | null;
         };
         /** @description One dated thing to do at one system. */
         Task: {
@@ -2498,6 +2511,8 @@ export interface components {
             /** @description Ticked off without a measurement. */
             one_tap: boolean;
             reason: string;
+            safe: string;
+            safe_why: string;
             /**
              * Format: double
              * @description Days that lateness costs nothing.
@@ -2508,6 +2523,7 @@ export interface components {
             subject?: components["schemas"]["Subject"] | null;
             /** @description How loudly it asks. */
             urgency: components["schemas"]["Urgency"];
+            way?: components["schemas"]["Way"] | null;
         };
         /** @description An entry with what it replaced. */
         ThreadView: {
@@ -2783,6 +2799,19 @@ export interface components {
             /** @description What it looks like. */
             clarity: components["schemas"]["Clarity"];
             smell?: components["schemas"]["Smell"] | null;
+        };
+        /**
+         * @description Where a task is done.
+         * @enum {string}
+         */
+        WayTo: "visit" | "bench" | "change";
+        /** @description The way to where a task is done. */
+        Way: {
+            name: string;
+            /** @description Which step of the visit, or which purpose of the bench. */
+            part?: string | null;
+            /** @description Where. */
+            to: components["schemas"]["WayTo"];
         };
         /**
          * @description A day of the week.

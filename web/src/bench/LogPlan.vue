@@ -5,17 +5,20 @@ import { computed, reactive, ref, watch } from 'vue'
 import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
+import WhenField from '../parts/WhenField.vue'
 import { recorderAt } from '../parts/recorder'
-import { startTimer } from '../parts/timers'
+import { useStartTimer } from '../parts/timers'
 import { useRecord } from '../system/record'
 
 const props = defineProps<{ plan: Schemas['Plan']; view: SystemView }>()
+const startTimer = useStartTimer()
 const emit = defineEmits<{ done: [] }>()
 const { recordAndSay } = useRecord()
 const used = reactive<Record<number, number | null>>({})
 const ec = ref<number | null>(null)
 const ph = ref<number | null>(null)
 const keeps = ref<number | null>(null)
+const when = ref<string | null>(null)
 const busy = ref(false)
 const failed = ref('')
 const id = newId()
@@ -58,9 +61,10 @@ async function log() {
   failed.value = ''
   const system = props.view.card.id
   try {
-    const came = await recordAndSay(system, who, { id, body: body() }, 'Logged, and the next dates have moved.')
+    const entry = { id, body: body(), ...(when.value ? { at: when.value } : {}) }
+    const came = await recordAndSay(system, who, entry, 'Logged, and the next dates have moved.')
     const wait = props.plan.steps.find((s) => s.wait?.what === 'remeasure')?.wait
-    if (wait && came === 'recorded') await startTimer(system, wait)
+    if (wait && came === 'recorded' && !when.value) void startTimer(system, wait)
     emit('done')
   } catch (error) {
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded; nothing was half-written.'
@@ -99,6 +103,7 @@ async function log() {
       />
       <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />
     </div>
+    <WhenField v-model="when" />
     <RecorderPick :place="view.place.id" :people="view.people" />
     <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
     <button class="button main" type="button" :disabled="busy || !by" @click="log">Log what was done</button>

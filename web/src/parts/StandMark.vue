@@ -22,11 +22,13 @@ defineProps<{ task: Pick<Task, 'standing' | 'urgency' | 'days_late'> }>()
       />
       <path v-else d="M1 7h12" stroke="currentColor" stroke-width="2" />
     </svg>
-    <span v-if="task.standing === 'late'"
-      >late by {{ task.days_late }} {{ task.days_late === 1 ? 'day' : 'days' }}</span
-    >
-    <span v-else-if="task.standing === 'today'">due today</span>
-    <span v-else>in {{ -task.days_late }} {{ task.days_late === -1 ? 'day' : 'days' }}</span>
+    <slot>
+      <span v-if="task.standing === 'late'"
+        >late by {{ task.days_late }} {{ task.days_late === 1 ? 'day' : 'days' }}</span
+      >
+      <span v-else-if="task.standing === 'today'">due today</span>
+      <span v-else>in {{ -task.days_late }} {{ task.days_late === -1 ? 'day' : 'days' }}</span>
+    </slot>
   </span>
 </template>
 

@@ -6,11 +6,10 @@ import type { Schemas } from '../api/client'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import StandMark from '../parts/StandMark.vue'
-import { readMargin } from '../parts/margin'
+import { pathOf } from '../system/way'
 
 const props = defineProps<{ system: Schemas['RoundSystem'] }>()
 const task = computed(() => props.system.pressing)
-const margin = computed(() => readMargin(task.value?.margin_days ?? 0))
 </script>
 
 <template>
@@ -23,14 +22,22 @@ const margin = computed(() => readMargin(task.value?.margin_days ?? 0))
       </p>
       <template v-if="task">
         <h2 class="what">{{ task.name }}</h2>
-        <p class="margin">
-          <span class="num">{{ margin.number }}</span> {{ margin.words }}
-        </p>
+        <details class="margin">
+          <summary>{{ task.safe }}</summary>
+          <p class="small quiet">{{ task.safe_why }}</p>
+        </details>
         <StandMark :task="task" />
         <p class="why">{{ task.reason }}</p>
       </template>
       <p v-if="system.suspect" class="suspect">Root rot is open here: visit it last, and wash hands and tools after.</p>
-      <RouterLink class="button main" :to="`/system/${system.id}/visit`">Start the visit</RouterLink>
+      <p class="ways">
+        <RouterLink v-if="task?.way" class="button main" :to="pathOf(task.way, system.id)">{{
+          task.way.name
+        }}</RouterLink>
+        <RouterLink class="button" :class="{ main: !task?.way }" :to="`/system/${system.id}/visit`"
+          >Start the visit</RouterLink
+        >
+      </p>
     </div>
   </section>
 </template>
@@ -51,6 +58,11 @@ const margin = computed(() => readMargin(task.value?.margin_days ?? 0))
 }
 .first.eye {
   border-top-color: var(--watch);
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 .words {
   display: grid;
@@ -75,15 +87,29 @@ const margin = computed(() => readMargin(task.value?.margin_days ?? 0))
   font-size: 30px;
   line-height: 1.1;
 }
-.margin .num {
-  font-size: 44px;
-  line-height: 1;
+.margin summary {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+  font-size: 26px;
   font-weight: 750;
+  cursor: pointer;
 }
-.hand .margin .num {
+.margin summary::after {
+  content: '?';
+  display: inline-grid;
+  place-content: center;
+  width: 22px;
+  height: 22px;
+  margin-left: 10px;
+  font-size: 14px;
+  border: 1.5px solid currentColor;
+  border-radius: 50%;
+}
+.hand .margin summary {
   color: var(--alarm);
 }
-.eye .margin .num {
+.eye .margin summary {
   color: var(--watch);
 }
 .why {

@@ -1,15 +1,12 @@
 <script setup lang="ts">
 /** One system standing on the shelf: drawing, name, margin, and its most pressing task. */
-import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import StandMark from '../parts/StandMark.vue'
-import { readMargin } from '../parts/margin'
 
-const props = defineProps<{ system: Schemas['RoundSystem'] }>()
-const margin = computed(() => readMargin(props.system.pressing?.margin_days ?? 0))
+defineProps<{ system: Schemas['RoundSystem'] }>()
 </script>
 
 <template>
@@ -26,9 +23,7 @@ const margin = computed(() => readMargin(props.system.pressing?.margin_days ?? 0
       <RouterLink :to="`/system/${system.id}/change`">Change under way</RouterLink>
     </p>
     <template v-if="system.pressing">
-      <p class="margin">
-        <span class="num">{{ margin.number }}</span> <span class="small">{{ margin.words }}</span>
-      </p>
+      <p class="margin" :title="system.pressing.safe_why">{{ system.pressing.safe }}</p>
       <p class="task">{{ system.pressing.name }}</p>
       <StandMark class="small" :task="system.pressing" />
       <p class="small quiet why" :title="system.pressing.reason">{{ system.pressing.reason }}</p>
@@ -87,15 +82,14 @@ const margin = computed(() => readMargin(props.system.pressing?.margin_days ?? 0
 }
 .margin {
   margin-top: 6px;
+  font-size: 20px;
+  font-weight: 700;
+  line-height: 1.15;
 }
-.margin .num {
-  font-size: 26px;
-  line-height: 1.1;
-}
-.hand .num {
+.hand .margin {
   color: var(--alarm);
 }
-.eye .num {
+.eye .margin {
   color: var(--watch);
 }
 .task {

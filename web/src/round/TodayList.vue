@@ -1,9 +1,11 @@
 <script setup lang="ts">
-/** What is late or due today, late first; look-ins together at the end, for any visit is one. */
+/** What asks for a hand, is late or due today, in the order of the round; look-ins together at the end, for
+ * any visit is one. Each leads to where it is done. */
 import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
+import { pathOf } from '../system/way'
 
 const props = defineProps<{ tasks: Schemas['TodayTask'][]; systems: Schemas['RoundSystem'][] }>()
 const at = (item: Schemas['TodayTask']) => props.systems[item.at]!
@@ -20,10 +22,10 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
     <p v-if="tasks.length === 0" class="quiet">Nothing is due today, and nothing is late.</p>
     <ol>
       <li v-for="item in shown" :key="`${item.at} ${item.task.code}`">
-        <RouterLink class="row" :to="`/system/${at(item).id}/visit`">
+        <RouterLink class="row" :to="item.task.way ? pathOf(item.task.way, at(item).id) : `/system/${at(item).id}`">
           <span class="task">{{ item.task.name }}</span>
           <span class="quiet small">{{ at(item).name }}</span>
-          <StandMark class="small mark" :task="item.task" />
+          <StandMark class="small mark" :task="item.task">{{ item.task.safe }}</StandMark>
         </RouterLink>
       </li>
     </ol>

@@ -6,8 +6,8 @@ import { ApiError, newId, type SystemView, type Task } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
-import { readMargin } from '../parts/margin'
 import { useRecord } from './record'
+import { pathOf } from './way'
 
 const props = defineProps<{ view: SystemView }>()
 const { recordAndSay } = useRecord()
@@ -15,18 +15,6 @@ const all = ref(false)
 const SHOWN = 6
 const shown = computed(() => (all.value ? props.view.tasks : props.view.tasks.slice(0, SHOWN)))
 const busy = ref('')
-/** Where a task is worked out or guided. */
-function help(task: Task): { name: string; to: { path: string; query?: Record<string, string> } } | null {
-  const system = props.view.card.id
-  const bench = (key: string) => ({ path: '/bench', query: { for: key, system } })
-  if (task.check === 'change') return { name: 'Guide me', to: { path: `/system/${system}/change` } }
-  if (task.check === 'level' || task.code === 'level') return { name: 'Work it out', to: bench('top_off') }
-  if (task.code === 'ec') return { name: 'Work it out', to: bench('correction') }
-  if (task.code === 'ph' && props.view.system.methods?.ph !== 'recipe_only')
-    return { name: 'Work it out', to: bench('ph') }
-  if (task.code === 'peroxide') return { name: 'Work it out', to: bench('peroxide_dose') }
-  return null
-}
 
 async function tick(task: Task) {
   const by = recorderAt(props.view.place.id)
@@ -54,18 +42,15 @@ async function tick(task: Task) {
         <p class="small quiet">{{ task.reason }}</p>
         <p class="small marks">
           <StandMark :task="task" />
-          <span class="quiet"
-            ><span class="num">{{ readMargin(task.margin_days).number }}</span>
-            {{ readMargin(task.margin_days).words }}</span
-          >
+          <span class="quiet" :title="task.safe_why">{{ task.safe }}</span>
         </p>
       </div>
       <RouterLink
-        v-if="help(task) && task.days_late >= -1 && !view.card.archived"
+        v-if="task.way && task.days_late >= -1 && !view.card.archived"
         class="button plain done"
-        :to="help(task)!.to"
-        :aria-label="`${task.name}: ${help(task)!.name.toLowerCase()}`"
-        >{{ help(task)!.name }}</RouterLink
+        :to="pathOf(task.way, view.card.id)"
+        :aria-label="`${task.name}: ${task.way.name.toLowerCase()}`"
+        >{{ task.way.name }}</RouterLink
       >
       <button
         v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"

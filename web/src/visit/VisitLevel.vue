@@ -61,8 +61,8 @@ const hint = computed(() => {
 <template>
   <div class="part">
     <NumberField
-      v-model="typed"
       :key="way"
+      v-model="typed"
       :label="byHeight ? 'Height of the water' : way === 'weight' ? 'Vessel and water weigh' : 'Water in the vessel'"
       :unit="byHeight ? units.length : way === 'weight' ? 'kg' : units.volume"
       :wrong="faultOf(faults, 'level')"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { ApiError, type Schemas } from '../api/client'
 import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
@@ -13,6 +13,7 @@ import { askFirst } from '../parts/ask'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
+import WhenField from '../parts/WhenField.vue'
 import { useRecord } from '../system/record'
 import VisitClose from './VisitClose.vue'
 import VisitGlass from './VisitGlass.vue'
@@ -35,7 +36,9 @@ const { who, child } = useRecording(view)
 const v = useVisit(id, who)
 const steps = computed(() => (view.value ? stepsOf(view.value, v.visit, v.judgement.value) : []))
 const listed = computed(() => steps.value.map((s) => ({ ...s, said: s.said || (s.due ? 'due' : '') })))
-const at = ref<StepKey>('look')
+const route = useRoute()
+const asked = () => (typeof route.query.step === 'string' ? (route.query.step as StepKey) : 'look')
+const at = ref<StepKey>(asked())
 const index = computed(() =>
   Math.max(
     0,
@@ -44,6 +47,8 @@ const index = computed(() =>
 )
 const step = computed(() => steps.value[index.value])
 const subjects = computed(() => step.value?.subjects ?? [])
+/** When it was, where it was not just now. */
+const when = ref<string | null>(null)
 const busy = ref(false)
 const failed = ref('')
 const heading = ref<HTMLElement>()
@@ -69,7 +74,12 @@ async function close(body: Schemas['Visit'], said: string) {
   const keeper = v.keeper.value
   if (!keeper) return
   try {
-    const entry = { id: keeper.id, body: { kind: 'visit' as const, ...body }, closes: keeper.version || null }
+    const entry = {
+      id: keeper.id,
+      body: { kind: 'visit' as const, ...body },
+      closes: keeper.version || null,
+      ...(when.value ? { at: when.value } : {}),
+    }
     await recordAndSay(system, by, entry, said)
     v.end()
     await router.push(`/system/${system}`)
@@ -87,10 +97,14 @@ const drop = () =>
     no: 'Keep it',
     then: v.drop,
   })
-const allFine = () => close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
+/** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
+const fine = computed(() => !v.begun.value || (v.fresh.value && v.judgement.value?.fine === true))
+const allFine = () => {
+  if (fine.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
+}
 const finish = () => close(v.plain(), 'The visit is recorded, and the next dates have moved.')
 
-watch(id, () => (at.value = 'look'))
+watch(id, () => (at.value = asked()))
 useShortcuts({
   n: { says: 'Next step of the visit', run: () => move(1) },
   b: { says: 'Back one step', run: () => move(-1) },
@@ -116,8 +130,16 @@ useShortcuts({
         <RecorderPick :place="view.place.id" :people="view.people" />
       </div>
       <div class="fine">
-        <button class="button main big" type="button" :disabled="busy || !who" @click="allFine">All fine</button>
-        <p class="small quiet">Plants, sound and floor as they should be: one tap, done.</p>
+        <button class="button main big" type="button" :disabled="busy || !who || !fine" @click="allFine">
+          All fine
+        </button>
+        <p class="small quiet">
+          {{
+            fine
+              ? 'Plants, sound and floor as they should be: one tap, done.'
+              : 'Something is amiss: close the visit with what you found, at its last step.'
+          }}
+        </p>
       </div>
     </header>
     <div v-if="v.other.value" class="met" role="alert">
@@ -153,11 +175,15 @@ useShortcuts({
           :judgement="v.judgement.value"
         />
         <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" />
-        <VisitClose v-else v-model="v.visit" :steps="steps" />
+        <template v-else>
+          <VisitClose v-model="v.visit" :steps="steps" />
+          <WhenField v-model="when" />
+        </template>
         <VisitVerdicts
           v-model="v.visit"
           :system="id"
           :child="child"
+          :doubts="(v.judgement.value?.doubts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
           :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
         />
         <p v-if="failed || v.failed.value" class="wrong" role="alert">{{ failed || v.failed.value }}</p>

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 /** Verdicts on what was typed; each can be overruled with a reason, and that is kept. */
-import { reactive } from 'vue'
+import { computed, reactive } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Verdict, Visit } from '../api/client'
+import type { Schemas, Verdict, Visit } from '../api/client'
 import VerdictCard from '../system/VerdictCard.vue'
 
-const props = defineProps<{ verdicts: Verdict[]; system: string; child: boolean }>()
+const props = defineProps<{ verdicts: Verdict[]; doubts: Schemas['Doubt'][]; system: string; child: boolean }>()
+/** Asked once: what is said to be so is not asked again. */
+const said = reactive(new Set<string>())
+const open_ = computed(() => props.doubts.filter((doubt) => !said.has(doubt.question)))
 const visit = defineModel<Visit>({ required: true })
 /** The bench with what was just read, where hands are called for. */
 function bench(verdict: Verdict) {
@@ -29,6 +32,10 @@ function overrule(subject: string, reason: string) {
 
 <template>
   <div class="verdicts" aria-live="polite">
+    <div v-for="doubt in open_" :key="doubt.question" class="doubt">
+      <p>{{ doubt.question }}</p>
+      <button class="button" type="button" @click="said.add(doubt.question)">It is so</button>
+    </div>
     <div v-for="verdict in verdicts" :key="verdict.subject">
       <VerdictCard :verdict="verdict" />
       <RouterLink v-if="bench(verdict)" class="button plain" :to="bench(verdict)!">Work it out on the bench</RouterLink>
@@ -54,6 +61,18 @@ function overrule(subject: string, reason: string) {
 .verdicts {
   display: grid;
   gap: 10px;
+}
+.doubt {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  padding: 10px 14px;
+  border-left: 4px solid var(--watch);
+  background: var(--watch-wash);
+}
+.doubt p {
+  flex: 1 1 240px;
 }
 .over {
   padding: 8px 0;

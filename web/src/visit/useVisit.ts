@@ -146,7 +146,8 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     if (!found || !ready.value) return null
     // A verdict stays while what it is about stays as it was.
     const verdicts = found.verdicts.filter((verdict) => unchanged(verdict.subject))
-    return fresh.value ? found : { verdicts }
+    const doubts = found.doubts.filter((doubt) => unchanged(doubt.subject))
+    return fresh.value ? found : { verdicts, doubts, fine: found.fine }
   })
   const faults = computed<Refusal[]>(() =>
     ready.value ? (judging.data.value?.faults ?? []).filter((fault) => unchanged(partOf(fault.field))) : [],

@@ -11,7 +11,7 @@ use crate::projection::Case;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::TopOffMethod;
-use crate::verdict::{Verdict, judge_state};
+use crate::verdict::{Tone, Verdict, judge_state};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
@@ -33,8 +33,10 @@ fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task
     let reason = say!("follow_up.reason", finding = verdict.finding, why = verdict.why);
     let slack = shorten(verdict.slack_days, sensitive, s).days;
     let on = s.date(at);
-    let task = Task::new(verdict.subject.code(), todo, verdict.next, reason, on, end_of(on, s.now.time_zone()), s);
-    let task = task.slack(slack).about(verdict.subject).caused_by(verdict.code);
+    // What is to be done now is counted from the moment it was found, not from the evening.
+    let from = if verdict.tone == Tone::Now { at } else { end_of(on, s.now.time_zone()) };
+    let task = Task::new(verdict.subject.code(), todo, verdict.next, reason, on, from, s);
+    let task = task.slack(slack, s).about(verdict.subject).caused_by(verdict.code);
     Some(if for_adults(verdict.subject, s) { task.adult() } else { task })
 }
 
@@ -54,7 +56,7 @@ fn of_case(code: &'static str, on: Date, slack: f64, reason: Message, s: &Situat
     let on = s.calendar.settle(on, slack);
     let (name, doing) = (Message::of("case_task", code, "name"), Message::of("case_task", code, "doing"));
     let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
-    task.slack(slack).about(Subject::Roots)
+    task.slack(slack, s).about(Subject::Roots)
 }
 
 /// The same for what should have been done when the case was found: that day is not moved.
@@ -62,7 +64,7 @@ fn at_once(code: &'static str, case: &Case, slack: f64, reason: Message, s: &Sit
     let on = s.date(case.opened);
     let (name, doing) = (Message::of("case_task", code, "name"), Message::of("case_task", code, "doing"));
     let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
-    task.slack(shorten(slack, true, s).days).about(Subject::Roots).adult()
+    task.slack(shorten(slack, true, s).days, s).about(Subject::Roots).adult()
 }
 
 fn root_case(case: &Case, s: &Situation<'_>) -> Vec<Task> {

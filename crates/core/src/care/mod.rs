@@ -8,4 +8,4 @@ mod task;
 pub mod top_off;
 
 pub use margin::{Slack, slack};
-pub use task::{Standing, Task, Urgency, pressing, tasks};
+pub use task::{Standing, Task, Urgency, Way, WayTo, pressing, tasks};

@@ -2,15 +2,16 @@
 
 use super::follow_up::follow_ups;
 use super::routine::{Due, routine};
-use crate::calendar::days_between;
+use crate::calendar::{after, day, days_between};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
-use crate::message::Message;
+use crate::forecast::minimum_reached;
+use crate::message::{Message, days};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::Check;
-use jiff::Timestamp;
+use crate::system::{Check, PhMethod};
 use jiff::civil::Date;
+use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
 use std::borrow::Cow;
 
@@ -75,6 +76,10 @@ pub struct Task<W = Message> {
     pub slack_days: f64,
     /// Days left until lateness starts to cost plants; negative once it does.
     pub margin_days: f64,
+    /// The margin in words: until when it is safe to wait, or since when it is not.
+    pub safe: W,
+    /// How that is counted: the day that it is due, and the slack.
+    pub safe_why: W,
     /// How loudly it asks.
     pub urgency: Urgency,
     /// Why it is due then.
@@ -85,6 +90,9 @@ pub struct Task<W = Message> {
     /// The part of the visit that it belongs to, if any.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub subject: Option<Subject>,
+    /// Where it is done, and what the button that leads there says.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub way: Option<Way<W>>,
     /// Ticked off without a measurement.
     pub one_tap: bool,
     /// Means mains or concentrates: not for children.
@@ -121,19 +129,24 @@ impl Task {
             standing,
             slack_days: 0.0,
             margin_days,
+            safe: safe(margin_days, s),
+            safe_why: safe_why(due_on, 0.0, s),
             urgency: Urgency::of(margin_days, standing),
             reason,
             check: None,
             subject: None,
+            way: None,
             one_tap: false,
             adult: false,
         }
     }
 
     /// Gives it slack: margin = (lateness counts from + slack) − now.
-    pub(super) fn slack(mut self, days: f64) -> Self {
+    pub(super) fn slack(mut self, days: f64, s: &Situation<'_>) -> Self {
         self.margin_days += days;
         self.slack_days += days;
+        self.safe = safe(self.margin_days, s);
+        self.safe_why = safe_why(self.due_on, self.slack_days, s);
         self.urgency = Urgency::of(self.margin_days, self.standing);
         self
     }
@@ -169,7 +182,7 @@ impl Task {
                 Check::Plants | Check::LookIn => Some(Subject::Plants),
                 _ => None,
             },
-            ..task.slack(due.slack_days)
+            ..task.slack(due.slack_days, s)
         }
     }
 }
@@ -187,14 +200,44 @@ impl<W> Task<W> {
             standing: self.standing,
             slack_days: self.slack_days,
             margin_days: self.margin_days,
+            safe: say(self.safe),
+            safe_why: say(self.safe_why),
             urgency: self.urgency,
             reason: say(self.reason),
             check: self.check,
             subject: self.subject,
+            way: self.way.map(|way| way.map(say)),
             one_tap: self.one_tap,
             adult: self.adult,
         }
     }
+}
+
+/// A margin as it is said: a day, where one can be named, and never a fraction.
+fn safe(margin_days: f64, s: &Situation<'_>) -> Message {
+    let (ends, today) = (after(s.now.timestamp(), margin_days), s.today());
+    if margin_days < 0.0 {
+        let since = s.date(ends);
+        return if since == today { say!("safe.gone_today") } else { say!("safe.gone", since = day(since, today)) };
+    }
+    // What ends at midnight ends with the day before.
+    match (s.date(ends - SignedDuration::from_secs(1)) - today).get_days() {
+        ..=0 => say!("safe.today"),
+        1 => say!("safe.tomorrow"),
+        _ => say!("safe.days", days = days(margin_days.floor())),
+    }
+}
+
+/// How a margin is counted.
+fn safe_why(due_on: Date, slack_days: f64, s: &Situation<'_>) -> Message {
+    let due = day(due_on, s.today());
+    if (slack_days - 0.5).abs() < 0.01 {
+        return say!("safe.why_half", due = due);
+    }
+    if slack_days > 0.0 {
+        return say!("safe.why", due = due, slack = days(slack_days));
+    }
+    say!("safe.why_at_once", due = due)
 }
 
 /// The verdict of a spent solution. The change that it makes due says it, and says it once.
@@ -208,7 +251,13 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     let change_is_due = routine.iter().any(|task| task.check == Some(Check::Change) && task.days_late >= 0);
     let said_already = |task: &Task| change_is_due && task.cause.as_deref() == Some(SPENT);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
-    tasks.extend(routine);
+    // Water that is known to be low is topped off; that its level is due says nothing more.
+    let low = tasks.iter().any(|task| task.check.is_none() && task.subject == Some(Subject::Level));
+    tasks.extend(routine.into_iter().filter(|task| !(low && task.check == Some(Check::Level))));
+    tasks.extend(catch_up(&tasks, s));
+    for task in &mut tasks {
+        task.way = way(task, s);
+    }
     if s.actor.is_child() {
         tasks = for_child(tasks);
     }
@@ -228,11 +277,107 @@ fn for_child(tasks: Vec<Task>) -> Vec<Task> {
         reason: say!("child.tell_why"),
         check: None,
         subject: None,
+        way: None,
         one_tap: false,
         adult: false,
         ..task
     }));
     own
+}
+
+/// Days without any entry after which nothing single is late: someone has to look how it stands.
+const SILENT_DAYS: f64 = 21.0;
+
+/// After a long silence one task stands before all others, with what is likely by the estimate.
+fn catch_up(tasks: &[Task], s: &Situation<'_>) -> Option<Task> {
+    let last = s.known.done.last_at?;
+    let ago = days_between(last, s.now.timestamp());
+    if ago < SILENT_DAYS {
+        return None;
+    }
+    let likely = match (s.water().litres(), minimum_reached(&s.known.tank, &s.system.reservoir)) {
+        (None, _) => say!("catch_up.unread"),
+        (Some(_), Some(minimum)) if minimum.at < s.now.timestamp() => {
+            say!("catch_up.below", since = day(s.date(minimum.at), s.today()))
+        }
+        (Some(about), _) => say!("catch_up.level", litres = about.value),
+    };
+    let reason = say!("catch_up.reason", ago = days(ago.floor()), likely = likely);
+    let first = tasks.iter().map(|task| task.margin_days).fold(0.0, f64::min);
+    let (name, doing) = (say!("catch_up.name"), say!("catch_up.doing"));
+    let task = Task::new("catch_up", name, doing, reason, s.today(), s.now.timestamp(), s);
+    Some(task.slack(first - A_MOMENT, s).about(Subject::Level))
+}
+
+/// Before all others, by a moment.
+const A_MOMENT: f64 = 0.01;
+
+/// Where a task is done.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum WayTo {
+    /// A step of a visit.
+    Visit,
+    /// The bench.
+    Bench,
+    /// The guided change.
+    Change,
+}
+
+/// The way to where a task is done.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct Way<W = Message> {
+    /// Where.
+    pub to: WayTo,
+    /// Which step of the visit, or which purpose of the bench.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub part: Option<&'static str>,
+    /// What the button says.
+    pub name: W,
+}
+
+impl<W> Way<W> {
+    /// The same in words.
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Way<V> {
+        Way { to: self.to, part: self.part, name: say(self.name) }
+    }
+}
+
+/// The way of a task: every one has the button that does it, save those that are ticked off where they stand.
+fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
+    let visit = |step, name| Some(Way { to: WayTo::Visit, part: Some(step), name });
+    let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: say!("way.bench") });
+    let change = || Some(Way { to: WayTo::Change, part: None, name: say!("way.change") });
+    let measure = || visit("measure", say!("way.measure"));
+    let cause = task.cause.as_deref().unwrap_or_default();
+    // What has to be read before anything is poured is read.
+    let reads = ["probe", "unsure", "gone_by_now", "dosed"].iter().any(|part| cause.contains(part));
+    match (task.code, task.check, task.subject) {
+        ("catch_up", ..) | (_, Some(Check::Level), _) => visit("level", say!("way.read")),
+        (_, Some(Check::Change), _) => change(),
+        (_, Some(Check::Readings), _) => measure(),
+        (_, Some(Check::WaterGlass), _) => visit("glass", say!("way.look")),
+        (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
+        (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
+        (_, Some(_), _) => None,
+        ("peroxide", ..) => bench("peroxide_dose"),
+        ("root_treat", ..) => bench("root_bath"),
+        ("root_remove", ..) => change(),
+        (_, None, Some(Subject::Ec | Subject::Ph)) if reads => measure(),
+        (_, None, Some(Subject::Ec)) if cause.contains("spent") => change(),
+        (_, None, Some(Subject::Ec)) => bench("correction"),
+        (_, None, Some(Subject::Ph)) => match s.system.methods.ph {
+            PhMethod::Reservoir | PhMethod::SeparateBatch => bench("ph"),
+            PhMethod::AtChange | PhMethod::RecipeOnly => change(),
+        },
+        (_, None, Some(Subject::Level)) if cause.contains("over") => visit("level", say!("way.read")),
+        (_, None, Some(Subject::Level)) => bench("top_off"),
+        (_, None, Some(Subject::Glass)) => change(),
+        (_, None, Some(Subject::Plants | Subject::Running)) => visit("look", say!("way.look")),
+        (_, None, Some(Subject::Roots)) => visit("roots", say!("way.look")),
+        (_, None, Some(Subject::Temperature)) => measure(),
+        _ => None,
+    }
 }
 
 /// The task that a system is judged by on the round: the one with the least margin, save a look-in

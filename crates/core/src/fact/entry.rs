@@ -2,7 +2,7 @@
 
 use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
-use super::{Actor, Plants, Roots, Running, Subject, TopOff, WaterGlass};
+use super::{Actor, Clarity, Plants, RootStage, Roots, Running, Smell, Subject, TopOff, WaterGlass};
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -12,6 +12,9 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
 use uuid::Uuid;
+
+/// What is read of the water on one visit: level, temperature, pH, EC.
+pub type WaterRead = (Option<LevelReading>, Option<Celsius>, Option<PhReading>, Option<EcReading>);
 
 /// One visit: whatever of it was done. Nothing in it is required, but something must be there.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, utoipa::ToSchema)]
@@ -271,6 +274,25 @@ impl Visit {
         Self { overruled: BTreeMap::new(), note, ..self.clone() } == Self::default()
     }
 
+    /// What was read of the water: level, temperature, pH, EC.
+    #[must_use]
+    pub fn reads(&self) -> Option<WaterRead> {
+        let read = (self.level, self.temperature, self.ph, self.ec);
+        (read != (None, None, None, None)).then_some(read)
+    }
+
+    /// Whether nothing that was seen contradicts “all fine”: no sign, no fault, clear water, sound roots.
+    #[must_use]
+    pub fn looks_fine(&self) -> bool {
+        let signs = self.plants.as_ref().is_some_and(|plants| !plants.signs.is_empty());
+        let faults = self.running.is_some_and(Running::any_fault);
+        let water = self.glass.is_some_and(|glass| {
+            !matches!(glass.clarity, Clarity::Clear | Clarity::Tinted) || glass.smell == Some(Smell::Foul)
+        });
+        let roots = self.roots.as_ref().is_some_and(|roots| roots.answers.stage() != RootStage::Sound);
+        !(signs || faults || water || roots)
+    }
+
     /// The volume that was read, in a vessel as it was then.
     #[must_use]
     pub fn measured(&self, system: &System) -> Option<Litres> {
@@ -280,6 +302,9 @@ impl Visit {
     fn check(&self, system: &System, actor: &Actor) -> Result<(), Refusal> {
         if self.is_empty() {
             return Err(refuse!("visit_empty"));
+        }
+        if self.all_fine && !self.looks_fine() {
+            return Err(refuse!("all_fine_with_findings").at("all_fine"));
         }
         if let Some(level) = self.level {
             level.volume(&system.reservoir, system.traits.drain_back).at("level")?;

@@ -174,6 +174,13 @@ pub struct Running {
 }
 
 impl Running {
+    /// Whether any part that was looked at is amiss.
+    #[must_use]
+    pub fn any_fault(self) -> bool {
+        let parts = [self.water_sounds_right, self.bubbles, self.outlets_wet, self.timer_right, self.dry_floor];
+        parts.contains(&Some(false))
+    }
+
     /// This look, with the parts that were not looked at filled from an earlier one: a fault stays
     /// a fault until someone sees it mended.
     #[must_use]

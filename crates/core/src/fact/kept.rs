@@ -64,6 +64,8 @@ pub struct Draft {
     pub visit: Visit,
     /// When it was last saved.
     pub at: Timestamp,
+    /// When its water was last read: what was poured since comes after it.
+    pub read_at: Option<Timestamp>,
 }
 
 /// A change under way.

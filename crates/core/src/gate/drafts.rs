@@ -26,8 +26,14 @@ pub(super) fn save(
             return Err(Refused::Conflict(Meets::Draft));
         }
     }
+    // Typed on, the water was read when it was; typed anew, it is read now.
+    let before = at.draft.as_ref().filter(|there| there.visit.reads() == visit.reads());
+    let read_at = match before {
+        Some(there) => there.read_at,
+        None => visit.reads().map(|_| now),
+    };
     let visit = visit.clone();
-    Ok(Decision::KeepDraft(Box::new(Draft { id, system: at.id, who, version: version + 1, visit, at: now })))
+    Ok(Decision::KeepDraft(Box::new(Draft { id, system: at.id, who, version: version + 1, visit, at: now, read_at })))
 }
 
 /// Puts a visit away; to put it away again is no mistake.

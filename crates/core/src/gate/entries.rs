@@ -55,7 +55,7 @@ pub(super) fn add(
     let actor = present(actor, person)?;
     let by = at.open_to(&actor)?;
     amends(new, at)?;
-    let when = time(new.at, at, now)?;
+    let when = time(new.at.or_else(|| read_at(new, at)), at, now)?;
     new.body.check(at.history.at(when), &actor).at("body")?;
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
@@ -73,6 +73,13 @@ fn amends(new: &NewEntry, at: &SystemFacts) -> Result<(), Refused> {
         (Some(_), _) if at.newest.is_some() => Err(Refused::Conflict(Meets::Amendment)),
         (Some(_), _) => Ok(()),
     }
+}
+
+/// When the water of a visit was read that is closed now. What was poured meanwhile, at the bench as its own
+/// verdict advised, comes after it: else the old reading would undo what was poured.
+fn read_at(new: &NewEntry, at: &SystemFacts) -> Option<Timestamp> {
+    let (Body::Visit(visit), Some(draft)) = (&new.body, &at.closing) else { return None };
+    draft.read_at.filter(|_| visit.reads() == draft.visit.reads())
 }
 
 /// The time of an entry: not in the future, not before the system was there.

@@ -33,8 +33,10 @@ impl Done {
 
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
         let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
+        let looked = visit.all_fine || visit.running.is_some() || visit.plants.is_some();
         let seen = [
-            (Check::LookIn, visit.all_fine || visit.running.is_some() || visit.plants.is_some()),
+            // Who reads the level or measures stands before it and sees whether it runs.
+            (Check::LookIn, looked || visit.reads().is_some()),
             (Check::Plants, visit.plants.is_some()),
             (Check::Level, visit.measured(system).is_some()),
             (Check::Readings, visit.ph.is_some() || ec),
@@ -59,6 +61,8 @@ impl Projection for Done {
             Body::Change(change) => {
                 if change.renews() {
                     self.did(Check::Change, at);
+                    self.did(Check::LookIn, at);
+                    self.did(Check::Level, at);
                 }
                 for check in change.parts.iter().flat_map(|parts| parts.did(&system.traits)) {
                     self.did(check, at);

@@ -50,9 +50,9 @@ macro_rules! quantity {
                 Err(refuse!(
                     "quantity_out_of_bounds",
                     what = term($what),
-                    found = plain(value),
-                    low = plain(Self::MIN),
-                    high = plain(Self::MAX),
+                    found = if value.is_finite() { Param::Number(value, $unit) } else { plain(value) },
+                    low = Param::Number(Self::MIN, $unit),
+                    high = Param::Number(Self::MAX, $unit),
                     check = term($mend)
                 ))
             }

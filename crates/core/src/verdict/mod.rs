@@ -2,6 +2,7 @@
 //! to do, and how sure it is. The visit asks for verdicts while someone types; the round asks for
 //! them again, of the last known state, and turns those that call for hands into tasks.
 
+mod doubt;
 mod ec;
 mod level;
 mod ph;
@@ -10,6 +11,7 @@ mod temperature;
 mod visit;
 mod water;
 
+pub use doubt::{Doubt, doubts};
 pub use ec::{EcAsk, judge_ec};
 pub use level::{ends_outside, judge_level, judge_top_off};
 pub use ph::{judge_dosed, judge_ph, judge_ph_of};

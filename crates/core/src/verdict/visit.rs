@@ -1,8 +1,8 @@
 //! All verdicts on a visit, as far as it has come.
 
 use super::{
-    EcAsk, Tone, Verdict, judge_dosed, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants, judge_roots,
-    judge_running, judge_temperature, judge_top_off,
+    Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants,
+    judge_roots, judge_running, judge_temperature, judge_top_off,
 };
 use crate::calendar::day;
 use crate::fact::{Running, Subject, Visit};
@@ -30,6 +30,10 @@ pub struct Judgement<W = Message> {
     pub volume_after: Option<Litres>,
     /// What may be added now, and why no more.
     pub room: Option<Room<W>>,
+    /// What was typed and is more likely a slip than so.
+    pub doubts: Vec<Doubt<W>>,
+    /// Whether it may be closed as “all fine”.
+    pub fine: bool,
 }
 
 impl<W> Judgement<W> {
@@ -40,6 +44,8 @@ impl<W> Judgement<W> {
             volume: self.volume,
             volume_after: self.volume_after,
             room: self.room.map(|room| room.map(say)),
+            doubts: self.doubts.into_iter().map(|doubt| doubt.map(say)).collect(),
+            fine: self.fine,
         }
     }
 }
@@ -117,7 +123,8 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let drained = visit.drained.unwrap_or(Litres::ZERO);
     let volume_after = volume.map(|volume| (volume - drained).or_nothing() + poured);
     let room = before.litres.map(|litres| limit_of(&litres, s).into());
-    Ok(Judgement { verdicts, volume: measured, volume_after, room })
+    let fine = visit.looks_fine() && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
+    Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), fine })
 }
 
 /// Verdicts on the water as it stands and on what was last seen, each with the moment of its finding,

@@ -195,7 +195,7 @@ pub async fn save_draft(
         Err(mut problem) => {
             let Some(Standing::Draft(there)) = problem.take_standing() else { return Err(problem) };
             let who = actor.person.unwrap_or_default();
-            let yours = Draft { id: visit_id, system: id.0, who, version, visit, at };
+            let yours = Draft { id: visit_id, system: id.0, who, version, visit, at, read_at: None };
             Err(problem.with_both(draft_view(&pages, &actor, *there)?, draft_view(&pages, &actor, yours)?))
         }
     }

@@ -34,7 +34,7 @@ pub struct DraftView {
 /// # Errors
 /// Not found.
 pub fn draft_view(pages: &Pages, actor: &Actor, draft: Draft) -> Result<DraftView, Problem> {
-    let Draft { id, system, who, version, visit, at } = draft;
+    let Draft { id, system, who, version, visit, at, read_at: _ } = draft;
     let lines = lines_of(pages, actor, system, at, &Body::Visit(visit.clone()))?;
     Ok(DraftView { id, who, version, visit, at, lines })
 }

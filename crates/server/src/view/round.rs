@@ -3,7 +3,7 @@
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
-use mopsel_core::care::{Standing, Task, Urgency, pressing, tasks};
+use mopsel_core::care::{Standing, Task, Urgency, Way, pressing, tasks};
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
@@ -39,7 +39,7 @@ pub struct RoundSystem {
     pub section: Section,
     /// The task with the least margin; `None` where nothing was ever due.
     pub pressing: Option<Task<String>>,
-    /// Tasks that are late or due today.
+    /// Tasks of today's list.
     pub due: usize,
     /// Whether root rot is open on this water.
     pub suspect: bool,
@@ -72,8 +72,13 @@ pub struct TaskLine {
     pub standing: Standing,
     /// Days left until lateness starts to cost plants.
     pub margin_days: f64,
+    /// The same in words.
+    pub safe: String,
     /// How loudly it asks.
     pub urgency: Urgency,
+    /// Where it is done; absent where it is ticked off.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub way: Option<Way<String>>,
 }
 
 impl TaskLine {
@@ -85,7 +90,9 @@ impl TaskLine {
             days_late: task.days_late,
             standing: task.standing,
             margin_days: tenths(task.margin_days),
+            safe: speaker.say(&task.safe),
             urgency: task.urgency,
+            way: task.way.clone().map(|way| way.map(&|said| speaker.say(&said))),
         }
     }
 }
@@ -97,7 +104,7 @@ pub struct Round {
     pub today: String,
     /// All systems, least margin first.
     pub systems: Vec<RoundSystem>,
-    /// What is late or due today, late first, each by margin.
+    /// What is late, due today, or asks for a hand: least margin first, as the systems stand.
     pub tasks: Vec<TodayTask>,
 }
 
@@ -118,7 +125,7 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let speaker = Speaker::new(pages.reader(actor, file, place));
         let all = tasks(&situation);
         let before = today.len();
-        let due = all.iter().filter(|task| task.standing <= Standing::Today);
+        let due = all.iter().filter(|task| task.standing <= Standing::Today || task.urgency == Urgency::Hand);
         today.extend(due.map(|task| (file.card.id, TaskLine::new(task, &speaker))));
         let due = today.len() - before;
         let mut pressing = pressing(&all).cloned();
@@ -129,7 +136,7 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         systems.push(round_system(file, place, &situation, &speaker, pressing, due, changing));
     }
     systems.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
-    today.sort_by(|(_, a), (_, b)| a.standing.cmp(&b.standing).then(a.margin_days.total_cmp(&b.margin_days)));
+    today.sort_by(|(_, a), (_, b)| a.margin_days.total_cmp(&b.margin_days));
     let places: BTreeMap<Uuid, usize> = systems.iter().enumerate().map(|(n, system)| (system.id, n)).collect();
     let tasks = today.into_iter().filter_map(|(id, task)| Some(TodayTask { at: *places.get(&id)?, task })).collect();
     let first = nows.values().next().cloned().unwrap_or_else(|| at.to_zoned(jiff::tz::TimeZone::UTC));
