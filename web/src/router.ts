@@ -15,6 +15,7 @@ export function bringAlong() {
     systemPage,
     visitPage,
     changePage,
+    () => import('./round/HerePage.vue'),
   ]
   const next = () =>
     void parts
@@ -45,6 +46,12 @@ export const router = createRouter({
       name: 'change',
       component: changePage,
       meta: { title: 'Change' },
+    },
+    {
+      path: '/here/:place',
+      name: 'here',
+      component: () => import('./round/HerePage.vue'),
+      meta: { title: 'Here' },
     },
     { path: '/bench', name: 'bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },

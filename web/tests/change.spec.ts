@@ -27,7 +27,9 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
 
   const elsewhere = await (await browser.newContext()).newPage()
   await elsewhere.goto('/')
-  await elsewhere.getByRole('link', { name: 'Change under way' }).click()
+  const first = elsewhere.getByRole('region', { name: 'First: Bean table' })
+  await expect(first.getByRole('heading', { name: 'The change under way' })).toBeVisible()
+  await first.getByRole('link', { name: 'Go on with the change' }).click()
   await elsewhere.getByRole('radio', { name: 'Wren' }).click()
   await expect(elsewhere.getByRole('heading', { name: /Power off at the plug/ })).toBeVisible()
   await elsewhere.context().close()
@@ -39,9 +41,9 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
     await page.getByRole('button', { name: 'Done' }).click()
     await expect(page.getByRole('heading', { level: 2 })).not.toHaveText(heading)
   }
-  await page.getByRole('button', { name: 'Leave out' }).click()
-  await page.getByLabel(/Why it is left out/).fill('The pump is away for repair.')
-  await page.getByRole('button', { name: 'Leave it out' }).click()
+  await page.getByRole('button', { name: 'Skip', exact: true }).click()
+  await page.getByLabel(/Why it is skipped/).fill('The pump is away for repair.')
+  await page.getByRole('button', { name: 'Skip it' }).click()
   for (const heading of ['Close the lid', 'Let it mix', 'Measure']) {
     await expect(page.getByRole('heading', { level: 2 })).toHaveText(heading)
     if (heading === 'Measure') break

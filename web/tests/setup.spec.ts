@@ -41,7 +41,7 @@ test('a wrong volume is refused at its field with what is allowed', async ({ pag
   const working = page.getByLabel('Working', { exact: true })
   if (!(await working.isVisible())) await page.getByText('The system itself').click()
   await working.fill('90')
-  await page.getByRole('button', { name: 'Keep' }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/Found 90\.0 L; allowed is up to the maximum/).first()).toBeVisible()
 })
 
@@ -97,7 +97,7 @@ test('a person edited by someone else meanwhile is not overwritten: both version
   expect((await page.request.put(`/api/cards/${wren.id}`, { data: theirs })).status()).toBe(200)
   const sheet = page.getByRole('dialog')
   await sheet.getByLabel('Name').fill('Wren from the north')
-  await sheet.getByRole('button', { name: 'Keep' }).click()
+  await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet.getByRole('row').filter({ hasText: 'name' })).toContainText('Wren T.')
   await expect(sheet.getByRole('row').filter({ hasText: 'name' })).toContainText('Wren from the north')
   await accessible(page)

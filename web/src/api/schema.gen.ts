@@ -1999,7 +1999,7 @@ export interface components {
         };
         /** @description The round. */
         Round: {
-            /** @description All systems, least margin first. */
+            /** @description All systems: where a change is under way first, then least margin first. */
             systems: components["schemas"]["RoundSystem"][];
             /** @description What is late, due today, or asks for a hand: least margin first, as the systems stand. */
             tasks: components["schemas"]["TodayTask"][];

@@ -39,16 +39,19 @@ const known = (key: string) => {
   if (!props.view) return undefined
   const said = (subject: string) => {
     const found = last(subject)
-    return found && `Else ${found.said}, ${found.when}`
+    return found && `Left empty: ${found.said}, ${found.when}`
   }
   if (['from', 'litres'].includes(key) && ['top_off', 'correction', 'ph', 'peroxide_dose'].includes(facts.value!.key))
     return said('level')
   if (key === 'litres' && ['change', 'fresh_fill'].includes(facts.value!.key))
-    return `Else ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}${props.view.section.limit == null ? '' : ', or its refill limit'}`
+    return `Left empty: ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}${props.view.section.limit == null ? '' : ', or its refill limit'}`
   if (key === 'to')
-    return props.view.room ? `Else ${props.units.toVolume(props.view.room.up_to)} ${props.units.volume}` : undefined
+    return props.view.room
+      ? `Left empty: ${props.units.toVolume(props.view.room.up_to)} ${props.units.volume}`
+      : undefined
   if (['ec', 'heel_ec'].includes(key)) return said('ec')
-  if (key === 'heel') return `Else ${props.units.toVolume(props.view.system.traits.heel ?? 0)} ${props.units.volume}`
+  if (key === 'heel')
+    return `Left empty: ${props.units.toVolume(props.view.system.traits.heel ?? 0)} ${props.units.volume}`
   return undefined
 }
 const wanted = (key: string) => props.bench.missing.value.includes(key)
@@ -213,8 +216,8 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
             wanted('target')
               ? 'Wanted'
               : view?.ec_target && view.system.measuring === 'meter'
-                ? 'Else the middle of the band for what grows here'
-                : 'Else the recipe as printed, as far as the crops take it'
+                ? 'Left empty: the middle of the band for what grows here'
+                : 'Left empty: the recipe as printed, as far as the crops take it'
           "
           @update:model-value="bench.set({ target: $event })"
         />

@@ -14,7 +14,7 @@ export interface Field {
 export interface PurposeFacts {
   key: PurposeKey
   name: string
-  group: 'Fill' | 'Put right' | 'Mix ahead' | 'Peroxide'
+  group: 'Fill' | 'Correct' | 'Mix ahead' | 'Peroxide'
   /** Fields that the purpose itself has; those in `needs` have no default anywhere. */
   fields: Field[]
   needs: string[]
@@ -68,7 +68,7 @@ export const PURPOSES: PurposeFacts[] = [
   {
     key: 'correction',
     name: 'EC',
-    group: 'Put right',
+    group: 'Correct',
     fields: [litres, { key: 'ec', kind: 'ec', label: 'EC now' }],
     needs: [],
     alone: ['litres', 'ec', 'target'],
@@ -77,7 +77,7 @@ export const PURPOSES: PurposeFacts[] = [
   {
     key: 'ph',
     name: 'pH',
-    group: 'Put right',
+    group: 'Correct',
     fields: [
       litres,
       { key: 'ph', kind: 'ph', label: 'pH now' },
@@ -142,7 +142,7 @@ export const PURPOSES: PurposeFacts[] = [
   },
 ]
 
-export const GROUPS = ['Fill', 'Put right', 'Mix ahead', 'Peroxide'] as const
+export const GROUPS = ['Fill', 'Correct', 'Mix ahead', 'Peroxide'] as const
 
 /** Questions to start from, as they would be shared. */
 export const EXAMPLES: [string, Record<string, string>][] = [

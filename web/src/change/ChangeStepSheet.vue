@@ -164,16 +164,16 @@ function leave() {
       Start {{ step.wait.minutes }} minutes
     </button>
     <div v-if="leaving" class="field">
-      <label for="leave-why">Why it is left out; it stands in the log</label>
+      <label for="leave-why">Why it is skipped; it stands in the log</label>
       <input id="leave-why" v-model="why" maxlength="2000" />
     </div>
     <p v-if="step.wants && !step.done" class="small quiet">Before it is done: {{ step.wants }}</p>
-    <p v-if="step.left_out" class="small quiet">Left out: {{ step.left_out }}</p>
+    <p v-if="step.left_out" class="small quiet">Skipped: {{ step.left_out }}</p>
     <div class="turn">
       <button class="button" type="button" @click="emit('back')">Back</button>
       <button v-if="step.done" class="button" type="button" @click="emit('again')">Not done after all</button>
       <button v-else class="button plain" type="button" @click="leave">
-        {{ leaving ? 'Leave it out' : 'Leave out' }}
+        {{ leaving ? 'Skip it' : 'Skip' }}
       </button>
       <button class="button main" type="button" :disabled="busy || blocked" @click="done">
         {{ step.done ? 'Next' : 'Done' }}

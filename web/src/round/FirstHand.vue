@@ -20,7 +20,11 @@ const task = computed(() => props.system.pressing)
         <RouterLink class="name" :to="`/system/${system.id}`">{{ system.name }}</RouterLink>
         <span class="quiet">{{ system.kind_name }}, {{ system.place_name }}</span>
       </p>
-      <template v-if="task">
+      <template v-if="system.changing">
+        <h2 class="what">The change under way</h2>
+        <p class="why">Finish it before anything else: roots may be out of their water.</p>
+      </template>
+      <template v-else-if="task">
         <h2 class="what">{{ task.name }}</h2>
         <details class="margin">
           <summary>{{ task.safe }}</summary>
@@ -31,10 +35,13 @@ const task = computed(() => props.system.pressing)
       </template>
       <p v-if="system.suspect" class="suspect">Root rot is open here: visit it last, and wash hands and tools after.</p>
       <p class="ways">
-        <RouterLink v-if="task?.way" class="button main" :to="pathOf(task.way, system.id)">{{
+        <RouterLink v-if="system.changing" class="button main" :to="`/system/${system.id}/change`"
+          >Go on with the change</RouterLink
+        >
+        <RouterLink v-else-if="task?.way" class="button main" :to="pathOf(task.way, system.id)">{{
           task.way.name
         }}</RouterLink>
-        <RouterLink class="button" :class="{ main: !task?.way }" :to="`/system/${system.id}/visit`"
+        <RouterLink class="button" :class="{ main: !task?.way && !system.changing }" :to="`/system/${system.id}/visit`"
           >Start the visit</RouterLink
         >
       </p>

@@ -11,6 +11,15 @@ const props = defineProps<{ tasks: Schemas['TodayTask'][]; systems: Schemas['Rou
 const at = (item: Schemas['TodayTask']) => props.systems[item.at]!
 const looks = computed(() => props.tasks.filter((t) => t.task.check === 'look_in'))
 const others = computed(() => props.tasks.filter((t) => t.task.check !== 'look_in'))
+/** Places with more than one to look in at: done there in one go. */
+const places = computed(() => {
+  const found = new Map<string, { id: string; name: string; many: number }>()
+  for (const { place, place_name } of looks.value.map(at)) {
+    const many = (found.get(place)?.many ?? 0) + 1
+    found.set(place, { id: place, name: place_name, many })
+  }
+  return [...found.values()].filter((place) => place.many > 1)
+})
 const SHOWN = 12
 const all = ref(false)
 const shown = computed(() => (all.value ? others.value : others.value.slice(0, SHOWN)))
@@ -35,6 +44,9 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
     <div v-if="looks.length" class="looks">
       <h3>Look in at {{ looks.length }} {{ looks.length === 1 ? 'system' : 'systems' }}</h3>
       <p class="small quiet">Plants, sound of the water, bubbles, timer, leaks. Any visit counts as a look-in.</p>
+      <p v-for="place in places" :key="place.id" class="small">
+        <RouterLink class="button" :to="`/here/${place.id}`">{{ place.many }} at {{ place.name }}</RouterLink>
+      </p>
       <p class="small names">
         <template v-for="(item, i) in looks.slice(0, 24)" :key="item.at">
           <RouterLink :to="`/system/${at(item).id}/visit`">{{ at(item).name }}</RouterLink>{{
@@ -76,6 +88,8 @@ aside {
   grid-row: 1;
 }
 .looks {
+  display: grid;
+  gap: 8px;
   margin-top: 8px;
 }
 .names {

@@ -92,7 +92,7 @@ async function send() {
       :wrong="fault"
     />
     <FailNote :failed="failed || person.failed.value" :current="current" :yours="yours" />
-    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Set up the place' }}</button>
+    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Save' : 'Set up the place' }}</button>
   </form>
 </template>
 

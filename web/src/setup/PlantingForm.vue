@@ -75,7 +75,7 @@ async function send() {
     </details>
     <HoldsField v-if="card" v-model="holds" :began="form.planted_on" :wrong="holdsFault" />
     <FailNote :failed="failed" :current="current" :yours="yours" />
-    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Plant it' }}</button>
+    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Save' : 'Plant it' }}</button>
   </form>
 </template>
 

@@ -204,7 +204,7 @@ async function send() {
       </div>
     </details>
     <FailNote :failed="failed" :current="current" :yours="yours" />
-    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
+    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Save' : 'Add' }}</button>
   </form>
 </template>
 

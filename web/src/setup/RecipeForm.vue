@@ -75,7 +75,7 @@ async function send() {
       :wrong="form.lines.length ? undefined : fault('lines')"
     />
     <FailNote :failed="failed" :current="current" :yours="yours" />
-    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Add' }}</button>
+    <button class="button main" type="submit" :disabled="busy">{{ card ? 'Save' : 'Add' }}</button>
   </form>
 </template>
 

@@ -65,7 +65,7 @@ async function putAway(card: CardView) {
         </ul>
         <button class="button" type="button" @click="product = {}">Add a product</button>
         <details>
-          <summary>{{ shipped(shelf.products).length }} generic ones ship</summary>
+          <summary>{{ shipped(shelf.products).length }} products that come with Mopsel</summary>
           <ul>
             <li v-for="p in shipped(shelf.products)" :key="p.id">
               <span class="name">{{ p.label.name }}</span>
@@ -106,7 +106,7 @@ async function putAway(card: CardView) {
         </ul>
         <button class="button" type="button" @click="recipe = {}">Add a recipe</button>
         <details>
-          <summary>{{ shipped(shelf.recipes).length }} generic ones ship</summary>
+          <summary>{{ shipped(shelf.recipes).length }} recipes that come with Mopsel</summary>
           <ul>
             <li v-for="r in shipped(shelf.recipes)" :key="r.id">
               <span class="name">{{ r.recipe.name }}</span>

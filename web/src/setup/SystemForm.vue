@@ -271,7 +271,7 @@ async function send() {
       <p v-if="missing" class="wrong" role="alert">{{ missing }}</p>
       <HoldsField v-if="card" v-model="holds" :began="body?.since ?? today" :wrong="holdsFault" />
       <FailNote :failed="failed" :current="current" :yours="yours" />
-      <button class="button main" type="submit" :disabled="busy">{{ card ? 'Keep' : 'Set up the system' }}</button>
+      <button class="button main" type="submit" :disabled="busy">{{ card ? 'Save' : 'Set up the system' }}</button>
     </template>
   </form>
 </template>

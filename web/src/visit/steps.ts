@@ -17,14 +17,14 @@ const ORDER: [StepKey, string, Schemas['Subject'][], Schemas['Check'][]][] = [
   ['look', 'Look and listen', ['plants', 'running'], ['look_in', 'plants']],
   ['level', 'Read the level', ['level'], ['level']],
   ['measure', 'Measure the water', ['temperature', 'ph', 'ec'], ['readings']],
-  ['glass', 'Hold a glass to the light', ['glass'], ['water_glass']],
+  ['glass', 'Look at the water in a glass', ['glass'], ['water_glass']],
   ['roots', 'Look at the roots', ['roots'], ['roots']],
   ['top_off', 'Add water', ['top_off'], []],
   ['jobs', 'Other jobs', [], []],
   ['close', 'Close', [], []],
 ]
 const WORST = ['fine', 'watch', 'act', 'now']
-const WORD: Record<string, string> = { fine: 'fine', watch: 'an eye', act: 'act', now: 'act now' }
+const WORD: Record<string, string> = { fine: 'fine', watch: 'watch it', act: 'act', now: 'act now' }
 
 export function stepsOf(view: SystemView, visit: Visit, judgement: Schemas['Judgement'] | null): Step[] {
   return ORDER.map(([key, name, subjects, checks]) => {

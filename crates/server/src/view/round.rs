@@ -102,7 +102,7 @@ impl TaskLine {
 pub struct Round {
     /// The date, in words, at the first place.
     pub today: String,
-    /// All systems, least margin first.
+    /// All systems: where a change is under way first, then least margin first.
     pub systems: Vec<RoundSystem>,
     /// What is late, due today, or asks for a hand: least margin first, as the systems stand.
     pub tasks: Vec<TodayTask>,
@@ -135,7 +135,8 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let changing = changing.contains(&file.card.id);
         systems.push(round_system(file, place, &situation, &speaker, pressing, due, changing));
     }
-    systems.sort_by(|a, b| margin(a).total_cmp(&margin(b)));
+    // Roots hang on a stand while the water is changed: that is first.
+    systems.sort_by(|a, b| b.changing.cmp(&a.changing).then(margin(a).total_cmp(&margin(b))));
     today.sort_by(|(_, a), (_, b)| a.margin_days.total_cmp(&b.margin_days));
     let places: BTreeMap<Uuid, usize> = systems.iter().enumerate().map(|(n, system)| (system.id, n)).collect();
     let tasks = today.into_iter().filter_map(|(id, task)| Some(TodayTask { at: *places.get(&id)?, task })).collect();
