@@ -12,7 +12,9 @@ test('a level is turned into litres and judged as it is typed, in the place’s 
 
 test('signs can be placed on ports, and a wrong port is refused at its field', async ({ page }) => {
   await openVisit(page, 'Bean table')
+  await expect(page.getByRole('button', { name: 'All fine' })).toBeEnabled()
   await page.getByRole('button', { name: 'brown leaf tips' }).click()
+  await expect(page.getByRole('button', { name: 'All fine' })).toBeDisabled()
   await page.getByLabel(/^On which ports/).fill('nine')
   await page.getByLabel(/^On which ports/).blur()
   await expect(page.getByText('allowed are numbers from 1 to 400', { exact: false }).first()).toBeVisible()

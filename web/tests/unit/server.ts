@@ -173,7 +173,7 @@ export class Server {
     const ph = visit.ph as { value: number } | undefined
     if (ph && ph!.value > 14) return refuse('quantity_out_of_bounds', 'visit.ph')
     const about = (subject: string) => ({ subject, tone: 'fine', finding: JSON.stringify(visit[subject]) })
-    return json(200, { verdicts: Object.keys(visit).map(about), volume: null })
+    return json(200, { verdicts: Object.keys(visit).map(about), doubts: [], fine: false, volume: null })
   }
   private guide(run: Doc) {
     const finding = String(run.volume_after ?? '')
