@@ -7,6 +7,7 @@ import { useChoices } from '../api/queries'
 import { scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import PickList from '../controls/PickList.vue'
+import TypedText from '../parts/TypedText.vue'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { GROUPS, PURPOSES, type Field } from './purposes'
@@ -272,13 +273,12 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         </p>
         <div class="field">
           <label for="bench-cans">Cans, in {{ units.volume }}</label>
-          <input
+          <TypedText
             id="bench-cans"
-            :value="value('cans')"
+            :model-value="value('cans')"
             inputmode="text"
-            autocomplete="off"
             placeholder="18 18 10"
-            @change="bench.set({ cans: ($event.target as HTMLInputElement).value.trim() })"
+            @update:model-value="bench.set({ cans: $event ?? '' })"
           />
           <p class="wrong">{{ bench.fault('containers') }}</p>
         </div>

@@ -5,6 +5,7 @@ import type { Schemas, SystemView } from '../api/client'
 import { useChoices } from '../api/queries'
 import { ecRead, meterScale, scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
+import TypedText from '../parts/TypedText.vue'
 import NumberField from '../parts/NumberField.vue'
 import { useStartTimer } from '../parts/timers'
 import ChangeBatch from './ChangeBatch.vue'
@@ -153,11 +154,11 @@ function leave() {
     <p v-if="step.finding" class="finding" :class="step.tone" aria-live="polite">{{ step.finding }}</p>
     <div v-if="shock" class="field">
       <label for="temper-why">Why it has to go in now</label>
-      <input
+      <TypedText
         id="temper-why"
-        :value="parts.temper_reason ?? ''"
+        :model-value="parts.temper_reason"
         maxlength="2000"
-        @change="change.parts({ temper_reason: ($event.target as HTMLInputElement).value || null })"
+        @update:model-value="change.parts({ temper_reason: $event ?? null })"
       />
     </div>
     <button v-if="step.wait" class="button" type="button" @click="startTimer(view.card.id, step.wait)">

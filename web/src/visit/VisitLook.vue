@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
+import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
 
@@ -57,12 +58,11 @@ function run(part: Part, seen: boolean | null | undefined) {
     </div>
     <div v-if="visit.plants && signs.length" class="field">
       <label for="sign-ports">On which ports? (as in 1-3, 7; left empty: not known)</label>
-      <input
+      <TypedText
         id="sign-ports"
-        :value="visit.plants.ports ?? ''"
-        autocomplete="off"
+        :model-value="visit.plants.ports"
         :aria-invalid="!!faultOf(faults, 'plants')"
-        @change="visit.plants = { ...visit.plants, ports: ($event.target as HTMLInputElement).value || null }"
+        @update:model-value="visit.plants = { ...visit.plants, ports: $event ?? null }"
       />
       <p class="wrong">{{ faultOf(faults, 'plants') }}</p>
     </div>

@@ -2,6 +2,7 @@
 /** The roots, by plain questions; the core makes the stage of the answers. */
 import { computed } from 'vue'
 import type { Refusal, Schemas, Visit } from '../api/client'
+import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
 
@@ -42,11 +43,10 @@ function clear() {
     />
     <div v-if="visit.roots && !sound" class="field">
       <label for="root-ports">In which ports? (as in 1-3, 7)</label>
-      <input
+      <TypedText
         id="root-ports"
-        :value="visit.roots.ports ?? ''"
-        autocomplete="off"
-        @change="visit.roots = { ...visit.roots, ports: ($event.target as HTMLInputElement).value || null }"
+        :model-value="visit.roots.ports"
+        @update:model-value="visit.roots = { ...visit.roots, ports: $event ?? null }"
       />
       <p class="wrong">{{ faultOf(faults, 'roots') }}</p>
     </div>
