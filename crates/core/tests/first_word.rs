@@ -5,7 +5,7 @@
 mod common;
 
 use common::{Garden, Refused, Said, adult, celsius, ec, level, ph, planting, system, visit};
-use mopsel_core::care::pressing;
+use mopsel_core::care::{FromList, from_list, pressing, tasks};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Visit};
 use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Note};
@@ -104,6 +104,33 @@ fn a_margin_is_said_as_a_day_and_act_today_never_stands_beside_days() {
     assert_eq!(said("2027-03-12 08:00"), "Safe until tomorrow");
     assert_eq!(said("2027-03-13 08:00"), "Act today");
     assert_eq!(said("2027-03-16 08:00"), "At risk since Sun 14 Mar");
+}
+
+#[test]
+fn a_task_leads_to_what_its_verdict_wants_and_reads_before_it_pours() {
+    let part = |read: Visit, cause: &str| {
+        let tasks = rails(&[visit("2027-03-09 08:00", read)], NOW).tasks();
+        let task = tasks.iter().find(|task| task.cause.as_deref().is_some_and(|code| code.contains(cause)));
+        task.and_then(|task| task.way.as_ref().map(|way| way.part)).unwrap_or_else(|| panic!("{tasks:?}"))
+    };
+    assert_eq!(part(level(20.0), "verdict.level"), Some("top_off"));
+    assert_eq!(part(Visit { ec: Some(ec(8.0)), ..level(60.0) }, "verdict.ec"), Some("measure"), "the probe first");
+}
+
+#[test]
+fn where_rot_or_a_change_is_open_nothing_is_fine_from_a_list() {
+    let of = |log: &[Entry], changing: bool| {
+        let garden = rails(log, NOW);
+        from_list(&tasks(&garden.situation()), changing, &garden.situation()).0
+    };
+    let sound = [full("2027-03-09 08:00", 80.0, 1.5)];
+    assert_eq!(of(&sound, true), FromList::Never);
+    let rot = json!({ "roots": { "answers": { "slime_or_browning": true } } });
+    let seen = visit("2027-03-08 08:00", serde_json::from_value(rot).unwrap());
+    assert_eq!(of(&[seen, sound[0].clone()], false), FromList::Never);
+    assert_eq!(of(&[full("2027-03-09 08:00", 23.0, 1.5)], false), FromList::Ticked, "below minimum");
+    let done = Visit { done: vec![Check::Filters], ..level(80.0) };
+    assert_eq!(of(&[visit("2027-03-09 08:20", done)], false), FromList::Fine);
 }
 
 #[test]

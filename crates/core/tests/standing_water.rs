@@ -296,6 +296,19 @@ proptest! {
     }
 }
 
+/// A correction from 7.0 towards 6.0 with an acid of one's own.
+fn own_acid(product: Uuid, name: &str, amount: Amount) -> mopsel_core::fact::Correction {
+    let dosed = Used { product, name: Name::new(name).unwrap(), what: ProductKind::PhDown, amount, rise: None };
+    mopsel_core::fact::Correction {
+        from: ph(7.0),
+        aim: Ph::new(6.0).unwrap(),
+        dosed,
+        litres: l(90.0),
+        whole: None,
+        note: None,
+    }
+}
+
 #[test]
 fn a_strong_bottle_is_tried_in_less_and_an_own_one_is_spoken_of_in_its_own_unit() {
     let garden = rails(&[full("2027-03-09 08:00", 90.0, 1.5)], NOW);
@@ -306,21 +319,7 @@ fn a_strong_bottle_is_tried_in_less_and_an_own_one_is_spoken_of_in_its_own_unit(
     near(less.now * 5.0, usual.now, 1e-9);
 
     let own = Uuid::from_u128(77);
-    let dosed = Used {
-        product: own,
-        name: Name::new("Citric powder").unwrap(),
-        what: ProductKind::PhDown,
-        amount: Amount::grams(4.0),
-        rise: None,
-    };
-    let poured = mopsel_core::fact::Correction {
-        from: ph(7.0),
-        aim: Ph::new(6.0).unwrap(),
-        dosed,
-        litres: l(90.0),
-        whole: None,
-        note: None,
-    };
+    let poured = own_acid(own, "Citric powder", Amount::grams(4.0));
     let log = [
         entry("2027-03-05 08:00", Body::Correction(poured)),
         visit("2027-03-05 09:00", Visit { ph: Some(ph(6.6)), ..Visit::default() }),
@@ -335,21 +334,7 @@ fn the_bench_reaches_for_the_bottle_that_was_poured_last() {
     let own = Uuid::from_u128(77);
     let mut shelf: BTreeMap<_, _> = products().iter().cloned().collect();
     shelf.insert(own, Product { name: Name::new("Lemon acid").unwrap(), meq: Some(5.2), ..acid().1 });
-    let dosed = Used {
-        product: own,
-        name: Name::new("Lemon acid").unwrap(),
-        what: ProductKind::PhDown,
-        amount: Amount::ml(2.0),
-        rise: None,
-    };
-    let poured = mopsel_core::fact::Correction {
-        from: ph(7.0),
-        aim: Ph::new(6.0).unwrap(),
-        dosed,
-        litres: l(90.0),
-        whole: None,
-        note: None,
-    };
+    let poured = own_acid(own, "Lemon acid", Amount::ml(2.0));
     let log = [entry("2027-03-02 08:00", Body::Correction(poured)), full("2027-03-09 08:00", 90.0, 1.5)];
     let asked = Ask::new(Purpose::Ph { litres: None, ph: ph(7.3), aim: None, product: None, jar: None });
     let with = ask_of(&rails(&log, NOW), &asked, &shelf).unwrap();

@@ -975,6 +975,11 @@ export interface components {
              */
             id: string;
         };
+        /**
+         * @description Whether a look at a system may be recorded as all fine from a list.
+         * @enum {string}
+         */
+        FromList: "fine" | "ticked" | "never";
         /** @description A number on its band, for drawing. */
         Gauge: {
             /** @description The band that is wanted. */
@@ -1999,6 +2004,8 @@ export interface components {
         };
         /** @description The round. */
         Round: {
+            /** @description Whether a child reads it. */
+            child: boolean;
             /** @description All systems: where a change is under way first, then least margin first. */
             systems: components["schemas"]["RoundSystem"][];
             /** @description What is late, due today, or asks for a hand: least margin first, as the systems stand. */
@@ -2012,6 +2019,10 @@ export interface components {
             changing: boolean;
             /** @description Tasks of today's list. */
             due: number;
+            /** @description Whether it may be called fine from a list of several. */
+            from_list: components["schemas"]["FromList"];
+            /** @description Why not, where it may not. */
+            from_list_why?: string | null;
             /** @description What grows in it, in words. */
             growing: string;
             /**

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** When it was: now unless something else is said. */
+/** When it was: now unless something else is said, on the clock of this device. */
 import { computed, ref, useId } from 'vue'
 
 const at = defineModel<string | null>({ required: true })
@@ -22,7 +22,7 @@ function choose(next: Key) {
   if (next === 'now') at.value = null
   else if (next === 'hour') at.value = new Date(Date.now() - 3_600_000).toISOString()
   else if (next === 'evening') at.value = evening().toISOString()
-  else put(typed.value)
+  else put(typed.value || latest.value)
 }
 function put(text: string) {
   typed.value = text
@@ -43,7 +43,7 @@ function put(text: string) {
       </select>
     </div>
     <div v-if="key === 'other'" class="field">
-      <label :for="`${id}-at`">Day and time</label>
+      <label :for="`${id}-at`">Day and time (left empty: now)</label>
       <input
         :id="`${id}-at`"
         type="datetime-local"

@@ -8,7 +8,7 @@ import { describe } from '../drawing/describe'
 import StandMark from '../parts/StandMark.vue'
 import { pathOf } from '../system/way'
 
-const props = defineProps<{ system: Schemas['RoundSystem'] }>()
+const props = defineProps<{ system: Schemas['RoundSystem']; child: boolean }>()
 const task = computed(() => props.system.pressing)
 </script>
 
@@ -22,7 +22,13 @@ const task = computed(() => props.system.pressing)
       </p>
       <template v-if="system.changing">
         <h2 class="what">The change under way</h2>
-        <p class="why">Finish it before anything else: roots may be out of their water.</p>
+        <p class="why">
+          {{
+            child
+              ? 'An adult is at it. Keep away from plugs and bottles, and look at another one.'
+              : 'Finish it before anything else: roots may be out of their water.'
+          }}
+        </p>
       </template>
       <template v-else-if="task">
         <h2 class="what">{{ task.name }}</h2>
@@ -35,10 +41,10 @@ const task = computed(() => props.system.pressing)
       </template>
       <p v-if="system.suspect" class="suspect">Root rot is open here: visit it last, and wash hands and tools after.</p>
       <p class="ways">
-        <RouterLink v-if="system.changing" class="button main" :to="`/system/${system.id}/change`"
+        <RouterLink v-if="system.changing && !child" class="button main" :to="`/system/${system.id}/change`"
           >Go on with the change</RouterLink
         >
-        <RouterLink v-else-if="task?.way" class="button main" :to="pathOf(task.way, system.id)">{{
+        <RouterLink v-else-if="task?.way && !system.changing" class="button main" :to="pathOf(task.way, system.id)">{{
           task.way.name
         }}</RouterLink>
         <RouterLink class="button" :class="{ main: !task?.way && !system.changing }" :to="`/system/${system.id}/visit`"

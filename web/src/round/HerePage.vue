@@ -26,19 +26,15 @@ const systems = computed(() => round.data.value?.systems.filter((s) => s.place =
 const who = computed(() => people.value.find((p) => p.id === recorderAt(place.value) && !p.archived)?.id)
 
 type System = Schemas['RoundSystem']
-/** Where more is wanted than a look: opened on its own, and ticked only by hand. */
-const exception = (s: System) => s.suspect || s.changing || s.pressing?.urgency === 'hand'
-const why = (s: System) =>
-  s.suspect ? 'Root rot is open here: look at its roots.' : s.changing ? 'Its water is being changed.' : ''
 
 const ticked = ref(new Set<string>())
 const looked = ref(new Set<string>())
 watch(
   [place, () => systems.value.map((s) => s.id).join()],
-  () => (ticked.value = new Set(systems.value.filter((s) => !exception(s)).map((s) => s.id))),
+  () => (ticked.value = new Set(systems.value.filter((s) => s.from_list === 'fine').map((s) => s.id))),
   { immediate: true },
 )
-const closed = (s: System) => s.suspect || s.changing || looked.value.has(s.id)
+const closed = (s: System) => s.from_list === 'never' || looked.value.has(s.id)
 const chosen = computed(() => systems.value.filter((s) => ticked.value.has(s.id) && !closed(s)))
 const next = computed(() => systems.value.find((s) => !looked.value.has(s.id)))
 function turn(id: string) {
@@ -106,7 +102,7 @@ const said = (error: unknown) => (error instanceof ApiError ? error.message : 'T
             <span>
               <strong>{{ s.name }}</strong>
               <span v-if="looked.has(s.id)" class="small quiet">Looked in: all fine</span>
-              <span v-else-if="why(s)" class="small">{{ why(s) }}</span>
+              <span v-else-if="s.from_list_why" class="small">{{ s.from_list_why }}</span>
               <span v-else-if="s.pressing" class="small">
                 {{ s.pressing.name }}<br /><StandMark :task="s.pressing">{{ s.pressing.safe }}</StandMark>
               </span>

@@ -52,7 +52,7 @@ useShortcuts({
       </p>
     </header>
     <div class="page">
-      <FirstHand :system="first" />
+      <FirstHand :system="first" :child="round.data.value.child" />
       <TodayList class="today" :tasks="round.data.value.tasks" :systems="systems" />
       <div v-if="systems.length > MANY" class="field find">
         <label for="find">Find a system, by name, place, kind or crop</label>

@@ -98,13 +98,14 @@ const drop = () =>
     then: v.drop,
   })
 /** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
-const fine = computed(() => !v.begun.value || (v.fresh.value && v.judgement.value?.fine === true))
+const judged = computed(() => v.fresh.value && v.judgement.value !== null)
+const fine = computed(() => !v.begun.value || (judged.value && v.judgement.value?.fine === true))
 const allFine = () => {
   if (fine.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
 }
 const finish = () => close(v.plain(), 'The visit is recorded, and the next dates have moved.')
 
-watch(id, () => (at.value = asked()))
+watch(id, () => ([at.value, when.value] = [asked(), null]))
 useShortcuts({
   n: { says: 'Next step of the visit', run: () => move(1) },
   b: { says: 'Back one step', run: () => move(-1) },
@@ -137,7 +138,9 @@ useShortcuts({
           {{
             fine
               ? 'Plants, sound and floor as they should be: one tap, done.'
-              : 'Something is amiss: close the visit with what you found, at its last step.'
+              : judged
+                ? 'Something is amiss: close the visit with what you found, at its last step.'
+                : 'What was typed is not judged yet: close the visit at its last step.'
           }}
         </p>
       </div>

@@ -1,5 +1,6 @@
 //! When each thing is due, why, and how much lateness costs: one file a rule.
 
+mod afar;
 pub mod change;
 pub mod follow_up;
 mod margin;
@@ -7,5 +8,6 @@ pub mod routine;
 mod task;
 pub mod top_off;
 
+pub use afar::{FromList, from_list};
 pub use margin::{Slack, slack};
 pub use task::{Standing, Task, Urgency, Way, WayTo, pressing, tasks};

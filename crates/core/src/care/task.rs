@@ -349,9 +349,16 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
     let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: say!("way.bench") });
     let change = || Some(Way { to: WayTo::Change, part: None, name: say!("way.change") });
     let measure = || visit("measure", say!("way.measure"));
-    let cause = task.cause.as_deref().unwrap_or_default();
-    // What has to be read before anything is poured is read.
-    let reads = ["probe", "unsure", "gone_by_now", "dosed"].iter().any(|part| cause.contains(part));
+    // What a verdict wants: first what has to be read before anything is poured.
+    match task.name.code.as_ref() {
+        "verdict.ec.probe_todo" | "verdict.ec.measure_todo" | "verdict.ph.probe_todo" | "verdict.ph.measure_todo" => {
+            return measure();
+        }
+        "verdict.ec.spent_todo" => return change(),
+        // Never to the bench: more water is what it has too much of.
+        "verdict.level.over_todo" | "verdict.top_off.past_limit_todo" => return visit("level", say!("way.read")),
+        _ => {}
+    }
     match (task.code, task.check, task.subject) {
         ("catch_up", ..) | (_, Some(Check::Level), _) => visit("level", say!("way.read")),
         (_, Some(Check::Change), _) => change(),
@@ -363,14 +370,11 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         ("peroxide", ..) => bench("peroxide_dose"),
         ("root_treat", ..) => bench("root_bath"),
         ("root_remove", ..) => change(),
-        (_, None, Some(Subject::Ec | Subject::Ph)) if reads => measure(),
-        (_, None, Some(Subject::Ec)) if cause.contains("spent") => change(),
         (_, None, Some(Subject::Ec)) => bench("correction"),
         (_, None, Some(Subject::Ph)) => match s.system.methods.ph {
             PhMethod::Reservoir | PhMethod::SeparateBatch => bench("ph"),
             PhMethod::AtChange | PhMethod::RecipeOnly => change(),
         },
-        (_, None, Some(Subject::Level)) if cause.contains("over") => visit("level", say!("way.read")),
         (_, None, Some(Subject::Level)) => bench("top_off"),
         (_, None, Some(Subject::Glass)) => change(),
         (_, None, Some(Subject::Plants | Subject::Running)) => visit("look", say!("way.look")),

@@ -3,7 +3,7 @@
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
-use mopsel_core::care::{Standing, Task, Urgency, Way, pressing, tasks};
+use mopsel_core::care::{FromList, Standing, Task, Urgency, Way, from_list, pressing, tasks};
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
@@ -45,6 +45,11 @@ pub struct RoundSystem {
     pub suspect: bool,
     /// Whether its water is being changed.
     pub changing: bool,
+    /// Whether it may be called fine from a list of several.
+    pub from_list: FromList,
+    /// Why not, where it may not.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub from_list_why: Option<String>,
 }
 
 /// A task of today, with its system.
@@ -102,6 +107,8 @@ impl TaskLine {
 pub struct Round {
     /// The date, in words, at the first place.
     pub today: String,
+    /// Whether a child reads it.
+    pub child: bool,
     /// All systems: where a change is under way first, then least margin first.
     pub systems: Vec<RoundSystem>,
     /// What is late, due today, or asks for a hand: least margin first, as the systems stand.
@@ -128,12 +135,8 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let due = all.iter().filter(|task| task.standing <= Standing::Today || task.urgency == Urgency::Hand);
         today.extend(due.map(|task| (file.card.id, TaskLine::new(task, &speaker))));
         let due = today.len() - before;
-        let mut pressing = pressing(&all).cloned();
-        if let Some(task) = &mut pressing {
-            task.margin_days = tenths(task.margin_days);
-        }
         let changing = changing.contains(&file.card.id);
-        systems.push(round_system(file, place, &situation, &speaker, pressing, due, changing));
+        systems.push(round_system(file, place, &situation, &speaker, &all, due, changing));
     }
     // Roots hang on a stand while the water is changed: that is first.
     systems.sort_by(|a, b| b.changing.cmp(&a.changing).then(margin(a).total_cmp(&margin(b))));
@@ -141,7 +144,7 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
     let places: BTreeMap<Uuid, usize> = systems.iter().enumerate().map(|(n, system)| (system.id, n)).collect();
     let tasks = today.into_iter().filter_map(|(id, task)| Some(TodayTask { at: *places.get(&id)?, task })).collect();
     let first = nows.values().next().cloned().unwrap_or_else(|| at.to_zoned(jiff::tz::TimeZone::UTC));
-    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), systems, tasks })
+    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), child: actor.is_child(), systems, tasks })
 }
 
 /// Nobody plans by less than a tenth of a day; and the round stays as it is from minute to minute.
@@ -158,10 +161,15 @@ fn round_system(
     place: &PlaceFile,
     situation: &Situation<'_>,
     speaker: &Speaker,
-    pressing: Option<Task>,
+    all: &[Task],
     due: usize,
     changing: bool,
 ) -> RoundSystem {
+    let mut pressing = pressing(all).cloned();
+    if let Some(task) = &mut pressing {
+        task.margin_days = tenths(task.margin_days);
+    }
+    let (from_list, why) = from_list(all, changing, situation);
     RoundSystem {
         id: file.card.id,
         name: file.system.name.as_str().to_owned(),
@@ -176,6 +184,8 @@ fn round_system(
         due,
         suspect: file.known.cases.root_rot().is_some(),
         changing,
+        from_list,
+        from_list_why: why.map(|why| speaker.say(&why)),
     }
 }
 
