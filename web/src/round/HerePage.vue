@@ -95,7 +95,7 @@ const said = (error: unknown) => (error instanceof ApiError ? error.message : 'T
           <label>
             <input
               type="checkbox"
-              :checked="ticked.has(s.id) && !closed(s)"
+              :checked="looked.has(s.id) || (ticked.has(s.id) && !closed(s))"
               :disabled="closed(s)"
               @change="turn(s.id)"
             />
