@@ -1,4 +1,4 @@
-import { choose, accessible, expect, fits, systemId, test } from './support'
+import { choose, accessible, expect, fits, systemId, test, recordAs } from './support'
 
 test('a plan follows what is typed, is shared by its address, ticked off and printed', async ({ page, context }) => {
   await page.goto('/bench')
@@ -42,7 +42,7 @@ test('a refill above the line of still water is refused with what would be possi
 test('a pH correction is logged with what was used, timed on every screen, and teaches', async ({ page, context }) => {
   const id = await systemId(page, 'Reading-room rack')
   await page.goto(`/bench?for=ph&system=${id}`)
-  await page.getByRole('form').getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren', page.getByRole('form'))
   await page.getByLabel('pH now').fill('7.2')
   await expect(page.getByRole('heading', { name: /a small trial first/ })).toBeVisible()
   await expect(page.getByText('Never acid and base on one visit')).toBeVisible()

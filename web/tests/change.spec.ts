@@ -1,4 +1,4 @@
-import { accessible, expect, fits, systemId, test } from './support'
+import { accessible, expect, fits, systemId, test, recordAs } from './support'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -6,7 +6,7 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
   await page.setViewportSize({ width: 390, height: 844 })
   const id = await systemId(page, 'Bean table')
   await page.goto(`/system/${id}/change`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await expect(page.getByText(/\d+ steps/)).toBeVisible()
   await accessible(page)
   await page.getByRole('button', { name: 'Begin the change' }).click()
@@ -30,7 +30,7 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
   const first = elsewhere.getByRole('region', { name: 'First: Bean table' })
   await expect(first.getByRole('heading', { name: 'The change under way' })).toBeVisible()
   await first.getByRole('link', { name: 'Go on with the change' }).click()
-  await elsewhere.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(elsewhere, 'Wren')
   await expect(elsewhere.getByRole('heading', { name: /Power off at the plug/ })).toBeVisible()
   await elsewhere.context().close()
 
@@ -38,6 +38,10 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
   for (let i = 0; i < 20; i++) {
     const heading = await page.getByRole('heading', { level: 2 }).innerText()
     if (heading === 'Power on, and see all of it run') break
+    if (heading === 'Look at the roots') {
+      await expect(page.getByRole('button', { name: 'Done' })).toBeDisabled()
+      await page.getByRole('button', { name: /White to cream/ }).click()
+    }
     await page.getByRole('button', { name: 'Done' }).click()
     await expect(page.getByRole('heading', { level: 2 })).not.toHaveText(heading)
   }
@@ -53,7 +57,7 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
   await page.getByLabel('Water in the vessel').fill('19')
   await page.getByRole('button', { name: 'Done' }).click()
   await expect(page.getByRole('heading', { name: 'All steps are done' })).toBeVisible()
-  await page.getByRole('button', { name: 'Close the change' }).click()
+  await page.getByRole('button', { name: 'Save the change' }).click()
   await expect(page.getByText('The change is in the log')).toBeVisible()
   await expect(page.getByText('The pump is away for repair')).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
@@ -63,7 +67,7 @@ test('a change is guided step by step, left, taken up elsewhere, and ends in one
 test('sanitisers that must not meet are refused as they are picked, and a change can be given up', async ({ page }) => {
   const id = await systemId(page, 'Corner tower')
   await page.goto(`/system/${id}/change`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await page.getByLabel(/A full reset/).check()
   await page.getByRole('button', { name: 'Begin the change' }).click()
   await page
@@ -77,17 +81,17 @@ test('sanitisers that must not meet are refused as they are picked, and a change
   await accessible(page)
   await page.getByRole('button', { name: 'Vinegar' }).click()
   await expect(page.getByRole('button', { name: 'Done' })).toBeEnabled()
-  await page.getByRole('button', { name: 'Give this change up' }).click()
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
   await expect(page.getByRole('button', { name: 'Begin the change' })).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('navigation', { name: 'Steps of the change' })).toBeVisible()
-  await page.getByRole('button', { name: 'Give this change up' }).click()
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
 })
 
 test('a child does not lead a change', async ({ page }) => {
   const id = await systemId(page, 'Blue raft')
   await page.goto(`/system/${id}/change`)
-  await page.getByRole('radio', { name: 'M. K.' }).click()
+  await recordAs(page, 'M. K.')
   await expect(page.getByText('an adult leads it')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Begin the change' })).toHaveCount(0)
   await page.reload()
@@ -97,7 +101,7 @@ test('a child does not lead a change', async ({ page }) => {
 test('without a connection the hands go on, and nothing of it is lost', async ({ page, context }) => {
   const id = await systemId(page, 'Corner tower')
   await page.goto(`/system/${id}/change`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await page.getByRole('button', { name: 'Begin the change' }).click()
   await expect(page.getByText(/^Mix .* L/)).toBeVisible()
   await page.waitForTimeout(600)
@@ -109,6 +113,6 @@ test('without a connection the hands go on, and nothing of it is lost', async ({
   await expect(page.getByText('Not connected; kept on this device')).toHaveCount(0, { timeout: 10_000 })
   await page.reload()
   await expect(page.getByRole('heading', { name: /Bring it to the tank/ })).toBeVisible()
-  await page.getByRole('button', { name: 'Give this change up' }).click()
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
   await expect(page.getByRole('button', { name: 'Begin the change' })).toBeVisible()
 })

@@ -1,9 +1,9 @@
-import { accessible, dropVisit, expect, fits, openVisit, systemId, test } from './support'
+import { accessible, dropVisit, expect, fits, openVisit, systemId, test, recordAs } from './support'
 
 test('a correction once logged is not offered again, and what stands there is shown as about', async ({ page }) => {
   const id = await systemId(page, 'Bean table')
   await page.goto(`/bench?system=${id}&for=correction`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await expect(page.getByRole('heading', { name: /^Stir the feed for/ })).toBeVisible()
   await page.getByRole('button', { name: 'Log what was done' }).click()
   await expect(page.getByText('The next plan starts from what stands there now.')).toBeVisible()

@@ -28,11 +28,21 @@ export async function systemId(page: Page, name: string): Promise<string> {
   return round.systems.find((s: { name: string }) => s.name === name).id
 }
 
-/** Opens the visit of a system as one of its people. */
+/** Says who is recording, whether or not somebody was remembered. */
+export async function recordAs(page: Page, who: string, within: Page | Locator = page) {
+  const known = within.getByText('Recording:').first()
+  await expect(known.or(within.getByText('Who is recording?').first()).first()).toBeVisible()
+  if (await within.getByText(`Recording: ${who}`, { exact: true }).count()) return
+  const other = within.getByRole('button', { name: 'Someone else' })
+  if (await other.count()) await other.first().click()
+  await within.getByRole('radio', { name: who }).first().click()
+}
+
+/** Opens the visit of a system, step by step, as one of its people. */
 export async function openVisit(page: Page, name: string, who = 'Wren') {
+  await page.addInitScript(() => localStorage.setItem('mopsel.visit', 'steps'))
   await page.goto(`/system/${await systemId(page, name)}/visit`)
-  const chip = page.getByRole('radio', { name: who })
-  await chip.click()
+  await recordAs(page, who)
   await expect(page.getByRole('heading', { name: 'Look and listen' })).toBeVisible()
 }
 
@@ -43,7 +53,7 @@ export async function fits(page: Page) {
 
 /** Throws the visit away, and says yes to the question. */
 export async function dropVisit(page: Page) {
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await page.getByRole('button', { name: 'Throw this visit away' }).click()
   await page.getByRole('button', { name: 'Throw it away' }).click()
   await expect(page.getByRole('alertdialog')).toHaveCount(0)
 }

@@ -1,4 +1,4 @@
-import { accessible, expect, fits, systemId, test } from './support'
+import { accessible, expect, fits, systemId, test, recordAs } from './support'
 
 test('a system shows its state, what is due and why, its trends and its log', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Bean table')}`)
@@ -21,7 +21,7 @@ test('a refill limit is drawn and given its reason', async ({ page }) => {
 
 test('one tap does a task, its date moves, and undo brings it back', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Loft rails')}`)
-  await page.getByRole('radio', { name: 'Ansa' }).click()
+  await recordAs(page, 'Ansa')
   const task = page
     .getByRole('region', { name: 'What is due' })
     .getByRole('listitem')
@@ -36,7 +36,7 @@ test('one tap does a task, its date moves, and undo brings it back', async ({ pa
 
 test('an amendment keeps the original in sight, with its reason', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Mat bench')}`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   const log = page.getByRole('region', { name: 'Log' })
   await log
     .getByRole('button', { name: /^Amend the entry of Tue 9 Mar/ })

@@ -1,11 +1,11 @@
-import { accessible, expect, fits, systemId, test } from './support'
+import { accessible, expect, fits, systemId, test, recordAs } from './support'
 
 test.describe.configure({ mode: 'serial' })
 
 test('a top-off is planned, logged and seen on the system’s page', async ({ page }) => {
   const id = await systemId(page, 'Reading-room rack')
   await page.goto(`/bench?for=top_off&system=${id}&from=47&to=52&method=plain`)
-  await page.getByRole('form').getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren', page.getByRole('form'))
   await expect(page.getByRole('heading', { name: /Add 5.0 L of plain water: that makes 52.0 L/ })).toBeVisible()
   await page.getByRole('button', { name: 'Log what was done' }).click()
   await expect(page.getByText('The next plan starts from what stands there now')).toBeVisible()
@@ -50,7 +50,7 @@ test('examples lead someone who keeps no log into a calculation', async ({ page 
 test('a verdict on a visit leads to the bench with what was just read', async ({ page }) => {
   const id = await systemId(page, 'Bean table')
   await page.goto(`/system/${id}/visit`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await page
     .getByRole('button', { name: /Measure the water/ })
     .first()
@@ -67,7 +67,7 @@ test('a verdict on a visit leads to the bench with what was just read', async ({
     .click()
   await expect(page.getByLabel('pH', { exact: true })).toHaveValue('7.1')
   await page.getByRole('button', { name: /Close/ }).first().click()
-  await page.getByRole('button', { name: 'Drop this visit' }).click()
+  await page.getByRole('button', { name: 'Throw this visit away' }).click()
 })
 
 test('the methods of a system are set, kept and said, and its cans stay', async ({ page }) => {
@@ -107,11 +107,11 @@ test('a person reads in their own units, everyone else in the place’s', async 
   const id = await systemId(page, 'Corner tower')
   await page.goto(`/system/${id}`)
   const state = page.getByRole('region', { name: 'State' })
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await expect(state.getByText(/\d L$/).first()).toBeVisible()
-  await page.getByRole('radio', { name: 'Ode' }).click()
+  await recordAs(page, 'Ode')
   await expect(state.getByText(/\d gal$/).first()).toBeVisible()
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await expect(state.getByText(/\d L$/).first()).toBeVisible()
 })
 
@@ -135,16 +135,16 @@ test('a timer counts down under the head of every screen and can be put away', a
 test('a partial change asks what stays in, and swaps are offered where water stands still', async ({ page }) => {
   const tower = await systemId(page, 'Corner tower')
   await page.goto(`/system/${tower}/change`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await expect(page.getByRole('checkbox', { name: /Swap/ })).toHaveCount(0)
   await page.getByRole('button', { name: 'A part of it' }).click()
   await page.getByRole('button', { name: 'Begin the change' }).click()
   await page.getByLabel('What stays in').fill('40')
   await expect(page.getByText(/^Mix 27.0 L/)).toBeVisible()
-  await page.getByRole('button', { name: 'Give this change up' }).click()
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
   const jars = await systemId(page, 'Shelf jars (4)')
   await page.goto(`/system/${jars}/change`)
-  await page.getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren')
   await page.getByRole('checkbox', { name: /Swap/ }).check()
   await expect(page.getByText('Swap the vessel')).toBeVisible()
   await expect(page.getByText('Drain the old water')).toHaveCount(0)
@@ -153,7 +153,7 @@ test('a partial change asks what stays in, and swaps are offered where water sta
 test('what was poured is amended with a reason, and the original stays', async ({ page }) => {
   const id = await systemId(page, 'Propagation tote')
   await page.goto(`/system/${id}`)
-  await page.getByRole('region', { name: 'Log' }).getByRole('radio', { name: 'Wren' }).click()
+  await recordAs(page, 'Wren', page.getByRole('region', { name: 'Log' }))
   const entry = page.getByRole('listitem').filter({ hasText: 'Peroxide into the water, 136 mL' }).first()
   await entry.getByRole('button', { name: /Amend/ }).click()
   const sheet = page.getByRole('dialog', { name: 'Amend an entry' })

@@ -76,8 +76,7 @@ fn young(s: &Situation<'_>) -> bool {
 #[must_use]
 pub fn fill_limit(s: &Situation<'_>) -> Option<FillLimit> {
     // A first filling covers nothing: no root has grown in this water yet.
-    let first = s.known.done.entries == 0;
-    if s.system.refill == RefillMethod::NoLimit || s.plants() == 0 || first {
+    if s.system.refill == RefillMethod::NoLimit || s.plants() == 0 || s.nothing_yet() {
         return None;
     }
     if young(s) {

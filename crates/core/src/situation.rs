@@ -43,6 +43,12 @@ impl Situation<'_> {
         standing.map(|planting| u32::try_from(planting.ports.len()).unwrap_or(u32::MAX)).sum()
     }
 
+    /// Whether its log is empty: nothing stands in it that anybody has told of.
+    #[must_use]
+    pub fn nothing_yet(&self) -> bool {
+        self.known.done.entries == 0
+    }
+
     /// The day from which something never recorded is counted: the first entry's, or the system's
     /// start while nothing is recorded at all.
     #[must_use]

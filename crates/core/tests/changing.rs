@@ -8,7 +8,7 @@ use common::{Refused, Said, adult};
 use common::{Garden, at, celsius, l, level, ph, planting, system, tub, visit};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, ChangeExtent};
-use mopsel_core::fact::{ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark};
+use mopsel_core::fact::{ChangeParts, ChangeRun, ChangeStep, OldWater, RootAnswers, Roots, StepMark, Visit};
 use mopsel_core::guide::{entry_of, guide, steps_of};
 use mopsel_core::mixing::Sanitiser;
 use mopsel_core::quantity::Note;
@@ -31,7 +31,7 @@ fn done() -> StepMark {
 
 /// A change with all its steps done.
 fn finished(garden: &Garden) -> ChangeRun {
-    let steps = steps_of(&garden.system, ChangeExtent::Full, false, false);
+    let steps = steps_of(&garden.system, ChangeExtent::Full, &ChangeParts::default());
     ChangeRun {
         parts: ChangeParts { steps: steps.into_iter().map(|step| (step, done())).collect(), ..ChangeParts::default() },
         volume_after: Some(l(90.0)),
@@ -43,7 +43,8 @@ fn finished(garden: &Garden) -> ChangeRun {
 #[test]
 fn the_steps_follow_from_what_the_system_has() {
     use ChangeStep::{Drain, Flush, Heel, Inlet, PowerOff, PowerOn, Sanitise, Stone, Swap};
-    let has = |kind: Kind, reset: bool, swap: bool| steps_of(&system(kind), ChangeExtent::Full, reset, swap);
+    let parts = |reset, swap| ChangeParts { reset, swap, ..ChangeParts::default() };
+    let has = |kind: Kind, reset: bool, swap: bool| steps_of(&system(kind), ChangeExtent::Full, &parts(reset, swap));
     let rails = has(Kind::FilmChannel, false, false);
     assert!(rails.contains(&Flush) && rails.contains(&Inlet) && !rails.contains(&Stone) && !rails.contains(&Sanitise));
     let at_step = |step| rails.iter().position(|s| *s == step);
@@ -52,9 +53,9 @@ fn the_steps_follow_from_what_the_system_has() {
         "everything is seen running before the lid closes"
     );
     let mut tote = system(Kind::SprayTote);
-    assert!(!steps_of(&tote, ChangeExtent::Full, false, false).contains(&Heel));
+    assert!(!steps_of(&tote, ChangeExtent::Full, &ChangeParts::default()).contains(&Heel));
     tote.traits.heel = l(3.0);
-    let tote = steps_of(&tote, ChangeExtent::Full, false, false);
+    let tote = steps_of(&tote, ChangeExtent::Full, &ChangeParts::default());
     assert!(tote.contains(&Heel) && !tote.contains(&Flush), "what cannot be drained is measured");
     let jar = has(Kind::StillWater, false, true);
     assert!(jar.contains(&Swap) && !jar.contains(&Drain) && !jar.contains(&PowerOff) && !jar.contains(&PowerOn));
@@ -186,7 +187,8 @@ fn every_kind_has_its_steps_in_an_order_that_is_safe() {
             (ChangeExtent::Partial, false, false),
             (ChangeExtent::Full, false, true),
         ] {
-            let steps = steps_of(&system(facts.key), extent, reset, swap);
+            let parts = ChangeParts { reset, swap, ..ChangeParts::default() };
+            let steps = steps_of(&system(facts.key), extent, &parts);
             let place = |step: ChangeStep| steps.iter().position(|s| *s == step);
             let before = |a, b| place(a).zip(place(b)).is_none_or(|(a, b)| a < b);
             assert_eq!((steps.first(), steps.last()), (Some(&Prepare), Some(&Measure)), "{:?}", facts.key);
@@ -275,4 +277,64 @@ fn an_entry_of_a_change_is_checked_again_when_it_is_logged() {
     let Body::Change(change) = &mut body else { panic!("a change") };
     change.parts = Some(ChangeParts::default());
     assert!(body.check(&tote, &adult()).refusal().field.contains("power_on"));
+}
+
+fn clumping() -> Roots {
+    Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None }
+}
+
+#[test]
+fn a_look_at_the_roots_inside_a_change_counts_with_what_it_found() {
+    let mut garden = garden(Kind::FilmChannel);
+    let wanted = |run: &ChangeRun, garden: &Garden| {
+        let guide = guide(run, &garden.situation()).unwrap();
+        let step = guide.steps.into_iter().find(|step| step.step == ChangeStep::Roots).unwrap();
+        (step.wants.map(Said::said), step.finding.map(Said::said))
+    };
+    let mut run = finished(&garden);
+    assert_eq!(wanted(&run, &garden).0.as_deref(), Some("Say how the roots look."));
+    run.parts.roots = Some(clumping());
+    let (wants, finding) = wanted(&run, &garden);
+    assert!(wants.is_none() && finding.is_some_and(|said| said.contains("stick together")), "judged at the step");
+    let body = entry_of(&run, &garden.situation()).unwrap();
+    garden.log(common::entry("2027-03-09 08:25", body));
+    assert_eq!(garden.known.done.of(Check::Roots), Some(at("2027-03-09 08:25")));
+    assert_eq!(garden.task("root_treat").way.unwrap().part, Some("treat"), "what was found is followed up");
+}
+
+#[test]
+fn a_treatment_is_a_change_with_a_bath_and_a_dose_and_is_followed_up() {
+    let mut garden = garden(Kind::FilmChannel);
+    garden.log(visit("2027-03-09 07:00", Visit { roots: Some(clumping()), ..level(80.0) }));
+    let parts = ChangeParts { treats: true, ..ChangeParts::default() };
+    let steps = steps_of(&garden.system, ChangeExtent::Full, &parts);
+    let place = |step| steps.iter().position(|s| *s == step);
+    assert!(place(ChangeStep::Roots) < place(ChangeStep::Bath) && place(ChangeStep::Bath) < place(ChangeStep::Refill));
+    assert_eq!(steps.last(), Some(&ChangeStep::Dose), "into the fresh water, once it is measured");
+    let steps = steps.into_iter().map(|step| (step, done())).collect();
+    let mut run = ChangeRun { parts: ChangeParts { steps, ..parts }, ..finished(&garden) };
+    run.parts.roots = Some(clumping());
+    let body = entry_of(&run, &garden.situation()).unwrap();
+    garden.log(common::entry("2027-03-09 08:25", body));
+    let codes: Vec<&str> = garden.tasks().iter().map(|task| task.code).collect();
+    assert!(!codes.contains(&"root_treat") && codes.contains(&"peroxide") && codes.contains(&"root_look"), "{codes:?}");
+    assert_eq!(garden.known.lessons.peroxide, Some(at("2027-03-09 08:25")), "no second dose before this one is gone");
+    run.parts.steps.remove(&ChangeStep::Bath);
+    let refused = entry_of(&run, &garden.situation()).map_err(Said::said).refusal();
+    assert!(refused.field.contains("bath"), "never passed over silently: {refused:?}");
+}
+
+#[test]
+fn a_dose_that_went_down_the_drain_holds_up_no_other() {
+    let dosed = |then: &[mopsel_core::fact::Entry]| {
+        let mut run = finished(&garden(Kind::FilmChannel));
+        run.parts.treats = true;
+        run.parts.steps.extend([(ChangeStep::Bath, done()), (ChangeStep::Dose, done())]);
+        let body = entry_of(&run, &garden(Kind::FilmChannel).situation()).unwrap();
+        let log: Vec<_> = [common::entry("2027-03-07 08:00", body)].into_iter().chain(then.iter().cloned()).collect();
+        common::known(&log, &system(Kind::FilmChannel)).lessons.peroxide
+    };
+    assert_eq!(dosed(&[]), Some(at("2027-03-07 08:00")));
+    let plain = common::entry("2027-03-08 08:00", Body::Change(mopsel_core::fact::Change::full(l(90.0))));
+    assert_eq!(dosed(&[plain]), None);
 }

@@ -4,7 +4,7 @@
 mod common;
 
 use common::told;
-use common::{Refused, Said};
+use common::{Refused, Said, noted};
 use mopsel_core::words::Reader;
 
 use common::{Garden, at, celsius, done, ec, entry, kit, l, level, mm, ph, planting, system, tub, visit};
@@ -42,6 +42,11 @@ fn every_kind_can_be_set_up_drawn_judged_and_scheduled_from_nothing() {
             "{}: nothing is drawn that nobody saw",
             facts.key.code()
         );
+        let first = garden.tasks();
+        assert_eq!(first.iter().map(|t| t.code).collect::<Vec<_>>(), ["first_fill"], "one thing at a time");
+        assert_eq!(first[0].way.as_ref().unwrap().part, Some("first"));
+        let mut garden = garden;
+        garden.log(noted("2027-03-09 08:00"));
         let tasks = garden.tasks();
         assert!(tasks.iter().any(|t| t.code == "look_in") && tasks.iter().any(|t| t.code == "change"));
         for task in tasks {
@@ -73,7 +78,7 @@ fn traits_give_a_system_its_checks() {
 #[test]
 fn plants_bring_root_plant_and_pest_checks_and_their_own_care() {
     let codes = |plantings: Vec<Planting>| {
-        Garden::new(system(Kind::BucketChain), plantings, &[], NOW)
+        Garden::new(system(Kind::BucketChain), plantings, &[noted("2027-03-09 08:00")], NOW)
             .tasks()
             .into_iter()
             .map(|t| t.code.to_owned())

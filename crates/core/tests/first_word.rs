@@ -7,10 +7,13 @@ mod common;
 use common::{Garden, Refused, Said, adult, celsius, ec, level, ph, planting, system, visit};
 use mopsel_core::care::{FromList, from_list, pressing, tasks};
 use mopsel_core::crop::Stage;
-use mopsel_core::fact::{Body, Change, Entry, Visit};
+use mopsel_core::fact::{
+    Body, Change, ChangeParts, ChangeRun, ChangeStep, Clarity, Entry, Subject, TopOff, TopOffWater, Visit, WaterGlass,
+};
+use mopsel_core::guide::guide;
 use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Note};
 use mopsel_core::system::{Check, Kind, kinds};
-use mopsel_core::verdict::judge_visit;
+use mopsel_core::verdict::{Tone, judge_visit};
 use serde_json::json;
 
 const NOW: &str = "2027-03-09 08:30";
@@ -181,7 +184,61 @@ fn slips_are_asked_about_and_what_is_likely_is_not() {
     let scale = asked(Visit { ec: Some(on_ppm), ..Visit::default() }, &log, NOW);
     assert!(scale[0].contains("Did you mean 1.4 mS/cm?"), "{scale:?}");
     assert!(asked(Visit { ec: Some(ec(15.0)), ..Visit::default() }, &log, NOW)[0].contains("was expected"));
-    assert!(asked(Visit { ph: Some(ph(8.2)), ..Visit::default() }, &log, NOW)[0].contains("A decimal place"));
+    assert!(asked(Visit { ph: Some(ph(8.2)), ..Visit::default() }, &log, NOW)[0].contains("Is that a slip?"));
     assert!(asked(Visit { temperature: Some(celsius(55.0)), ..Visit::default() }, &log, NOW)[0].contains("°F"));
     assert!(Conductivity::new(15.0).is_ok(), "what is asked about is accepted all the same");
+}
+
+#[test]
+fn a_visit_is_judged_as_it_leaves_the_water_not_as_it_found_it() {
+    let garden = rails(&[full("2027-03-07 08:00", 60.0, 1.5)], NOW);
+    let told = |visit: Visit| {
+        let judged = judge_visit(&visit, &garden.situation()).unwrap();
+        let level = judged.verdicts.into_iter().find(|verdict| verdict.subject == Subject::Level).unwrap();
+        (level.tone, level.map(&Said::said).finding)
+    };
+    assert_eq!(told(level(23.0)).0, Tone::Now);
+    let filled = TopOff { litres: common::l(60.0), water: TopOffWater::Plain };
+    let (tone, finding) = told(Visit { top_off: Some(filled), ..level(23.0) });
+    assert!(tone <= Tone::Watch && finding.starts_with("83.0 L of"), "{tone:?} {finding}");
+}
+
+#[test]
+fn advice_stays_until_it_is_done_or_set_aside_and_comes_back_with_the_next_finding() {
+    let cloudy = |when: &str| {
+        let glass = Some(WaterGlass { clarity: Clarity::Green, smell: None });
+        visit(when, Visit { glass, ..level(70.0) })
+    };
+    let aside = |when: &str| {
+        let overruled = [(Subject::Glass, Note::new("The jar is green").unwrap())].into();
+        visit(when, Visit { overruled, ..Visit::default() })
+    };
+    let asks = |log: &[Entry]| rails(log, NOW).tasks().iter().any(|task| task.code == Subject::Glass.code());
+    assert!(asks(&[cloudy("2027-03-08 08:00")]));
+    assert!(asks(&[cloudy("2027-03-08 08:00"), full("2027-03-08 20:00", 70.0, 1.5)]), "another visit ends it not");
+    assert!(!asks(&[cloudy("2027-03-08 08:00"), aside("2027-03-08 09:00")]));
+    assert!(asks(&[cloudy("2027-03-08 08:00"), aside("2027-03-08 09:00"), cloudy("2027-03-09 08:00")]));
+}
+
+#[test]
+fn a_new_system_asks_for_one_thing_and_its_first_filling_is_guided() {
+    for facts in kinds() {
+        let garden = Garden::new(system(facts.key), vec![planting("Kale", (1, 2), Stage::Seedling)], &[], NOW);
+        let s = garden.situation();
+        let run = ChangeRun { parts: ChangeParts { first: true, ..ChangeParts::default() }, ..ChangeRun::default() };
+        let led = guide(&run, &s).unwrap();
+        let steps: Vec<ChangeStep> = led.steps.iter().map(|step| step.step).collect();
+        for never in [ChangeStep::Drain, ChangeStep::Heel, ChangeStep::Temper, ChangeStep::Roots, ChangeStep::PowerOff]
+        {
+            assert!(!steps.contains(&never), "{}: {never:?} of a vessel that is empty", facts.key.code());
+        }
+        assert_eq!(steps.contains(&ChangeStep::PowerOn), system(facts.key).traits.powered());
+        assert!(led.fill_to.is_some(), "{}: to where is known before anything was read", facts.key.code());
+        let told = Garden { actor: common::child(), ..Garden::new(system(facts.key), vec![], &[], NOW) }.tasks();
+        assert_eq!(told.iter().map(|task| task.code).collect::<Vec<_>>(), ["tell_an_adult"], "feed is concentrate");
+    }
+    let mut garden = rails(&[], NOW);
+    assert_eq!(garden.tasks().len(), 1);
+    garden.log(common::entry("2027-03-09 08:00", Body::Change(Change::full(common::l(80.0)))));
+    assert!(garden.tasks().iter().all(|task| task.code != "first_fill") && garden.tasks().len() > 3);
 }

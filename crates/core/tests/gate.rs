@@ -9,13 +9,14 @@ use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::card::{Card, Person, Place, Role};
 use mopsel_core::fact::{
-    Actor, Body, ChangeExtent, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, StoredCard, StoredRun, Timeline,
-    Timer, Version, Visit, WaitFor,
+    Actor, Body, ChangeExtent, ChangeRun, Clarity, Draft, Entry, Holds, LoggedEntry, NewCard, StepMark, StoredCard,
+    StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor, WaterGlass,
 };
 use mopsel_core::gate::{
     CardFacts, Command, Decision, Facts, MOST_CARDS, MOST_TIMERS, Named, NewEntry, PersonNow, Refused, Seen,
     SystemFacts, TimerFacts, decide,
 };
+use mopsel_core::guide::steps_of;
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Name, Note, UnitSystem};
 use mopsel_core::system::System;
@@ -256,6 +257,15 @@ fn run(volume: Option<f64>) -> ChangeRun {
     run
 }
 
+/// A change with every step of the tub's done.
+fn ready() -> ChangeRun {
+    let mut run = run(Some(28.0));
+    let mark = StepMark { at: at(NOW), left_out: None };
+    let steps = steps_of(&tub(), run.extent, &run.parts);
+    run.parts.steps = steps.into_iter().map(|step| (step, mark.clone())).collect();
+    run
+}
+
 fn under_way(version: i64, run: ChangeRun) -> SystemFacts {
     let who = adult().person.unwrap();
     let (id, system) = (Uuid::from_u128(77), Uuid::from_u128(9));
@@ -278,7 +288,7 @@ fn a_change_is_kept_by_adults_one_at_a_time_and_ends_once() {
     assert_eq!(half_done(save(66, 0, 28.0), under_way(1, run(None)), &adult()), "conflict: Run");
     assert_eq!(half_done(save(77, 1, 28.0), under_way(2, run(Some(28.0))), &adult()), "already");
     assert_eq!(half_done(save(77, 1, 20.0), under_way(2, run(Some(28.0))), &adult()), "conflict: Run");
-    let finish = |id: u128| Command::FinishChange { system, id: Uuid::from_u128(id) };
+    let finish = |id: u128| Command::FinishChange { system, id: Uuid::from_u128(id), at: None };
     assert_eq!(half_done(finish(66), under_way(1, run(Some(28.0))), &adult()), "no change under way");
     let ended = SystemFacts { entry: Some(logged(&new_entry(fine()), at(NOW))), ..at_tub() };
     assert_eq!(half_done(finish(77), ended.clone(), &adult()), "already");
@@ -289,6 +299,29 @@ fn a_change_is_kept_by_adults_one_at_a_time_and_ends_once() {
     assert_eq!(half_done(drop(1), under_way(2, run(None)), &adult()), "conflict: Run");
     assert_eq!(half_done(drop(2), under_way(2, run(None)), &adult()), "remove");
     assert_eq!(half_done(drop(2), under_way(2, run(None)), &child()), "for_adults");
+}
+
+#[test]
+fn a_change_may_have_been_done_earlier_but_not_later_than_now() {
+    let finish =
+        |when: &str| Command::FinishChange { system: Uuid::from_u128(9), id: Uuid::from_u128(77), at: Some(at(when)) };
+    let done = || under_way(1, ready());
+    assert_eq!(half_done(finish("2027-03-08 19:00"), done(), &adult()), "append");
+    assert_eq!(half_done(finish("2027-03-10 19:00"), done(), &adult()), "time_to_come");
+    assert_eq!(half_done(finish("2020-03-08 19:00"), done(), &adult()), "before_system");
+}
+
+#[test]
+fn only_advice_that_stands_there_is_set_aside_and_never_by_a_child() {
+    let aside = |subject: Subject| {
+        let overruled = [(subject, Note::new("Known, and harmless").unwrap())].into();
+        Command::Add(Uuid::from_u128(9), Box::new(new_entry(Visit { overruled, ..Visit::default() })))
+    };
+    let green = Visit { glass: Some(WaterGlass { clarity: Clarity::Green, smell: None }), ..Visit::default() };
+    let found = || SystemFacts { known: known(&[visit("2027-03-08 08:00", green.clone())], &tub()), ..at_tub() };
+    assert_eq!(half_done(aside(Subject::Glass), found(), &adult()), "append");
+    assert_eq!(half_done(aside(Subject::Ph), found(), &adult()), "nothing_to_set_aside");
+    assert_eq!(half_done(aside(Subject::Glass), found(), &child()), "child_sets_aside");
 }
 
 fn home() -> StoredCard {

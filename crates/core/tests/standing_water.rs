@@ -795,7 +795,9 @@ fn no_pump_is_spoken_of_where_there_is_none_and_every_add_and_swap_has_its_amoun
     let weak = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &weak, NOW);
     let plan = ask(&weak, &correction()).unwrap().said();
     assert!(plan.steps.iter().all(|step| !step.say.to_lowercase().contains("pump")), "{:?}", plan.steps);
-    let tomato = Garden::new(system(Kind::BucketChain), vec![planting("Tomato", (1, 2), Stage::Fruiting)], &[], NOW);
+    let begun = [common::noted("2027-03-09 08:00")];
+    let ripe = vec![planting("Tomato", (1, 2), Stage::Fruiting)];
+    let tomato = Garden::new(system(Kind::BucketChain), ripe, &begun, NOW);
     assert!(tomato.task("harvest").doing.contains("ripe"));
 }
 

@@ -138,7 +138,7 @@ fn families() -> BTreeSet<String> {
     codes
 }
 
-const STEPS: [ChangeStep; 21] = [
+const STEPS: [ChangeStep; 23] = [
     ChangeStep::Prepare,
     ChangeStep::Temper,
     ChangeStep::PowerOff,
@@ -149,6 +149,7 @@ const STEPS: [ChangeStep; 21] = [
     ChangeStep::Rinse,
     ChangeStep::Flush,
     ChangeStep::Roots,
+    ChangeStep::Bath,
     ChangeStep::Inlet,
     ChangeStep::Stone,
     ChangeStep::Organic,
@@ -160,6 +161,7 @@ const STEPS: [ChangeStep; 21] = [
     ChangeStep::CloseLid,
     ChangeStep::Wait,
     ChangeStep::Measure,
+    ChangeStep::Dose,
 ];
 
 const PRODUCTS: [ProductKind; 17] = [

@@ -1,7 +1,7 @@
 //! Who may talk to this server. Without sign-in it answers its own machine only: a request that was
 //! lured here by another page carries a foreign Host or Origin, and is refused.
 
-use crate::Problem;
+use crate::{Clock, Problem};
 use actix_web::body::{BoxBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, StatusCode, header};
@@ -49,6 +49,7 @@ pub async fn guard(
     next: Next<impl MessageBody + 'static>,
 ) -> Result<ServiceResponse<BoxBody>, actix_web::Error> {
     let hosts = request.app_data::<web::Data<Hosts>>().cloned();
+    let clock = request.app_data::<web::Data<Clock>>().cloned();
     let text =
         |name: header::HeaderName| request.headers().get(name).and_then(|value| value.to_str().ok()).map(str::to_owned);
     let host = text(header::HOST).or_else(|| request.uri().host().map(str::to_owned)).unwrap_or_default();
@@ -80,6 +81,10 @@ pub async fn guard(
     let headers = response.headers_mut();
     if let Ok(id) = header::HeaderValue::from_str(&id.to_string()) {
         headers.insert(header::HeaderName::from_static("x-request-id"), id);
+    }
+    // Pages reckon "an hour ago" from this clock, for the device's own may be wrong.
+    if let Some(now) = clock.and_then(|clock| header::HeaderValue::from_str(&clock.now().to_string()).ok()) {
+        headers.insert(header::HeaderName::from_static("mopsel-now"), now);
     }
     for (name, value) in [
         (header::CONTENT_SECURITY_POLICY, POLICY),

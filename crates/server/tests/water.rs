@@ -571,3 +571,50 @@ async fn entries_of_the_bench_are_checked_at_their_fields() {
         assert_eq!((status, problem["fields"][0]["field"].as_str().unwrap()), (422, field), "{body} gave {problem}");
     }
 }
+
+#[actix_web::test]
+async fn advice_that_stands_is_set_aside_by_itself_and_nothing_else_is() {
+    let server = Running::demo();
+    let jars = At::new(&server, "Shelf jars (4)").await;
+    let path = format!("/api/systems/{}/entries", jars.system);
+    let send = async |subject: &str| {
+        let body = json!({ "kind": "visit", "overruled": { subject: "Known, and harmless" } });
+        server.told(&path, &json!({ "id": Uuid::now_v7(), "by": jars.by, "body": body })).await
+    };
+    let found = async || {
+        let view = server.get(&format!("/api/systems/{}", jars.system)).await;
+        let all = view["verdicts"].as_array().unwrap().clone();
+        all.iter().map(|one| one["verdict"]["subject"].as_str().unwrap().to_owned()).collect::<Vec<_>>()
+    };
+    assert!(found().await.contains(&"glass".to_owned()));
+    assert_eq!(send("glass").await.0, 201);
+    assert!(!found().await.contains(&"glass".to_owned()));
+    let (status, problem) = send("glass").await;
+    assert_eq!((status, &problem["fields"][0]["code"]), (422, &json!("nothing_to_set_aside")), "once is enough");
+    assert_eq!(send("roots").await.0, 422, "none of that kind stands there");
+}
+
+#[actix_web::test]
+async fn a_change_is_dated_by_when_it_was_done() {
+    let server = Running::demo();
+    let crate_ = At::new(&server, "Window crate").await;
+    let (path, id) = (format!("/api/systems/{}/change", crate_.system), Uuid::now_v7());
+    let (_, guide) =
+        server.told(&format!("{path}/guide"), &json!({ "run": {"extent": "full"}, "by": crate_.by })).await;
+    let mark = json!({ "at": "2027-03-08T19:00:00Z" });
+    let steps: serde_json::Map<String, Value> = guide["steps"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|step| (step["step"].as_str().unwrap().to_owned(), mark.clone()))
+        .collect();
+    let fill = &guide["fill_to"];
+    let run = json!({ "extent": "full", "parts": { "steps": steps }, "volume_after": fill });
+    let saved = server.put(&path, &json!({ "id": id, "version": 0, "run": run, "by": crate_.by })).await;
+    assert_eq!(saved.status(), 200);
+    let ahead = json!({ "id": id, "by": crate_.by, "at": "2027-04-01T08:00:00Z" });
+    assert_eq!(server.told(&format!("{path}/finish"), &ahead).await.0, 422, "nothing is recorded ahead of time");
+    let done = json!({ "id": id, "by": crate_.by, "at": "2027-03-08T19:05:00Z" });
+    let (status, entry) = server.told(&format!("{path}/finish"), &done).await;
+    assert_eq!((status, &entry["at"]), (201, &json!("2027-03-08T19:05:00Z")), "{entry}");
+}

@@ -86,6 +86,10 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
                 facts.amended = log::by_id(tx, amends).await?.filter(|found| found.system == *system);
                 facts.newest = log::newest_amendment(tx, amends).await?;
             }
+            if new.only_sets_aside() {
+                facts.planted = plantings(tx, *system, &facts.zone).await?;
+                facts.known = projections::known(tx, *system, &facts.history).await?;
+            }
             Ok(Facts::System(Box::new(facts)))
         }
         Command::SaveDraft { system, id, .. } => {
@@ -93,7 +97,7 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
             facts.draft = draft(tx, *system, actor).await?;
             Ok(Facts::System(Box::new(facts)))
         }
-        Command::SaveChange { system, id, .. } | Command::FinishChange { system, id } => {
+        Command::SaveChange { system, id, .. } | Command::FinishChange { system, id, .. } => {
             let mut facts = at_system(tx, *system, Some(*id), actor).await?;
             facts.planted = plantings(tx, *system, &facts.zone).await?;
             facts.known = projections::known(tx, *system, &facts.history).await?;

@@ -298,7 +298,7 @@ async fn a_system_that_was_put_away_takes_no_entries_and_ends_no_change() {
         other => panic!("{other:?}"),
     };
     let add = Command::Add(f.system_id, Box::new(f.visit(1, 90.0)));
-    let finish = Command::FinishChange { system: f.system_id, id };
+    let finish = Command::FinishChange { system: f.system_id, id, at: None };
     let draft = Command::SaveDraft { system: f.system_id, id, version: 0, visit: Box::new(fine()) };
     for command in [add, finish, draft] {
         assert_eq!(code(f.submit(&command).await), "system_put_away", "{command:?}");

@@ -27,6 +27,11 @@ export const clockIsRight = ref(false)
 /** What the server found odd about the clocks, until somebody has said what is so. */
 export const clockDoubt = ref('')
 
+/** By how much the server's clock is ahead of this device's, in milliseconds. */
+let ahead = 0
+/** What time it is by the server's clock. */
+export const nowThere = () => new Date(Date.now() + ahead)
+
 /** Every request says who acts; where it was not said by `as`, the person picked last on this device. */
 api.use({
   onRequest({ request }) {
@@ -35,6 +40,10 @@ api.use({
     if (request.method !== 'GET') request.headers.set('Mopsel-Clock', new Date().toISOString())
     if (clockIsRight.value) request.headers.set('Mopsel-Clock-Is-Right', 'yes')
     return request
+  },
+  onResponse({ response }) {
+    const said = Date.parse(response.headers.get('Mopsel-Now') ?? '')
+    if (!Number.isNaN(said)) ahead = said - Date.now()
   },
 })
 

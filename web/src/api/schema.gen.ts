@@ -608,9 +608,12 @@ export interface components {
         /** @description How a guided change went. */
         ChangeParts: {
             batch_temperature?: components["schemas"]["Celsius"] | null;
+            /** @description The first water that it ever gets: nothing has to be drained, and no root hangs in it. */
+            first?: boolean;
             old_water?: components["schemas"]["OldWater"] | null;
             /** @description A full reset, with sanitising. */
             reset?: boolean;
+            roots?: components["schemas"]["Roots"] | null;
             /** @description What was used to sanitise. */
             sanitisers?: components["schemas"]["Sanitiser"][];
             /** @description The steps that were done or left out. */
@@ -621,6 +624,10 @@ export interface components {
             swap?: boolean;
             tank_temperature?: components["schemas"]["Celsius"] | null;
             temper_reason?: components["schemas"]["Note"] | null;
+            /** @description The peroxide that went into the bath and into the fresh water. */
+            treatments?: components["schemas"]["Treatment"][];
+            /** @description A treatment of root rot goes with it: a bath for the roots, a dose of peroxide at the end. */
+            treats?: boolean;
         };
         /** @description A change under way. It can be left and taken up again, on any device. */
         ChangeRun: {
@@ -641,7 +648,7 @@ export interface components {
          * @description A step of a change, in the order in which they are done.
          * @enum {string}
          */
-        ChangeStep: "prepare" | "temper" | "power_off" | "lid_aside" | "swap" | "drain" | "heel" | "rinse" | "flush" | "roots" | "inlet" | "stone" | "organic" | "sanitise" | "rinse_again" | "dry" | "refill" | "power_on" | "close_lid" | "wait" | "measure";
+        ChangeStep: "prepare" | "temper" | "power_off" | "lid_aside" | "swap" | "drain" | "heel" | "rinse" | "flush" | "roots" | "bath" | "inlet" | "stone" | "organic" | "sanitise" | "rinse_again" | "dry" | "refill" | "power_on" | "close_lid" | "wait" | "measure" | "dose";
         /**
          * @description A routine check.
          * @enum {string}
@@ -969,6 +976,11 @@ export interface components {
         };
         /** @description A change to be closed. */
         FinishChange: {
+            /**
+             * Format: date-time
+             * @description When it was done; now when absent.
+             */
+            at?: string | null;
             /**
              * Format: uuid
              * @description Its id; repeat the request as often as needed.
@@ -2694,6 +2706,11 @@ export interface components {
             fahrenheit: boolean;
             /** @description The system of units, by its code. */
             key: components["schemas"]["UnitSystem"];
+            /**
+             * Format: double
+             * @description Kilograms in one unit of weight.
+             */
+            kilograms_per_unit: number;
             /** @description Its sign. */
             length: string;
             /**
@@ -2708,6 +2725,8 @@ export interface components {
             millimetres_per_unit: number;
             /** @description Its sign. */
             volume: string;
+            /** @description Its sign. */
+            weight: string;
         };
         /**
          * @description Which units a place reads.

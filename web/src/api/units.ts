@@ -40,7 +40,15 @@ export const amountUnit = (unit: Schemas['AmountUnit']) => (unit === 'ml' ? 'mL'
 
 export type Units = ReturnType<typeof useUnits>['value']
 
-const METRIC = { litres_per_unit: 1, volume: 'L', millimetres_per_unit: 1, length: 'mm', fahrenheit: false }
+const METRIC = {
+  litres_per_unit: 1,
+  volume: 'L',
+  millimetres_per_unit: 1,
+  length: 'mm',
+  kilograms_per_unit: 1,
+  weight: 'kg',
+  fahrenheit: false,
+}
 
 export function useUnits(key: Ref<Schemas['UnitSystem'] | undefined>) {
   const { data } = useKnowledge()
@@ -50,11 +58,14 @@ export function useUnits(key: Ref<Schemas['UnitSystem'] | undefined>) {
     return {
       volume: facts.volume,
       length: facts.length,
+      weight: facts.weight,
       temperature: facts.fahrenheit ? '°F' : '°C',
       toVolume: (litres: number) => round(litres / facts.litres_per_unit, litres / facts.litres_per_unit < 10 ? 2 : 1),
       fromVolume: (value: number) => value * facts.litres_per_unit,
       toLength: (mm: number) => round(mm / facts.millimetres_per_unit, facts.millimetres_per_unit === 1 ? 0 : 2),
       fromLength: (value: number) => value * facts.millimetres_per_unit,
+      toWeight: (kg: number) => round(kg / facts.kilograms_per_unit, 1),
+      fromWeight: (value: number) => value * facts.kilograms_per_unit,
       toTemperature: (c: number) => round(facts.fahrenheit ? c * 1.8 + 32 : c, 1),
       fromTemperature: (value: number) => (facts.fahrenheit ? (value - 32) / 1.8 : value),
     }

@@ -103,7 +103,7 @@ async function log() {
       />
       <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />
     </div>
-    <WhenField v-model="when" />
+    <WhenField v-model="when" :zone="view.place_body.zone" />
     <RecorderPick :place="view.place.id" :people="view.people" />
     <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
     <button class="button main" type="button" :disabled="busy || !by" @click="log">Log what was done</button>

@@ -66,7 +66,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
     const next: Values = { for: key }
     for (const k of kept) if (values.value[k]) next[k] = values.value[k]
     values.value = next
-    void router.replace({ path: '/bench', query: next })
+    void router.push({ path: '/bench', query: next })
   }
   const number = (key: string) => {
     const typed = values.value[key]

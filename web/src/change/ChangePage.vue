@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A guided change: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../api/client'
 import { useRefresh, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
+import WhenField from '../parts/WhenField.vue'
 import StepList from '../parts/StepList.vue'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
@@ -28,13 +29,15 @@ const units = useUnits(computed(() => view.value?.units))
 const { who, child } = useRecording(view)
 const c = useChange(id, who)
 const steps = computed(() => c.guide.value?.steps ?? [])
-const chosen = ref<Schemas['ChangeStep'] | null>(null)
+/** The step stands in the address, so that Back goes one step back. */
+const route = useRoute()
+const chosen = computed(() => steps.value.find((s) => s.step === route.query.step)?.step ?? null)
 /** By what is marked here, so that the hands go on while there is no connection. */
 const marked = (key: Schemas['ChangeStep']) => !!c.run.value.parts?.steps?.[key]
 const next = computed(() => steps.value.find((s) => !marked(s.step))?.step)
 const at = computed(() => chosen.value ?? next.value ?? steps.value.at(-1)?.step)
 const listed = computed(() =>
-  steps.value.map((s) => ({ key: s.step, name: s.name, said: s.left_out ? 'left out' : marked(s.step) ? 'done' : '' })),
+  steps.value.map((s) => ({ key: s.step, name: s.name, said: s.left_out ? 'skipped' : marked(s.step) ? 'done' : '' })),
 )
 const missing = computed(() => c.guide.value?.missing ?? [])
 const index = computed(() =>
@@ -47,9 +50,12 @@ const step = computed(() => steps.value[index.value])
 const closing = computed(() => next.value === undefined && chosen.value === null)
 const heading = ref<HTMLElement>()
 const busy = ref(false)
+/** When it was done, where it was not just now. */
+const when = ref<string | null>(null)
 
 async function go(key: Schemas['ChangeStep'] | null) {
-  chosen.value = key
+  const to = key ?? next.value
+  await router.push({ query: to ? { step: to } : {} })
   await nextTick()
   heading.value?.focus()
 }
@@ -61,7 +67,7 @@ async function done(leftOut?: string) {
 const move = (by: number) => go(steps.value[index.value + by]?.step ?? null)
 async function finish() {
   busy.value = true
-  const entry = await c.finish()
+  const entry = await c.finish(when.value)
   busy.value = false
   if (!entry) return
   const by = who.value!
@@ -73,9 +79,9 @@ async function finish() {
 async function giveUp() {
   const back = await c.drop()
   await refresh()
-  notify('The change is given up; nothing of it is recorded.', back)
+  notify('The change is cancelled; nothing of it is recorded.', back)
 }
-watch(id, () => (chosen.value = null))
+watch(id, () => (when.value = null))
 useShortcuts({
   n: { says: 'Next step of the change', run: () => move(1) },
   b: { says: 'Back one step', run: () => move(-1) },
@@ -91,7 +97,15 @@ useShortcuts({
   <template v-else>
     <header class="head">
       <div>
-        <p class="small quiet">Reservoir change</p>
+        <p class="small quiet">
+          {{
+            c.run.value.parts?.first
+              ? 'First filling'
+              : c.run.value.parts?.treats
+                ? 'Treatment of the roots'
+                : 'Reservoir change'
+          }}
+        </p>
         <h1>
           <RouterLink :to="`/system/${id}`">{{ view.system.name }}</RouterLink>
         </h1>
@@ -110,14 +124,17 @@ useShortcuts({
     <ChangeStart v-else-if="!c.begun.value" :change="c" :view="view" :units="units" />
     <div v-else class="page">
       <StepList label="Steps of the change" :steps="listed" :at="closing ? undefined : at" @go="go" />
-      <section v-if="closing" class="step" aria-label="Close the change">
+      <section v-if="closing" class="step" aria-label="Save the change">
         <h2 ref="heading" tabindex="-1">All steps are done</h2>
         <template v-if="missing.length">
           <p v-for="m in missing" :key="m.field" class="met">
             {{ m.found.replace(/^./, (x) => x.toUpperCase()) }}. {{ m.mend }}
           </p>
         </template>
-        <p v-else>It becomes one entry of the log, and the dates move.</p>
+        <template v-else>
+          <p>It becomes one entry of the log, and the dates move.</p>
+          <WhenField v-model="when" :zone="view.place_body.zone" />
+        </template>
         <p v-if="c.failed.value" class="wrong" role="alert">{{ c.failed.value }}</p>
         <div class="turn">
           <button class="button" type="button" @click="go(steps.at(-1)?.step ?? null)">Back</button>
@@ -127,14 +144,14 @@ useShortcuts({
             :disabled="busy || !c.current.value || missing.length > 0"
             @click="finish"
           >
-            Close the change
+            Save the change
           </button>
         </div>
       </section>
       <section v-else-if="step" class="step" :aria-label="step.name">
-        <p class="small quiet">
+        <p class="small quiet of">
           Step {{ index + 1 }} of {{ steps.length
-          }}<span v-if="step.done">, {{ step.left_out ? 'left out' : 'done' }}</span>
+          }}<span v-if="step.done">, {{ step.left_out ? 'skipped' : 'done' }}</span>
         </p>
         <ProgressBar
           :value="Math.round((100 * steps.filter((s) => marked(s.step)).length) / steps.length)"
@@ -156,7 +173,7 @@ useShortcuts({
           Not connected; kept on this device, and sent as soon as it is.
         </p>
       </section>
-      <button class="button plain give" type="button" @click="giveUp">Give this change up</button>
+      <button class="button plain give" type="button" @click="giveUp">Cancel this change</button>
     </div>
   </template>
 </template>
@@ -207,8 +224,12 @@ h1 a {
   justify-self: start;
 }
 @media (max-width: 900px) {
+  .of {
+    display: none;
+  }
   .page {
     grid-template-columns: minmax(0, 1fr);
+    gap: 8px;
   }
 }
 </style>

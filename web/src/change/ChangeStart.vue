@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What sort of change it will be, before it begins; the steps follow from it and from what the system has. */
 import { computed, ref } from 'vue'
+import { useRoute } from 'vue-router'
 import type { Schemas, SystemView } from '../api/client'
 import { useChoices } from '../api/queries'
 import type { Units } from '../api/units'
@@ -16,7 +17,13 @@ const extent = computed({
   get: () => props.change.run.value.extent,
   set: (extent) => extent && props.change.put({ extent }),
 })
+const first = computed(() => parts.value.first === true)
 const busy = ref(false)
+// A task leads here with what it wants; it can be changed before it begins.
+const as = useRoute().query.as
+if (as === 'treat' && !props.change.begun.value) props.change.parts({ treats: true })
+if (as === 'first' && !props.change.begun.value) props.change.parts({ first: true })
+if (as === 'reset' && !props.change.begun.value) props.change.parts({ reset: true })
 async function begin() {
   busy.value = true
   await props.change.begin()
@@ -26,24 +33,41 @@ async function begin() {
 
 <template>
   <section class="start" aria-labelledby="start-head">
-    <h2 id="start-head">What sort of change?</h2>
-    <ChoiceChips v-model="extent" label="How much" :choices="choices<Schemas['ChangeExtent']>('extent')" silent keep />
-    <label class="tick"
-      ><input
-        type="checkbox"
-        :checked="parts.reset ?? false"
-        @change="change.parts({ reset: ($event.target as HTMLInputElement).checked })"
+    <h2 id="start-head">{{ first ? 'The first filling' : 'What sort of change?' }}</h2>
+    <p v-if="first" class="quiet">The vessel is empty, and no root hangs in it yet.</p>
+    <template v-if="!first">
+      <ChoiceChips
+        v-model="extent"
+        label="How much"
+        :choices="choices<Schemas['ChangeExtent']>('extent')"
+        silent
+        keep
       />
-      A full reset: everything out, sanitised, dried (after a crop or a disease)</label
-    >
-    <label v-if="small" class="tick"
-      ><input
-        type="checkbox"
-        :checked="parts.swap ?? false"
-        @change="change.parts({ swap: ($event.target as HTMLInputElement).checked })"
-      />
-      Swap: a second, clean vessel takes lid and plants over in half a minute</label
-    >
+      <label class="tick"
+        ><input
+          type="checkbox"
+          :checked="parts.reset ?? false"
+          @change="change.parts({ reset: ($event.target as HTMLInputElement).checked })"
+        />
+        A full reset: everything out, sanitised, dried (after a crop or a disease)</label
+      >
+      <label class="tick"
+        ><input
+          type="checkbox"
+          :checked="parts.treats ?? false"
+          @change="change.parts({ treats: ($event.target as HTMLInputElement).checked })"
+        />
+        Treat the roots too: a peroxide bath for them, a dose into the fresh water</label
+      >
+      <label v-if="small" class="tick"
+        ><input
+          type="checkbox"
+          :checked="parts.swap ?? false"
+          @change="change.parts({ swap: ($event.target as HTMLInputElement).checked })"
+        />
+        Swap: a second, clean vessel takes lid and plants over in half a minute</label
+      >
+    </template>
     <div>
       <p>
         <strong>{{ guide.steps.length }} steps</strong
@@ -57,7 +81,9 @@ async function begin() {
       <li v-for="s in guide.steps" :key="s.step">{{ s.name }}</li>
     </ol>
     <p v-if="change.failed.value" class="wrong" role="alert">{{ change.failed.value }}</p>
-    <button class="button main" type="button" :disabled="busy" @click="begin">Begin the change</button>
+    <button class="button main" type="button" :disabled="busy" @click="begin">
+      {{ first ? 'Begin to fill' : 'Begin the change' }}
+    </button>
   </section>
 </template>
 

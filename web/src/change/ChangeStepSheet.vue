@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** One step of a change: what to do, the caution, what is asked here, and what follows from it. */
-import { computed, ref } from 'vue'
-import type { Schemas, SystemView } from '../api/client'
+import { computed, reactive, ref } from 'vue'
+import type { Schemas, SystemView, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import { ecRead, meterScale, scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
@@ -9,6 +9,8 @@ import TypedText from '../parts/TypedText.vue'
 import NumberField from '../parts/NumberField.vue'
 import { useStartTimer } from '../parts/timers'
 import ChangeBatch from './ChangeBatch.vue'
+import ChangeTreat from './ChangeTreat.vue'
+import VisitRoots from '../visit/VisitRoots.vue'
 import type { Changing } from './useChange'
 
 const props = defineProps<{ step: Schemas['GuideStep']; change: Changing; view: SystemView; units: Units }>()
@@ -65,6 +67,15 @@ const oldWater = computed({
   get: () => parts.value.old_water,
   set: (to) => props.change.parts({ old_water: to ?? null }),
 })
+/** The roots are looked at here as on a visit. */
+const look = reactive({
+  get roots() {
+    return parts.value.roots ?? null
+  },
+  set roots(seen: Visit['roots']) {
+    props.change.parts({ roots: seen ?? null })
+  },
+}) as Visit
 const sanitisers = computed<Schemas['Sanitiser'][]>({
   get: () => parts.value.sanitisers ?? [],
   set: (now) => props.change.parts({ sanitisers: now }),
@@ -90,8 +101,27 @@ function leave() {
 <template>
   <div class="sheet">
     <p class="do">{{ step.doing }}</p>
-    <p v-if="step.caution" class="caution"><strong>Caution.</strong> {{ step.caution }}</p>
+    <p v-if="step.caution && key !== 'bath' && key !== 'dose'" class="caution">
+      <strong>Caution.</strong> {{ step.caution }}
+    </p>
     <ChangeBatch v-if="key === 'prepare'" :change="change" :view="view" :units="units" />
+    <VisitRoots v-else-if="key === 'roots'" :model-value="look" :faults="[]" outside />
+    <ChangeTreat
+      v-else-if="key === 'bath'"
+      what="root_bath"
+      :caution="step.caution ?? ''"
+      :change="change"
+      :view="view"
+      :units="units"
+    />
+    <ChangeTreat
+      v-else-if="key === 'dose'"
+      what="peroxide_dose"
+      :caution="step.caution ?? ''"
+      :change="change"
+      :view="view"
+      :units="units"
+    />
     <div v-else-if="key === 'temper'" class="fields">
       <NumberField
         v-model="tank"

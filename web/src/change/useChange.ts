@@ -187,12 +187,12 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
       if (system.value === at) await load()
     }
   }
-  async function finish(): Promise<Schemas['EntryView'] | null> {
+  async function finish(done?: string | null): Promise<Schemas['EntryView'] | null> {
     const [at, by, ended] = [system.value, who.value, keeper.value]
     await ended?.flush()
     if (!by || !ended || !read.value || ended.unsaved || faults.value.length || failed.value) return null
     try {
-      const entry = await write(client, 'finish', { system: at, by, id: ended.id })
+      const entry = await write(client, 'finish', { system: at, by, id: ended.id, ...(done ? { at: done } : {}) })
       ended.end()
       return entry
     } catch (error) {

@@ -1,18 +1,30 @@
 <script setup lang="ts" generic="K extends string">
-/** All steps of a visit or a change, beside the one at hand; on a phone only the one at hand is seen. */
-defineProps<{
+/** All steps of a visit or a change, beside the one at hand; on a phone behind one tap. */
+import { computed, ref } from 'vue'
+
+const props = defineProps<{
   label: string
   steps: { key: K; name: string; said: string; tone?: string | undefined }[]
   at: K | undefined
 }>()
-defineEmits<{ go: [key: K] }>()
+const emit = defineEmits<{ go: [key: K] }>()
+const open = ref(false)
+const now = computed(() => props.steps.findIndex((s) => s.key === props.at))
+function go(key: K) {
+  open.value = false
+  emit('go', key)
+}
 </script>
 
 <template>
-  <nav class="steps" :aria-label="label">
+  <nav class="steps" :class="{ open }" :aria-label="label">
+    <button class="fold" type="button" :aria-expanded="open" @click="open = !open">
+      <span class="small">{{ now < 0 ? 'All steps done' : `Step ${now + 1} of ${steps.length}` }}</span>
+      <span class="small all">{{ open ? 'Hide the steps' : 'All steps' }}</span>
+    </button>
     <ol>
       <li v-for="(s, i) in steps" :key="s.key">
-        <button type="button" :aria-current="s.key === at ? 'step' : undefined" @click="$emit('go', s.key)">
+        <button type="button" :aria-current="s.key === at ? 'step' : undefined" @click="go(s.key)">
           <span class="count num">{{ i + 1 }}</span>
           <span class="name">{{ s.name }}</span>
           <span class="small said" :class="s.tone">{{ s.said }}</span>
@@ -23,7 +35,10 @@ defineEmits<{ go: [key: K] }>()
 </template>
 
 <style scoped>
-button {
+.fold {
+  display: none;
+}
+ol button {
   display: grid;
   grid-template-columns: 26px minmax(0, 1fr) auto;
   gap: 8px;
@@ -59,7 +74,24 @@ button {
   font-weight: 650;
 }
 @media (max-width: 900px) {
-  .steps {
+  .fold {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    width: 100%;
+    min-height: var(--touch);
+    padding: 0;
+    border: 0;
+    background: none;
+    color: var(--ink-2);
+    cursor: pointer;
+  }
+  .all {
+    color: var(--water);
+    text-decoration: underline;
+    text-underline-offset: 3px;
+  }
+  .steps:not(.open) ol {
     display: none;
   }
 }

@@ -1,39 +1,51 @@
 <script setup lang="ts">
-/** When it was: now unless something else is said, on the clock of this device. */
-import { computed, ref, useId } from 'vue'
+/** When it was: now unless something else is said, on the clock of the place. */
+import { computed, ref, useId, watch } from 'vue'
+import { nowThere } from '../api/client'
+import DayField from '../controls/DayField.vue'
+import { clockAt, dayFrom, instantAt } from './placeTime'
 
+const props = defineProps<{
+  zone: string
+  /** When it is held to have been, until something else is said. */ held?: string | null
+}>()
 const at = defineModel<string | null>({ required: true })
 const id = useId()
 type Key = 'now' | 'hour' | 'evening' | 'other'
-const key = ref<Key>('now')
-const typed = ref('')
-const evening = () => {
-  const day = new Date()
-  day.setDate(day.getDate() - 1)
-  day.setHours(19, 0, 0, 0)
-  return day
-}
-const latest = computed(() => {
-  const now = new Date()
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 16)
+const key = ref<Key>(props.held ? 'other' : 'now')
+const held = computed(() => clockAt(props.zone, props.held ? new Date(props.held) : nowThere()))
+const day = ref<string | null>(held.value.day)
+const time = ref(held.value.time)
+const today = computed(() => clockAt(props.zone, nowThere()).day)
+const wrong = ref('')
+
+watch(at, (now) => {
+  if (now === null && !props.held) key.value = 'now'
 })
 function choose(next: Key) {
   key.value = next
+  wrong.value = ''
   if (next === 'now') at.value = null
-  else if (next === 'hour') at.value = new Date(Date.now() - 3_600_000).toISOString()
-  else if (next === 'evening') at.value = evening().toISOString()
-  else put(typed.value || latest.value)
+  else if (next === 'hour') at.value = new Date(nowThere().getTime() - 3_600_000).toISOString()
+  else if (next === 'evening')
+    at.value = instantAt(props.zone, dayFrom(today.value, -1), '19:00')?.toISOString() ?? null
+  else put()
 }
-function put(text: string) {
-  typed.value = text
-  const date = new Date(text)
-  at.value = text && !Number.isNaN(date.getTime()) ? date.toISOString() : null
+function put() {
+  const found = day.value ? instantAt(props.zone, day.value, time.value) : null
+  wrong.value = !found
+    ? 'A day and a time are wanted.'
+    : found > nowThere()
+      ? 'That is still to come: pick a time that has passed.'
+      : ''
+  at.value = found && !wrong.value ? found.toISOString() : (props.held ?? null)
 }
+watch([day, time], () => key.value === 'other' && put())
 </script>
 
 <template>
   <div class="when">
-    <div class="field">
+    <div v-if="!props.held" class="field">
       <label :for="id">When it was</label>
       <select :id="id" :value="key" @change="choose(($event.target as HTMLSelectElement).value as Key)">
         <option value="now">Now</option>
@@ -42,23 +54,24 @@ function put(text: string) {
         <option value="other">Another day and time</option>
       </select>
     </div>
-    <div v-if="key === 'other'" class="field">
-      <label :for="`${id}-at`">Day and time (left empty: now)</label>
-      <input
-        :id="`${id}-at`"
-        type="datetime-local"
-        :max="latest"
-        :value="typed"
-        @input="put(($event.target as HTMLInputElement).value)"
-      />
-    </div>
+    <template v-if="key === 'other'">
+      <DayField v-model="day" label="Day" :until="today" />
+      <div class="field">
+        <label :for="`${id}-at`">Time</label>
+        <input :id="`${id}-at`" v-model="time" type="time" required />
+      </div>
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+    </template>
   </div>
 </template>
 
 <style scoped>
 .when {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(160px, 1fr));
   gap: 12px;
+}
+.wrong {
+  grid-column: 1 / -1;
 }
 </style>

@@ -5,13 +5,18 @@ const KEY = 'mopsel.recorder'
 const LAST = 'mopsel.reader'
 /** The person picked last, at whichever place. */
 export const lastPicked = ref(localStorage.getItem(LAST) ?? '')
+const NAME = 'mopsel.reader.name'
+/** Their name, by which they are known again at another place. */
+export const lastName = ref(localStorage.getItem(NAME) ?? '')
 const picked = ref<Record<string, string>>(JSON.parse(localStorage.getItem(KEY) ?? '{}'))
 
 export const recorderAt = (place: string | undefined) => (place ? picked.value[place] : undefined)
 
-export function pickRecorder(place: string, person: string) {
+export function pickRecorder(place: string, person: string, name: string) {
   picked.value = { ...picked.value, [place]: person }
   localStorage.setItem(KEY, JSON.stringify(picked.value))
   lastPicked.value = person
   localStorage.setItem(LAST, person)
+  lastName.value = name
+  localStorage.setItem(NAME, name)
 }

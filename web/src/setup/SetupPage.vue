@@ -43,7 +43,8 @@ function placed(id: string) {
 watch(
   () => live.value.find((p) => p.card.id === addingTo.value),
   (place) => {
-    if (place && place.people.length === 1) pickRecorder(place.card.id, place.people[0]!.id)
+    const only = place?.people.length === 1 ? place.people[0]! : null
+    if (place && only?.body.card === 'person') pickRecorder(place.card.id, only.id, only.body.name)
   },
 )
 function systemDone(id: string) {

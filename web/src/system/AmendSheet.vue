@@ -3,6 +3,7 @@
 import { computed, reactive, ref } from 'vue'
 import { ApiError, newId, type Refusal, type Schemas, type SystemView, type Visit, sayRefusal } from '../api/client'
 import { useRefresh } from '../api/queries'
+import WhenField from '../parts/WhenField.vue'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
@@ -28,6 +29,7 @@ const wrong = (path: string) => {
   return sayRefusal(found)
 }
 const reason = ref('')
+const when = ref<string | null>(null)
 const faults = ref<Refusal[]>([])
 const failed = ref('')
 const current = ref<Schemas['EntryView'] | null>(null)
@@ -38,7 +40,7 @@ async function send(body: Schemas['Body']) {
   try {
     const came = await record(props.view.card.id, by, {
       id: newId(),
-      at: props.entry.at,
+      at: when.value ?? props.entry.at,
       amends: props.entry.id,
       reason: reason.value,
       body,
@@ -79,6 +81,7 @@ async function send(body: Schemas['Body']) {
         </div>
       </template>
       <AmendPoured v-if="isPoured" v-model="poured" :view="view" :wrong="wrong" />
+      <WhenField v-if="isVisit || isPoured" v-model="when" :zone="view.place_body.zone" :held="entry.at" />
       <div class="field">
         <label for="amend-reason">What was wrong</label>
         <input id="amend-reason" v-model="reason" required maxlength="2000" />

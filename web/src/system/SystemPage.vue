@@ -6,11 +6,13 @@ import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
+import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import LogList from './LogList.vue'
 import PortMap from './PortMap.vue'
 import TopOffNote from './TopOffNote.vue'
+import SetAside from './SetAside.vue'
 import TaskList from './TaskList.vue'
 import TrendLine from './TrendLine.vue'
 import VerdictCard from './VerdictCard.vue'
@@ -20,6 +22,7 @@ const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])
+const { child } = useRecording(view)
 useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/${id.value}/visit`) } })
 </script>
 
@@ -75,7 +78,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </section>
       <section v-if="pressing.length" class="findings" aria-labelledby="find-head">
         <h2 id="find-head">What the last visits found</h2>
-        <VerdictCard v-for="item in pressing" :key="item.verdict.subject" :verdict="item.verdict" :when="item.when" />
+        <div v-for="item in pressing" :key="item.verdict.subject">
+          <VerdictCard :verdict="item.verdict" :when="item.when" />
+          <SetAside v-if="!child" :view="view" :subject="item.verdict.subject" :finding="item.verdict.finding" />
+        </div>
       </section>
       <section class="trends" aria-labelledby="trend-head">
         <h2 id="trend-head">Ten weeks</h2>

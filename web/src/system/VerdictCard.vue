@@ -2,6 +2,7 @@
 /** A verdict: what was found, why it matters, what to do, how sure. */
 import type { Verdict } from '../api/client'
 import BandGauge from './BandGauge.vue'
+import VerdictShape from './VerdictShape.vue'
 
 defineProps<{ verdict: Verdict; when?: string }>()
 const WORD = { fine: 'Fine', watch: 'Keep an eye on it', act: 'Act within days', now: 'Act now' }
@@ -10,20 +11,7 @@ const WORD = { fine: 'Fine', watch: 'Keep an eye on it', act: 'Act within days',
 <template>
   <div class="verdict" :class="verdict.tone">
     <p class="tone">
-      <svg viewBox="0 0 14 14" width="14" height="14" aria-hidden="true">
-        <path v-if="verdict.tone === 'fine'" d="M1 8l4 4 8-10" fill="none" stroke="currentColor" stroke-width="2.2" />
-        <rect
-          v-else-if="verdict.tone === 'watch'"
-          x="2"
-          y="2"
-          width="10"
-          height="10"
-          fill="none"
-          stroke="currentColor"
-          stroke-width="2"
-        />
-        <path v-else d="M1 2h12L7 13z" fill="currentColor" />
-      </svg>
+      <VerdictShape :tone="verdict.tone" />
       {{ WORD[verdict.tone] }}<span v-if="when" class="quiet when">{{ when }}</span>
     </p>
     <p class="finding">{{ verdict.finding }}</p>

@@ -1,77 +1,43 @@
 <script setup lang="ts">
 /** Temperature, pH and EC, as this system is measured. */
-import { computed, ref } from 'vue'
+import { toRef } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
-import { useKit, useUnits, scaleName } from '../api/units'
+import { scaleName } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
+import { useMeasured } from './readings'
 import { faultOf } from './useVisit'
 
-const props = defineProps<{ view: SystemView; faults: Refusal[] }>()
+const props = defineProps<{
+  view: SystemView
+  faults: Refusal[]
+  /** On one screen with the other numbers. */
+  row?: boolean
+}>()
 const visit = defineModel<Visit>({ required: true })
-const units = useUnits(computed(() => props.view.units))
 const choices = useChoices()
-const { bands, kitReading } = useKit()
-const ownKit = ref<boolean>()
-const kit = computed(() =>
-  visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? props.view.system.measuring === 'drop_kit'),
-)
-function turnKit() {
-  ownKit.value = !kit.value
-  visit.value.ph = null
-}
-const chosen = ref<Schemas['EcScale']>()
-const scale = computed(() => visit.value.ec?.scale ?? props.view.meter?.scale ?? chosen.value)
-const more = ref(false)
-const showPh = computed(() => more.value || !!visit.value.ph || props.view.system.measuring !== 'recipe_only')
-const showEc = computed(() => more.value || !!visit.value.ec || !!props.view.meter)
-const temperature = computed<number | null>({
-  get: () => (visit.value.temperature == null ? null : units.value.toTemperature(visit.value.temperature)),
-  set: (value) => (visit.value.temperature = value === null ? null : units.value.fromTemperature(value)),
-})
-const ph = computed<number | null>({
-  get: () => (visit.value.ph?.by === 'meter' ? visit.value.ph.value : null),
-  set: (value) => (visit.value.ph = value === null ? null : { by: 'meter', value }),
-})
-const ec = computed<number | null>({
-  get: () => visit.value.ec?.value ?? null,
-  set: (value) => {
-    visit.value.ec =
-      value === null || !scale.value
-        ? null
-        : { value, scale: scale.value, compensated: props.view.meter?.compensated ?? true }
-  },
-})
-function setScale(key: Schemas['EcScale']) {
-  chosen.value = key
-  if (visit.value.ec) visit.value.ec = { ...visit.value.ec, scale: key }
-}
-const last = (subject: string) => {
-  const value = props.view.last.find((v) => v.subject === subject)
-  return value ? `Last ${value.value}, ${value.when}` : undefined
-}
-const band = computed<number | null>({
-  get: () => (visit.value.ph?.by === 'kit' ? visit.value.ph.low : null),
-  set: (low) => (visit.value.ph = kitReading(low)),
-})
-const scaled = computed({ get: () => scale.value, set: (key) => key && setScale(key) })
+const m = useMeasured(toRef(props, 'view'), visit)
+const { units, kit, bands, band, scale, scaled, more, showPh, showEc, temperature, ph, ec, last } = m
 </script>
 
 <template>
-  <div class="part">
+  <div class="part" :class="{ row }">
     <NumberField
       v-model="temperature"
       label="Water temperature"
       :unit="units.temperature"
+      :row="row"
       :wrong="faultOf(faults, 'temperature')"
       :hint="last('temperature')"
     />
+    <slot name="temperature"></slot>
     <template v-if="showPh">
       <NumberField
         v-if="!kit"
         v-model="ph"
         label="pH"
+        :row="row"
         :wrong="faultOf(faults, 'ph')"
         :hint="last('ph') ?? 'Swirl, and wait until it stands still.'"
       />
@@ -79,7 +45,8 @@ const scaled = computed({ get: () => scale.value, set: (key) => key && setScale(
         <ChoiceChips v-model="band" label="pH by drop kit: between which two colours?" :choices="bands" />
         <p :class="faultOf(faults, 'ph') ? 'wrong' : 'quiet small'">{{ faultOf(faults, 'ph') ?? last('ph') }}</p>
       </div>
-      <button class="button plain" type="button" @click="turnKit">
+      <slot name="ph"></slot>
+      <button v-if="!row" class="button plain" type="button" @click="m.turnKit">
         {{ kit ? 'I have a pH meter' : 'I used a drop kit for pH' }}
       </button>
     </template>
@@ -94,14 +61,16 @@ const scaled = computed({ get: () => scale.value, set: (key) => key && setScale(
       <NumberField
         v-if="scale"
         v-model="ec"
-        label="EC, as it stands on the meter"
+        :label="row ? 'EC' : 'EC, as it stands on the meter'"
         :unit="scaleName(scale)"
+        :row="row"
         :wrong="faultOf(faults, 'ec')"
-        :hint="last('ec') ? `${last('ec')}${view.meter ? `, ${view.meter.name}` : ''}` : view.meter?.name"
+        :hint="[last('ec'), row && last('ec') ? '' : view.meter?.name].filter(Boolean).join(', ')"
       />
+      <slot name="ec"></slot>
     </template>
-    <p v-if="!showPh" class="quiet">This system is cared for by recipe: nothing has to be measured.</p>
-    <button v-if="!showPh || !showEc" class="button plain" type="button" @click="more = true">
+    <p v-if="!showPh && !row" class="quiet">This system is cared for by recipe: nothing has to be measured.</p>
+    <button v-if="!row && (!showPh || !showEc)" class="button plain" type="button" @click="more = true">
       {{ showPh ? 'I measured EC too' : 'I measured pH or EC' }}
     </button>
   </div>
@@ -111,6 +80,9 @@ const scaled = computed({ get: () => scale.value, set: (key) => key && setScale(
 .part {
   display: grid;
   gap: 12px;
+}
+.part.row {
+  gap: 0;
 }
 .button {
   justify-self: start;

@@ -23,8 +23,10 @@ import VisitLook from './VisitLook.vue'
 import VisitMeasures from './VisitMeasures.vue'
 import VisitRoots from './VisitRoots.vue'
 import VisitTopOff from './VisitTopOff.vue'
+import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
-import { stepsOf, type StepKey } from './steps'
+import { useNext, visited } from './next'
+import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
 
 const router = useRouter()
@@ -34,11 +36,18 @@ const query = useSystem(id)
 const view = computed(() => query.data.value)
 const { who, child } = useRecording(view)
 const v = useVisit(id, who)
-const steps = computed(() => (view.value ? stepsOf(view.value, v.visit, v.judgement.value) : []))
+/** All numbers on one screen, unless the steps one by one are wanted on this device. */
+const WAY = 'mopsel.visit'
+const oneScreen = ref(localStorage.getItem(WAY) !== 'steps')
+const steps = computed(() => (view.value ? stepsOf(view.value, v.visit, v.judgement.value, oneScreen.value) : []))
 const listed = computed(() => steps.value.map((s) => ({ ...s, said: s.said || (s.due ? 'due' : '') })))
 const route = useRoute()
-const asked = () => (typeof route.query.step === 'string' ? (route.query.step as StepKey) : 'look')
-const at = ref<StepKey>(asked())
+/** The step stands in the address, so that Back goes one step back. */
+const asked = computed<StepKey>(() => {
+  const key = route.query.step
+  return typeof key === 'string' ? (key as StepKey) : oneScreen.value ? 'numbers' : 'look'
+})
+const at = computed(() => standsAt(asked.value, oneScreen.value))
 const index = computed(() =>
   Math.max(
     0,
@@ -55,17 +64,23 @@ const heading = ref<HTMLElement>()
 
 async function go(key: StepKey | undefined) {
   if (!key) return
-  at.value = key
+  await router.push({ query: { ...route.query, step: key } })
   await nextTick()
-  heading.value?.focus()
+  if (key !== 'numbers') heading.value?.focus()
 }
+async function turnWay() {
+  oneScreen.value = !oneScreen.value
+  localStorage.setItem(WAY, oneScreen.value ? 'numbers' : 'steps')
+  await router.replace({ query: { ...route.query, step: standsAt(at.value, oneScreen.value) } })
+}
+const next = useNext(id)
 const move = (by: number) => go(steps.value[index.value + by]?.key)
 
-async function close(body: Schemas['Visit'], said: string) {
+async function close(body: Schemas['Visit'], said: string, to?: string) {
   const by = who.value
   if (!by) return (failed.value = 'Pick who is recording first.')
   if (v.faults.value.length) {
-    failed.value = 'One value cannot be. Mend it or clear it, then close the visit.'
+    failed.value = 'One value cannot be. Mend it or clear it, then save.'
     return
   }
   busy.value = true
@@ -82,7 +97,9 @@ async function close(body: Schemas['Visit'], said: string) {
     }
     await recordAndSay(system, by, entry, said)
     v.end()
-    await router.push(`/system/${system}`)
+    visited(system)
+    when.value = null
+    await router.push(to ?? `/system/${system}`)
   } catch (error) {
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
   } finally {
@@ -103,9 +120,10 @@ const fine = computed(() => !v.begun.value || (judged.value && v.judgement.value
 const allFine = () => {
   if (fine.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
 }
-const finish = () => close(v.plain(), 'The visit is recorded, and the next dates have moved.')
+const finish = (to?: string) => close(v.plain(), 'The visit is recorded, and the next dates have moved.', to)
+const finishAndGo = () => finish(next.value ? `/system/${next.value.id}/visit` : '/')
 
-watch(id, () => ([at.value, when.value] = [asked(), null]))
+watch(id, () => (when.value = null))
 useShortcuts({
   n: { says: 'Next step of the visit', run: () => move(1) },
   b: { says: 'Back one step', run: () => move(-1) },
@@ -116,7 +134,7 @@ useShortcuts({
 <template>
   <LoadState v-if="!view" :error="query.error.value" @again="query.refetch()" />
   <template v-else>
-    <header class="head">
+    <header class="head" :class="{ begun: v.begun.value || asked !== 'look' }">
       <div class="drawing"><TankDrawing :section="view.section" :label="describe(view)" /></div>
       <div class="title">
         <h1>
@@ -157,9 +175,32 @@ useShortcuts({
       <StepList label="Steps of the visit" :steps="listed" :at="at" @go="go" />
       <section v-if="step" class="step" :aria-label="step.name">
         <p class="small quiet of">Step {{ index + 1 }} of {{ steps.length }}</p>
-        <h2 ref="heading" tabindex="-1">{{ step.name }}</h2>
-        <p v-if="step.why" class="quiet">{{ step.why }}</p>
-        <VisitLook v-if="at === 'look'" v-model="v.visit" :view="view" :faults="v.faults.value" />
+        <h2 ref="heading" tabindex="-1" :class="{ numbers: at === 'numbers' }">{{ step.name }}</h2>
+        <p v-if="step.why && at !== 'numbers'" class="quiet">{{ step.why }}</p>
+        <VisitNumbers
+          v-if="at === 'numbers'"
+          :key="id"
+          v-model="v.visit"
+          :view="view"
+          :faults="v.faults.value"
+          :judgement="v.judgement.value"
+          :child="child"
+          :from="asked"
+        >
+          <template #when><WhenField v-model="when" :zone="view.place_body.zone" /></template>
+          <p v-if="failed || (v.faults.value.length ? '' : v.failed.value)" class="wrong" role="alert">
+            {{ failed || (v.faults.value.length ? '' : v.failed.value) }}
+          </p>
+          <div class="turn both">
+            <button class="button" type="button" data-last :disabled="busy || !v.begun.value" @click="finish()">
+              Save
+            </button>
+            <button class="button main" type="button" :disabled="busy || !v.begun.value" @click="finishAndGo">
+              {{ next ? `Save, next: ${next.name}` : 'Save, back to the round' }}
+            </button>
+          </div>
+        </VisitNumbers>
+        <VisitLook v-else-if="at === 'look'" v-model="v.visit" :view="view" :faults="v.faults.value" />
         <VisitLevel
           v-else-if="at === 'level'"
           v-model="v.visit"
@@ -180,28 +221,38 @@ useShortcuts({
         <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" />
         <template v-else>
           <VisitClose v-model="v.visit" :steps="steps" />
-          <WhenField v-model="when" />
+          <WhenField v-model="when" :zone="view.place_body.zone" />
         </template>
         <VisitVerdicts
+          v-if="at !== 'numbers'"
           v-model="v.visit"
           :system="id"
           :child="child"
           :doubts="(v.judgement.value?.doubts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
           :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
         />
-        <p v-if="failed || v.failed.value" class="wrong" role="alert">{{ failed || v.failed.value }}</p>
-        <div class="turn">
+        <p
+          v-if="at !== 'numbers' && (failed || (v.faults.value.length ? '' : v.failed.value))"
+          class="wrong"
+          role="alert"
+        >
+          {{ failed || (v.faults.value.length ? '' : v.failed.value) }}
+        </p>
+        <div v-if="at !== 'numbers'" class="turn">
           <button class="button" type="button" :disabled="index === 0" @click="move(-1)">Back</button>
           <span class="small quiet kept" role="status">{{
             v.saved.value === 'saved' ? 'Kept' : v.saved.value === 'waiting' ? 'Not connected; kept on this device' : ''
           }}</span>
           <button v-if="at !== 'close'" class="button main" type="button" @click="move(1)">Next</button>
-          <button v-else class="button main" type="button" :disabled="busy || !v.begun.value" @click="finish">
-            Close the visit
+          <button v-else class="button main" type="button" :disabled="busy || !v.begun.value" @click="finish()">
+            Save the visit
           </button>
         </div>
         <button v-if="at === 'close' && v.begun.value" class="button plain" type="button" @click="drop">
-          Drop this visit
+          Throw this visit away
+        </button>
+        <button class="button plain way" type="button" @click="turnWay">
+          {{ oneScreen ? 'Step by step instead' : 'All numbers on one screen' }}
         </button>
       </section>
     </div>
@@ -272,9 +323,36 @@ h1 a {
   gap: 12px;
   padding-top: 8px;
 }
+.both {
+  padding: 0;
+  border: 0;
+}
+.both .main {
+  flex: 1;
+}
+.way {
+  justify-self: start;
+}
 .turn .button {
-  min-width: 110px;
+  min-width: 96px;
   min-height: 52px;
+}
+/* Once begun, the head is a line: what it said stands with the numbers. */
+.begun .last,
+.begun .fine p {
+  display: none;
+}
+.head.begun {
+  grid-template-columns: 72px minmax(0, 1fr) 200px;
+  margin-bottom: 12px;
+}
+.begun .title {
+  grid-template-columns: auto auto 1fr;
+  align-items: baseline;
+  gap: 0 16px;
+}
+.begun h1 {
+  font-size: 24px;
 }
 @media (max-width: 900px) {
   .head {
@@ -284,8 +362,37 @@ h1 a {
   .fine {
     grid-column: 1 / -1;
   }
+  .begun .drawing {
+    display: none;
+  }
+  .head.begun {
+    grid-template-columns: minmax(0, 1fr) auto;
+    margin-bottom: 4px;
+  }
+  .begun .title {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 0;
+  }
+  .begun .fine {
+    grid-column: 2;
+  }
+  .begun .big {
+    min-height: var(--touch);
+    font-size: 17px;
+  }
+  .step .of {
+    display: none;
+  }
   .page {
     grid-template-columns: minmax(0, 1fr);
+    gap: 4px;
+  }
+  h2.numbers {
+    position: absolute;
+    clip-path: inset(50%);
+  }
+  .begun .quiet {
+    display: none;
   }
   .turn {
     position: sticky;

@@ -6,7 +6,7 @@ import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
 
-defineProps<{ faults: Refusal[] }>()
+defineProps<{ faults: Refusal[]; /** They hang outside already. */ outside?: boolean }>()
 
 const visit = defineModel<Visit>({ required: true })
 type Answer = keyof Schemas['RootAnswers']
@@ -28,7 +28,7 @@ function clear() {
 
 <template>
   <div class="part">
-    <p class="quiet">Lift the lid. Touch nothing else until hands are washed.</p>
+    <p v-if="!outside" class="quiet">Lift the lid. Touch nothing else until hands are washed.</p>
     <button class="chip all" type="button" :aria-pressed="sound" @click="clear">
       White to cream, firm, separate: sound
     </button>

@@ -4,8 +4,16 @@ import { computed, reactive } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas, Verdict, Visit } from '../api/client'
 import VerdictCard from '../system/VerdictCard.vue'
+import VerdictShape from '../system/VerdictShape.vue'
 
-const props = defineProps<{ verdicts: Verdict[]; doubts: Schemas['Doubt'][]; system: string; child: boolean }>()
+const props = defineProps<{
+  verdicts: Verdict[]
+  doubts: Schemas['Doubt'][]
+  system: string
+  child: boolean
+  /** One line each, with the rest behind a tap. */
+  lines?: boolean
+}>()
 /** Asked once: what is said to be so is not asked again. */
 const said = reactive(new Set<string>())
 const open_ = computed(() => props.doubts.filter((doubt) => !said.has(doubt.question)))
@@ -36,7 +44,11 @@ function overrule(subject: string, reason: string) {
       <p>{{ doubt.question }}</p>
       <button class="button" type="button" @click="said.add(doubt.question)">It is so</button>
     </div>
-    <div v-for="verdict in verdicts" :key="verdict.subject">
+    <component :is="lines ? 'details' : 'div'" v-for="verdict in verdicts" :key="verdict.subject">
+      <summary v-if="lines" :class="verdict.tone">
+        <VerdictShape :tone="verdict.tone" />
+        <span>{{ verdict.finding }}</span>
+      </summary>
       <VerdictCard :verdict="verdict" />
       <RouterLink v-if="bench(verdict)" class="button plain" :to="bench(verdict)!">Work it out on the bench</RouterLink>
       <template v-if="verdict.tone !== 'fine'">
@@ -53,7 +65,7 @@ function overrule(subject: string, reason: string) {
           I see it otherwise
         </button>
       </template>
-    </div>
+    </component>
   </div>
 </template>
 
@@ -61,6 +73,34 @@ function overrule(subject: string, reason: string) {
 .verdicts {
   display: grid;
   gap: 10px;
+}
+summary {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: var(--touch);
+  font-weight: 650;
+  color: var(--water-deep);
+  line-height: 1.25;
+  cursor: pointer;
+}
+summary::after {
+  content: 'why';
+  margin-left: auto;
+  padding-left: 8px;
+  font-weight: 400;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+[open] > summary::after {
+  content: 'less';
+}
+summary.watch {
+  color: var(--watch);
+}
+summary.act,
+summary.now {
+  color: var(--alarm);
 }
 .doubt {
   display: flex;

@@ -1,7 +1,7 @@
 /** The steps of a visit, in the order in which a person moves, and what stands at each so far. */
 import type { Schemas, SystemView, Visit } from '../api/client'
 
-export type StepKey = 'look' | 'level' | 'measure' | 'glass' | 'roots' | 'top_off' | 'jobs' | 'close'
+export type StepKey = 'numbers' | 'look' | 'level' | 'measure' | 'glass' | 'roots' | 'top_off' | 'jobs' | 'close'
 
 export interface Step {
   key: StepKey
@@ -23,11 +23,26 @@ const ORDER: [StepKey, string, Schemas['Subject'][], Schemas['Check'][]][] = [
   ['jobs', 'Other jobs', [], []],
   ['close', 'Close', [], []],
 ]
+/** The steps whose numbers stand together, where they are typed on one screen. */
+const NUMBERS: StepKey[] = ['level', 'measure', 'top_off']
+const ONE_SCREEN: typeof ORDER = [
+  ['numbers', 'Numbers', ['level', 'temperature', 'ph', 'ec', 'top_off'], ['level', 'readings']],
+  ...ORDER.filter(([key]) => !NUMBERS.includes(key)),
+]
+/** Where a step is found: with the other numbers, where they stand on one screen. */
+export const standsAt = (key: StepKey, oneScreen: boolean): StepKey =>
+  oneScreen && NUMBERS.includes(key) ? 'numbers' : !oneScreen && key === 'numbers' ? 'level' : key
+
 const WORST = ['fine', 'watch', 'act', 'now']
 const WORD: Record<string, string> = { fine: 'fine', watch: 'watch it', act: 'act', now: 'act now' }
 
-export function stepsOf(view: SystemView, visit: Visit, judgement: Schemas['Judgement'] | null): Step[] {
-  return ORDER.map(([key, name, subjects, checks]) => {
+export function stepsOf(
+  view: SystemView,
+  visit: Visit,
+  judgement: Schemas['Judgement'] | null,
+  oneScreen: boolean,
+): Step[] {
+  return (oneScreen ? ONE_SCREEN : ORDER).map(([key, name, subjects, checks]) => {
     const tones = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject)).map((v) => v.tone)
     const tone = tones.sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? ''
     const due = view.tasks.filter(

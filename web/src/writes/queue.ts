@@ -16,7 +16,7 @@ export interface Writes {
   dropDraft: { system: string; by: string; id: string; version: number }
   run: { system: string; by: string; run: Schemas['SaveChange'] }
   dropRun: { system: string; by: string; id: string; version: number }
-  finish: { system: string; by: string; id: string }
+  finish: { system: string; by: string; id: string; at?: string }
   card: { system: string; by: string; id: string; parent: string | null; body: Card }
   edit: { system: string; by: string; id: string; edit: Schemas['EditCard'] }
   /** A wait, counted from when it was begun: what is sent late is so much shorter. */
@@ -106,7 +106,10 @@ const SEND: { [K in Kind]: (write: Writes[K]) => Promise<Answers[K]> } = {
     await ask(api.DELETE('/api/timers/{id}', { params: { path: { id: write.id }, header: as(write.by) } }))
     return undefined
   },
-  finish: (write) => ask(api.POST('/api/systems/{id}/change/finish', { params: at(write), body: { id: write.id } })),
+  finish: (write) =>
+    ask(
+      api.POST('/api/systems/{id}/change/finish', { params: at(write), body: { id: write.id, at: write.at ?? null } }),
+    ),
 }
 
 /** Whether a request may arrive yet: it never came through, or nothing could be stored just then. */

@@ -2,7 +2,7 @@
 
 use super::follow_up::follow_ups;
 use super::routine::{Due, routine};
-use crate::calendar::{after, day, days_between};
+use crate::calendar::{after, day, days_between, end_of};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::forecast::minimum_reached;
@@ -247,6 +247,10 @@ const SPENT: &str = "verdict.ec.spent";
 /// routine of the same margin.
 #[must_use]
 pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
+    if s.nothing_yet() {
+        let first = first_fill(s);
+        return if s.actor.is_child() { for_child(vec![first]) } else { vec![first] };
+    }
     let routine: Vec<Task> = routine(s).into_iter().map(|due| Task::from_check(due, s)).collect();
     let change_is_due = routine.iter().any(|task| task.check == Some(Check::Change) && task.days_late >= 0);
     let said_already = |task: &Task| change_is_due && task.cause.as_deref() == Some(SPENT);
@@ -283,6 +287,15 @@ fn for_child(tasks: Vec<Task>) -> Vec<Task> {
         ..task
     }));
     own
+}
+
+/// Where nothing was ever recorded, one task stands alone: everything else follows from the first water.
+fn first_fill(s: &Situation<'_>) -> Task {
+    let (name, doing, reason) = (say!("first_fill.name"), say!("first_fill.doing"), say!("first_fill.reason"));
+    let on = s.system.since.max(s.today());
+    let task = Task::new("first_fill", name, doing, reason, on, end_of(on, s.now.time_zone()), s).adult();
+    let way = Way { to: WayTo::Change, part: Some("first"), name: say!("way.change") };
+    Task { way: Some(way), ..task.slack(FIGURES.margin.first_fill, s) }
 }
 
 /// Days without any entry after which nothing single is late: someone has to look how it stands.
@@ -347,7 +360,8 @@ impl<W> Way<W> {
 fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
     let visit = |step, name| Some(Way { to: WayTo::Visit, part: Some(step), name });
     let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: say!("way.bench") });
-    let change = || Some(Way { to: WayTo::Change, part: None, name: say!("way.change") });
+    let led = |part, name| Some(Way { to: WayTo::Change, part, name });
+    let change = || led(None, say!("way.change"));
     let measure = || visit("measure", say!("way.measure"));
     // What a verdict wants: first what has to be read before anything is poured.
     match task.name.code.as_ref() {
@@ -368,8 +382,8 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
         (_, Some(_), _) => None,
         ("peroxide", ..) => bench("peroxide_dose"),
-        ("root_treat", ..) => bench("root_bath"),
-        ("root_remove", ..) => change(),
+        ("root_treat", ..) => led(Some("treat"), say!("way.treat")),
+        ("root_remove", ..) => led(Some("reset"), say!("way.change")),
         (_, None, Some(Subject::Ec)) => bench("correction"),
         (_, None, Some(Subject::Ph)) => match s.system.methods.ph {
             PhMethod::Reservoir | PhMethod::SeparateBatch => bench("ph"),

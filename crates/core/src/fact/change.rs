@@ -1,6 +1,6 @@
 //! A reservoir change as it is recorded: its steps, how it went, and one that is under way.
 
-use super::Batch;
+use super::{Batch, Roots, Treatment, TreatmentKind};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, degrees, member, term};
 use crate::mixing::{Sanitiser, check_together};
@@ -37,6 +37,7 @@ pub enum ChangeStep {
     Rinse,
     Flush,
     Roots,
+    Bath,
     Inlet,
     Stone,
     Organic,
@@ -48,6 +49,7 @@ pub enum ChangeStep {
     CloseLid,
     Wait,
     Measure,
+    Dose,
 }
 
 impl ChangeStep {
@@ -65,6 +67,7 @@ impl ChangeStep {
             Self::Rinse => "rinse",
             Self::Flush => "flush",
             Self::Roots => "roots",
+            Self::Bath => "bath",
             Self::Inlet => "inlet",
             Self::Stone => "stone",
             Self::Organic => "organic",
@@ -76,13 +79,17 @@ impl ChangeStep {
             Self::CloseLid => "close_lid",
             Self::Wait => "wait",
             Self::Measure => "measure",
+            Self::Dose => "dose",
         }
     }
 
     /// Whether it may not be left out without a reason.
     #[must_use]
     pub fn wants_a_reason(self) -> bool {
-        matches!(self, Self::PowerOff | Self::PowerOn | Self::RinseAgain | Self::Temper | Self::Roots)
+        matches!(
+            self,
+            Self::PowerOff | Self::PowerOn | Self::RinseAgain | Self::Temper | Self::Roots | Self::Bath | Self::Dose
+        )
     }
 
     /// What it is called.
@@ -135,9 +142,15 @@ pub struct StepMark {
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ChangeParts {
+    /// The first water that it ever gets: nothing has to be drained, and no root hangs in it.
+    #[serde(default)]
+    pub first: bool,
     /// A full reset, with sanitising.
     #[serde(default)]
     pub reset: bool,
+    /// A treatment of root rot goes with it: a bath for the roots, a dose of peroxide at the end.
+    #[serde(default)]
+    pub treats: bool,
     /// A second vessel was swapped in.
     #[serde(default)]
     pub swap: bool,
@@ -160,6 +173,12 @@ pub struct ChangeParts {
     /// What was used to sanitise.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub sanitisers: Vec<Sanitiser>,
+    /// How the roots looked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub roots: Option<Roots>,
+    /// The peroxide that went into the bath and into the fresh water.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub treatments: Vec<Treatment>,
 }
 
 impl ChangeParts {
@@ -173,6 +192,17 @@ impl ChangeParts {
     #[must_use]
     pub fn did_step(&self, step: ChangeStep) -> bool {
         self.steps.get(&step).is_some_and(|mark| mark.left_out.is_none())
+    }
+
+    /// What was done against root rot: as told, else by the steps that were ticked off.
+    #[must_use]
+    pub fn treated(&self, what: TreatmentKind) -> bool {
+        let step = match what {
+            TreatmentKind::RootBath => ChangeStep::Bath,
+            TreatmentKind::PeroxideDose => ChangeStep::Dose,
+            TreatmentKind::PlantsRemoved => return false,
+        };
+        self.treatments.iter().any(|treatment| treatment.what == what) || self.treats && self.did_step(step)
     }
 
     /// Refuses two sanitisers that must not meet.

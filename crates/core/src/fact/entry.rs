@@ -254,6 +254,8 @@ impl Change {
         }
         if let Some(parts) = &self.parts {
             parts.check(&system.traits).at("parts")?;
+            let ports = parts.roots.as_ref().and_then(|roots| roots.ports.as_ref());
+            ports.map_or(Ok(()), |ports| ports.check(system.ports)).at("parts.roots.ports")?;
         }
         if let Some(batch) = &self.batch {
             batch.check().at("batch")?;
@@ -300,8 +302,11 @@ impl Visit {
     }
 
     fn check(&self, system: &System, actor: &Actor) -> Result<(), Refusal> {
-        if self.is_empty() {
+        if self.is_empty() && self.overruled.is_empty() {
             return Err(refuse!("visit_empty"));
+        }
+        if actor.is_child() && !self.overruled.is_empty() {
+            return Err(refuse!("child_sets_aside").at("overruled"));
         }
         if self.all_fine && !self.looks_fine() {
             return Err(refuse!("all_fine_with_findings").at("all_fine"));

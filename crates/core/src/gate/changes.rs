@@ -1,5 +1,6 @@
 //! Reservoir changes under way: one at a system, until it ends in an entry or is given up.
 
+use super::entries::time;
 use super::{Decision, Meets, PersonNow, Refused, Seen, SystemFacts, present};
 use crate::fact::{Actor, ChangeRun, Entry, StoredRun};
 use crate::guide::{entry_of, guide};
@@ -35,6 +36,7 @@ pub(super) fn save(
 
 pub(super) fn finish(
     id: Uuid,
+    ended: Option<Timestamp>,
     at: &SystemFacts,
     actor: &Actor,
     person: Option<&PersonNow>,
@@ -47,7 +49,8 @@ pub(super) fn finish(
     let by = at.open_to(&actor)?;
     let stored = at.run.as_ref().filter(|run| run.id == id).ok_or(Refused::NotFound("change under way"))?;
     let body = at.situation(&actor, &now.to_zoned(at.zone.clone()), |s| entry_of(&stored.run, s)).at("run")?;
-    Ok(Decision::Append(Box::new(Entry { id, at: now, by, body, amends: None, reason: None })))
+    let when = time(ended, at, now)?;
+    Ok(Decision::Append(Box::new(Entry { id, at: when, by, body, amends: None, reason: None })))
 }
 
 /// Gives a change up; to give it up again, or after it has ended, is no mistake, and takes away no other.

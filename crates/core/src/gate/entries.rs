@@ -6,6 +6,7 @@ use crate::figures::FIGURES;
 use crate::quantity::Note;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
+use crate::verdict::judge_state;
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -24,6 +25,14 @@ pub struct NewEntry {
     pub reason: Option<Note>,
     /// The version of the draft that it closes.
     pub closes: Option<i64>,
+}
+
+impl NewEntry {
+    /// Whether it does nothing but set advice aside, which then has to stand there.
+    #[must_use]
+    pub fn only_sets_aside(&self) -> bool {
+        matches!(&self.body, Body::Visit(visit) if visit.is_empty()) && self.amends.is_none()
+    }
 }
 
 /// Times are kept to the millisecond.
@@ -57,6 +66,7 @@ pub(super) fn add(
     amends(new, at)?;
     let when = time(new.at.or_else(|| read_at(new, at)), at, now)?;
     new.body.check(at.history.at(when), &actor).at("body")?;
+    sets_aside(new, at, &actor, now)?;
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
     Ok(Decision::Append(Box::new(Entry { id: new.id, at: when, by, body, amends, reason })))
@@ -82,8 +92,21 @@ fn read_at(new: &NewEntry, at: &SystemFacts) -> Option<Timestamp> {
     draft.read_at.filter(|_| visit.reads() == draft.visit.reads())
 }
 
+/// Advice that is set aside by itself, without a look at anything, has to stand there.
+fn sets_aside(new: &NewEntry, at: &SystemFacts, actor: &Actor, now: Timestamp) -> Result<(), Refusal> {
+    let Body::Visit(visit) = &new.body else { return Ok(()) };
+    if !new.only_sets_aside() {
+        return Ok(());
+    }
+    let standing = at.situation(actor, &now.to_zoned(at.zone.clone()), judge_state);
+    match visit.overruled.keys().find(|subject| !standing.iter().any(|(_, verdict)| verdict.subject == **subject)) {
+        Some(subject) => Err(refuse!("nothing_to_set_aside", subject = subject.say()).at("body.overruled")),
+        None => Ok(()),
+    }
+}
+
 /// The time of an entry: not in the future, not before the system was there.
-fn time(wanted: Option<Timestamp>, at: &SystemFacts, now: Timestamp) -> Result<Timestamp, Refusal> {
+pub(super) fn time(wanted: Option<Timestamp>, at: &SystemFacts, now: Timestamp) -> Result<Timestamp, Refusal> {
     let Some(wanted) = wanted.map(to_millisecond) else { return Ok(now) };
     let ahead = SignedDuration::from_secs((FIGURES.record.clock_minutes * 60.0) as i64);
     if wanted > now.saturating_add(ahead).unwrap_or(now) {

@@ -71,6 +71,8 @@ pub enum Command {
         system: Uuid,
         /// Its id.
         id: Uuid,
+        /// When it was done; now when absent.
+        at: Option<Timestamp>,
     },
     /// A change under way is given up, as it was seen.
     DropChange(Seen),
@@ -285,7 +287,9 @@ pub fn decide(
         (Command::SaveChange { id, version, run, .. }, Facts::System(at)) => {
             changes::save(*id, *version, run, at, &present(actor, person)?, now)
         }
-        (Command::FinishChange { id, .. }, Facts::System(at)) => changes::finish(*id, at, actor, person, now),
+        (Command::FinishChange { id, at: ended, .. }, Facts::System(at)) => {
+            changes::finish(*id, *ended, at, actor, person, now)
+        }
         (Command::DropChange(seen), Facts::System(at)) => changes::drop(*seen, at, &present(actor, person)?),
         (Command::MakeCard(new), Facts::Card(facts)) => cards::make(new, facts, actor, person, now),
         (Command::EditCard { version, card, archived, holds, .. }, Facts::Card(facts)) => {

@@ -4,12 +4,12 @@ use super::steps_of;
 use crate::fact::card::Role;
 use crate::fact::{Actor, Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
 use crate::figures::FIGURES;
-use crate::message::{Message, Param, degrees, term};
+use crate::message::{Message, Param, degrees, minutes, term};
 use crate::quantity::Litres;
 use crate::refill::{FillLimit, FillTo, fill_limit, fill_to};
 use crate::refusal::{AtField, Refusal};
 use crate::situation::Situation;
-use crate::verdict::Tone;
+use crate::verdict::{Tone, judge_roots};
 use crate::{refuse, say};
 use jiff::SignedDuration;
 use serde::Serialize;
@@ -136,7 +136,7 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         let refusal = refuse!("time_to_come", found = mark.at.to_string(), now = now.to_string());
         return Err(refusal.at("at").at(&format!("parts.steps.{}", step.code())));
     }
-    let steps = steps_of(s.system, run.extent, run.parts.reset, run.parts.swap);
+    let steps = steps_of(s.system, run.extent, &run.parts);
     let steps: Vec<GuideStep> = steps.into_iter().map(|step| sheet(step, run, s, &fill)).collect();
     let next = steps.iter().find(|step| !step.done).map(|step| step.step);
     let done = steps.iter().filter(|step| step.done).count();
@@ -148,6 +148,7 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
 fn caution(step: ChangeStep) -> Option<Message> {
     match step {
         ChangeStep::PowerOff => Some(say!("change_caution.power_off")),
+        ChangeStep::Bath | ChangeStep::Dose => Some(say!("change_caution.peroxide")),
         ChangeStep::Drain => Some(say!("change_caution.drain")),
         ChangeStep::Flush => Some(say!("change_caution.flush")),
         ChangeStep::Inlet => Some(say!("change_caution.inlet")),
@@ -173,6 +174,13 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
         ChangeStep::PowerOff if traits.drain_back > Litres::ZERO => {
             (Tone::Fine, Some(say!("change.runs_home", litres = traits.drain_back)))
         }
+        ChangeStep::Roots => match &run.parts.roots {
+            Some(roots) => {
+                let verdict = judge_roots(roots.answers.stage(), roots.answers.tan_tint_rinses);
+                (verdict.tone, Some(say!("change.roots", finding = verdict.finding, next = verdict.next)))
+            }
+            None => (Tone::Fine, None),
+        },
         ChangeStep::Measure => match covers_roots(run, s) {
             Some(finding) => (Tone::Act, Some(finding)),
             None => (Tone::Fine, None),
@@ -187,15 +195,21 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
     };
     GuideStep {
         step,
-        name: step.name(),
-        doing: Message::of("change_step", step.code(), "doing"),
+        name: match step {
+            ChangeStep::Refill if run.parts.first => say!("change.fill_name"),
+            _ => step.name(),
+        },
+        doing: match step {
+            ChangeStep::Wait => say!("change_step.wait.doing", minutes = minutes(s.mixes_in())),
+            _ => Message::of("change_step", step.code(), "doing"),
+        },
         caution: caution(step),
         finding,
         tone,
         done: mark.is_some(),
         left_out: mark.and_then(|mark| mark.left_out.as_ref()).map(|why| why.as_str().to_owned()),
         wants_a_reason: step.wants_a_reason(),
-        wants: wants(step, run, tone),
+        wants: wants(step, run, tone, s),
         wait: match step {
             ChangeStep::Wait => Some(Wait::new(WaitFor::Remeasure, s.mixes_in())),
             ChangeStep::Flush => Some(Wait::new(WaitFor::Flush, figures.flush_minutes)),
@@ -228,8 +242,9 @@ fn covers_roots(run: &ChangeRun, s: &Situation<'_>) -> Option<Message> {
 }
 
 /// What a step cannot be done without.
-fn wants(step: ChangeStep, run: &ChangeRun, tone: Tone) -> Option<Message> {
+fn wants(step: ChangeStep, run: &ChangeRun, tone: Tone, s: &Situation<'_>) -> Option<Message> {
     match step {
+        ChangeStep::Roots if run.parts.roots.is_none() && s.plants() > 0 => Some(say!("change.wants_roots")),
         ChangeStep::Temper if tone == Tone::Act && run.parts.temper_reason.is_none() => {
             Some(say!("change.wants_temper_reason"))
         }

@@ -1,7 +1,7 @@
 //! Cases of disease: opened by a finding, followed by looks and treatments, closed by sound looks.
 
 use super::{Projection, keep_last};
-use crate::fact::{Body, Entry, RootStage, Roots, Treatment, TreatmentKind};
+use crate::fact::{Body, ChangeParts, Entry, RootStage, Roots, TreatmentKind};
 use crate::figures::FIGURES;
 use crate::system::System;
 use jiff::Timestamp;
@@ -72,11 +72,21 @@ impl Cases {
         }
     }
 
-    fn treatment(&mut self, at: Timestamp, treatment: &Treatment) {
+    fn treatment(&mut self, at: Timestamp, what: TreatmentKind) {
         if let Some(case) = self.open_root_rot()
-            && matches!(treatment.what, TreatmentKind::PeroxideDose | TreatmentKind::RootBath)
+            && matches!(what, TreatmentKind::PeroxideDose | TreatmentKind::RootBath)
         {
             case.treated = Some(at);
+        }
+    }
+
+    /// The roots are looked at while they hang outside, and treated after that.
+    fn change(&mut self, at: Timestamp, parts: &ChangeParts) {
+        parts.roots.iter().for_each(|roots| self.roots(at, roots));
+        for what in [TreatmentKind::RootBath, TreatmentKind::PeroxideDose] {
+            if parts.treated(what) {
+                self.treatment(at, what);
+            }
         }
     }
 }
@@ -85,8 +95,9 @@ impl Projection for Cases {
     fn apply(&mut self, entry: &Entry, _: &System) {
         match &entry.body {
             Body::Visit(visit) => visit.roots.iter().for_each(|roots| self.roots(entry.at, roots)),
-            Body::Treatment(treatment) => self.treatment(entry.at, treatment),
-            Body::Change(_) | Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(treatment) => self.treatment(entry.at, treatment.what),
+            Body::Change(change) => change.parts.iter().for_each(|parts| self.change(entry.at, parts)),
+            Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }
     }
 }

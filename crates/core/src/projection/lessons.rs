@@ -202,6 +202,11 @@ impl Lessons {
     fn change(&mut self, at: Timestamp, change: &Change, system: &System) {
         if change.renews() {
             self.put_in.clear();
+            // What was dosed went down the drain.
+            self.peroxide = None;
+        }
+        if change.parts.as_ref().is_some_and(|parts| parts.treated(TreatmentKind::PeroxideDose)) {
+            self.peroxide = Some(at);
         }
         if let Some(batch) = &change.batch {
             self.batch(batch, system);

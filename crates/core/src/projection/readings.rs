@@ -1,11 +1,14 @@
 //! What was last read and seen.
 
 use super::{Projection, keep_last};
-use crate::fact::{Body, Change, Correction, Dated, Entry, Plants, RootStage, Running, Visit, WaterGlass};
+use crate::fact::{
+    Body, Change, Correction, Dated, Entry, Plants, RootStage, Roots, Running, Subject, Visit, WaterGlass,
+};
 use crate::quantity::{Celsius, PhReading};
 use crate::system::System;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// How many pH readings are kept for its drift.
 const PH_POINTS: usize = 8;
@@ -27,6 +30,8 @@ pub struct Readings {
     pub running: Option<Dated<Running>>,
     /// The last look at the plants.
     pub plants: Option<Dated<Plants>>,
+    /// When the advice on a subject was last set aside: what was found up to then asks for nothing more.
+    pub set_aside: BTreeMap<Subject, Timestamp>,
 }
 
 impl Readings {
@@ -59,15 +64,23 @@ impl Readings {
             self.glass = Some(Dated { at, value });
         }
         if let Some(roots) = &visit.roots {
-            let ports = roots.ports.as_ref().map_or(0, |ports| u16::try_from(ports.len()).unwrap_or(u16::MAX));
-            self.roots = Some(Dated { at, value: (roots.answers.stage(), ports) });
+            self.roots(at, roots);
         }
+        self.set_aside.extend(visit.overruled.keys().map(|subject| (*subject, at)));
+    }
+
+    fn roots(&mut self, at: Timestamp, roots: &Roots) {
+        let ports = roots.ports.as_ref().map_or(0, |ports| u16::try_from(ports.len()).unwrap_or(u16::MAX));
+        self.roots = Some(Dated { at, value: (roots.answers.stage(), ports) });
     }
 
     /// What was read in the old water says nothing of the new.
     fn change(&mut self, at: Timestamp, change: &Change) {
         if change.renews() {
             self.glass = None;
+        }
+        if let Some(roots) = change.parts.as_ref().and_then(|parts| parts.roots.as_ref()) {
+            self.roots(at, roots);
         }
         self.ph = change.ph.map(|value| Dated { at, value });
         self.ph_since = change.ph.iter().map(|ph| (at, ph.middle())).collect();

@@ -11,6 +11,8 @@ pub mod factors {
     pub const IMPERIAL_GALLON_L: f64 = 4.546_09;
     /// Millimetres in an inch.
     pub const INCH_MM: f64 = 25.4;
+    /// Kilograms in a pound.
+    pub const POUND_KG: f64 = 0.453_592_37;
 }
 
 /// Which units a place reads.
@@ -56,6 +58,18 @@ impl UnitSystem {
     #[must_use]
     pub fn length_unit(self) -> &'static str {
         if self == Self::Metric { "mm" } else { "in" }
+    }
+
+    /// Kilograms in one unit of weight.
+    #[must_use]
+    pub fn kilograms_per_unit(self) -> f64 {
+        if self == Self::Us { factors::POUND_KG } else { 1.0 }
+    }
+
+    /// The sign of the unit of weight.
+    #[must_use]
+    pub fn weight_unit(self) -> &'static str {
+        if self == Self::Us { "lb" } else { "kg" }
     }
 
     /// Whether temperatures are read in °F.

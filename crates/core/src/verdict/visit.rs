@@ -105,7 +105,11 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let mut verdicts = Vec::new();
     verdicts.extend(visit.plants.as_ref().map(judge_plants));
     verdicts.extend(visit.running.filter(|running| *running != Running::default()).map(judge_running));
-    verdicts.extend(measured.map(|volume| judge_level(volume, s)));
+    let poured = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
+    let drained = visit.drained.unwrap_or(Litres::ZERO);
+    let after = |volume: Litres| (volume - drained).or_nothing() + poured;
+    // What was poured or taken out on this visit counts: the level is judged as it is left.
+    verdicts.extend(measured.map(|volume| judge_level(after(volume), s)));
     verdicts.extend(visit.temperature.map(judge_temperature));
     verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, None, before.litres, s)));
     if let Some(ec) = read {
@@ -119,9 +123,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     verdicts.extend(visit.glass.map(|glass| judge_glass(glass, system.traits.opaque)));
     verdicts.extend(visit.roots.as_ref().map(|r| judge_roots(r.answers.stage(), r.answers.tan_tint_rinses)));
     verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));
-    let poured = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
-    let drained = visit.drained.unwrap_or(Litres::ZERO);
-    let volume_after = volume.map(|volume| (volume - drained).or_nothing() + poured);
+    let volume_after = volume.map(after);
     let room = before.litres.map(|litres| limit_of(&litres, s).into());
     let fine = visit.looks_fine() && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
     Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), fine })
@@ -148,6 +150,9 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     if let (Some(point), Some(litres)) = (low, litres) {
         verdicts.push((point.at, judge_level(litres.value, s)));
     }
+    // Set aside with a reason: it asks for nothing more until something new is found.
+    let aside = |at: &Timestamp, subject| readings.set_aside.get(&subject).is_some_and(|when| when >= at);
+    verdicts.retain(|(at, verdict)| !aside(at, verdict.subject));
     verdicts
 }
 

@@ -113,6 +113,9 @@ fn say_change(change: &Change) -> Vec<Message> {
 /// How a guided change went.
 fn say_parts(parts: &ChangeParts) -> Vec<Message> {
     let mut lines = Vec::new();
+    if parts.first {
+        lines.push(say!("entry.first_fill"));
+    }
     if parts.reset {
         lines.push(say!("entry.reset"));
     }
@@ -125,6 +128,11 @@ fn say_parts(parts: &ChangeParts) -> Vec<Message> {
             None => say!("entry.tempered", batch = batch, tank = tank),
         });
     }
+    if let Some(roots) = &parts.roots {
+        let stage = roots.answers.stage().say();
+        lines.push(say!("entry.roots", stage = stage, at = at_ports(roots.ports.as_ref())));
+    }
+    lines.extend(parts.treatments.iter().flat_map(say_treatment));
     lines.extend(parts.old_water.map(|to| say!("entry.old_water", to = to.say())));
     if !parts.sanitisers.is_empty() {
         let named = |sanitiser: &crate::mixing::Sanitiser| say!("entry.sanitiser", name = sanitiser.say());

@@ -4,9 +4,6 @@ use super::Reader;
 use crate::message::Unit;
 use crate::quantity::{EcScale, FLUID_OUNCE_ML, OUNCE_G, TABLESPOON_ML, TEASPOON_ML, UnitSystem};
 
-/// Kilograms in a pound.
-const POUND_KG: f64 = 0.453_592_37;
-
 /// A number with its unit.
 pub(super) fn number(value: f64, unit: Unit, reader: Reader) -> String {
     match unit {
@@ -25,8 +22,10 @@ pub(super) fn number(value: f64, unit: Unit, reader: Reader) -> String {
             let scale = on_scale(unit);
             format!("{}{}", ec_figure(value, scale), ec_unit(scale))
         }
-        Unit::Kilograms if reader.units == UnitSystem::Us => format!("{:.0} lb", value / POUND_KG),
-        Unit::Kilograms => format!("{value:.0} kg"),
+        Unit::Kilograms => {
+            let units = reader.units;
+            format!("{:.0} {}", value / units.kilograms_per_unit(), units.weight_unit())
+        }
         Unit::Ph | Unit::OneDecimal => format!("{value:.1}"),
         Unit::TwoDecimals => format!("{value:.2}"),
         Unit::Percent => format!("{} %", shortest(value)),

@@ -99,6 +99,11 @@ pub fn visit(when: &str, visit: Visit) -> Entry {
     entry(when, Body::Visit(visit))
 }
 
+/// A note and nothing else: the log is begun, and nothing is known.
+pub fn noted(when: &str) -> Entry {
+    visit(when, Visit { note: mopsel_core::quantity::Note::new("Set up").ok(), ..Visit::default() })
+}
+
 pub fn level(litres: f64) -> Visit {
     Visit { level: Some(LevelReading::Volume { litres: l(litres), pump_ran: true }), ..Visit::default() }
 }
@@ -244,6 +249,11 @@ impl Garden {
             calibrated: None,
             actor: adult(),
         }
+    }
+
+    /// One more entry of its log.
+    pub fn log(&mut self, entry: Entry) {
+        self.known.apply(&entry, &self.system);
     }
 
     pub fn open(mut self, days: &[Weekday]) -> Self {

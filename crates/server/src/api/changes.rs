@@ -188,6 +188,10 @@ pub async fn drop_change(
 pub struct FinishChange {
     /// Its id; repeat the request as often as needed.
     pub id: Uuid,
+    /// When it was done; now when absent.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub at: Option<jiff::Timestamp>,
 }
 
 /// Closes a change: all of it becomes one entry of the log.
@@ -199,7 +203,7 @@ pub async fn finish_change(
     clock: web::Data<Clock>,
     Json(request): Json<FinishChange>,
 ) -> Result<HttpResponse, Problem> {
-    let command = Command::FinishChange { system: id.0, id: request.id };
+    let command = Command::FinishChange { system: id.0, id: request.id, at: request.at };
     let outcome = book.store().submit(&command, &actor, now(&clock)).await?;
     super::entries::answer(&book, &actor, outcome).await
 }

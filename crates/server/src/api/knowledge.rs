@@ -31,6 +31,10 @@ pub struct UnitFacts {
     pub millimetres_per_unit: f64,
     /// Its sign.
     pub length: String,
+    /// Kilograms in one unit of weight.
+    pub kilograms_per_unit: f64,
+    /// Its sign.
+    pub weight: String,
     /// Whether temperatures are read in °F.
     pub fahrenheit: bool,
 }
@@ -147,6 +151,8 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         volume: key.volume_unit().to_owned(),
         millimetres_per_unit: key.millimetres_per_unit(),
         length: key.length_unit().to_owned(),
+        kilograms_per_unit: key.kilograms_per_unit(),
+        weight: key.weight_unit().to_owned(),
         fahrenheit: key.fahrenheit(),
     });
     let kind = |facts: &KindFacts| KindView {

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+/** The numbers of a visit under each other, each judged in a line, with large keys where they are touched. */
+import { nextTick, onMounted, ref } from 'vue'
+import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import NumberPad from '../parts/NumberPad.vue'
+import { nextField, padded, padFields, touched } from '../parts/pad'
+import VisitLevel from './VisitLevel.vue'
+import VisitMeasures from './VisitMeasures.vue'
+import VisitTopOff from './VisitTopOff.vue'
+import VisitVerdicts from './VisitVerdicts.vue'
+import type { StepKey } from './steps'
+
+const props = defineProps<{
+  view: SystemView
+  faults: Refusal[]
+  judgement: Schemas['Judgement'] | null
+  child: boolean
+  /** The step that led here: its number is the first to be typed. */
+  from: StepKey
+}>()
+const visit = defineModel<Visit>({ required: true })
+const sheet = ref<HTMLElement>()
+const typing = ref(false)
+const judged = (subject: Schemas['Subject']) => ({
+  system: props.view.card.id,
+  child: props.child,
+  lines: true,
+  verdicts: (props.judgement?.verdicts ?? []).filter((v) => v.subject === subject),
+  doubts: (props.judgement?.doubts ?? []).filter((d) => d.subject === subject),
+})
+const next = () => sheet.value && nextField(sheet.value)
+const onField = (event: FocusEvent) =>
+  (typing.value = event.target instanceof HTMLElement && event.target.dataset.pad !== undefined)
+onMounted(async () => {
+  await nextTick()
+  const fields = sheet.value ? padFields(sheet.value) : []
+  const at = { measure: 1, top_off: fields.length - 1 }[props.from as string] ?? 0
+  fields[at]?.focus({ preventScroll: at === 0 })
+})
+</script>
+
+<template>
+  <div
+    ref="sheet"
+    class="sheet"
+    @keydown.enter="($event.target as HTMLElement).dataset.pad !== undefined && ($event.preventDefault(), next())"
+    @focusin="onField"
+  >
+    <div class="rows">
+      <VisitLevel v-model="visit" row :view="view" :faults="faults" :judgement="judgement" />
+      <VisitVerdicts v-model="visit" v-bind="judged('level')" />
+      <VisitMeasures v-model="visit" row :view="view" :faults="faults">
+        <template #temperature><VisitVerdicts v-model="visit" v-bind="judged('temperature')" /></template>
+        <template #ph><VisitVerdicts v-model="visit" v-bind="judged('ph')" /></template>
+        <template #ec><VisitVerdicts v-model="visit" v-bind="judged('ec')" /></template>
+      </VisitMeasures>
+      <VisitTopOff v-model="visit" row :view="view" :faults="faults" :judgement="judgement" />
+      <VisitVerdicts v-model="visit" v-bind="judged('top_off')" />
+      <slot name="when"></slot>
+    </div>
+    <div class="below">
+      <button v-if="touched && !padded" class="button plain" type="button" @click="padded = true">Large keys</button>
+      <NumberPad v-if="padded && typing" @next="next" />
+      <slot></slot>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  display: grid;
+  gap: 12px;
+}
+.rows {
+  display: grid;
+  border-top: 1px solid var(--line);
+}
+.rows :deep(.field.row) {
+  padding: 5px 0;
+  min-height: 64px;
+}
+.below {
+  display: grid;
+  gap: 8px;
+  position: sticky;
+  z-index: 1;
+  bottom: 0;
+  padding: 8px 0;
+  background: var(--paper);
+  border-top: 1px solid var(--line);
+}
+.rows :deep(input) {
+  scroll-margin-bottom: 330px;
+}
+</style>

@@ -1,0 +1,145 @@
+import type { Locator } from '@playwright/test'
+import { accessible, expect, fits, openVisit, recordAs, systemId, test } from './support'
+
+const phone = { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }
+
+/** Counts what a hand does besides the digits themselves. */
+function hand() {
+  let taps = 0
+  return {
+    tap: async (on: Locator) => {
+      taps += 1
+      await on.tap()
+    },
+    besides: () => taps,
+    count: (more: number) => (taps += more),
+  }
+}
+
+test.describe('on a phone that is touched', () => {
+  test.use(phone)
+
+  test('four readings take four numbers and few taps, and the next system is one tap on', async ({ page }) => {
+    const id = await systemId(page, 'Loft rails')
+    await page.goto(`/system/${id}`)
+    await recordAs(page, 'Wren')
+    const { tap, besides } = hand()
+    const keys = page.getByRole('group', { name: 'Keys for numbers' })
+    const digits = async (text: string) => {
+      for (const digit of text)
+        await keys.getByRole('button', { name: digit === '.' ? 'Point' : digit, exact: true }).tap()
+    }
+    await tap(page.getByRole('link', { name: 'Start a visit' }))
+    await expect(page.getByLabel('Height of the water')).toBeFocused()
+    await expect(page.getByText(/^Likely about|^Likely \d/).first()).toBeVisible()
+    const next = keys.getByRole('button', { name: 'Next', exact: true })
+    await digits('330')
+    await tap(next)
+    await digits('20.5')
+    await tap(next)
+    await digits('6.1')
+    await tap(next)
+    await digits('1.35')
+    await expect(page.getByText(/^pH 6\.1/).first()).toBeVisible()
+    await expect(page.getByText(/^EC 1\.35 mS\/cm/).first()).toBeVisible()
+    await fits(page)
+    await accessible(page)
+    await tap(page.getByRole('button', { name: /^Save, next: / }))
+    console.log(`four readings on a phone: ${besides()} taps besides the digits`)
+    expect(besides()).toBeLessThanOrEqual(6)
+    await expect(page).toHaveURL(/\/visit$/)
+    await expect(page).not.toHaveURL(new RegExp(id))
+    await page.getByRole('button', { name: 'Undo' }).tap()
+    await expect(page.getByText('Taken back')).toBeVisible()
+  })
+
+  test('what was added yesterday is written down in a few taps, on yesterday', async ({ page }) => {
+    const id = await systemId(page, 'Window crate')
+    await page.goto('/')
+    const { tap, besides, count } = hand()
+    await tap(page.getByRole('link', { name: /Window crate/ }).first())
+    if (await page.getByRole('link', { name: 'Start a visit' }).count())
+      await tap(page.getByRole('link', { name: 'Start a visit' }))
+    await recordAs(page, 'Wren')
+    await tap(page.getByLabel('Water added'))
+    await page.getByRole('group', { name: 'Keys for numbers' }).getByRole('button', { name: '2', exact: true }).tap()
+    await page.getByLabel('When it was').selectOption('evening')
+    count(2)
+    await tap(page.getByRole('button', { name: 'Save', exact: true }))
+    console.log(`a top-off of yesterday: ${besides()} taps besides the digits`)
+    expect(besides()).toBeLessThanOrEqual(8)
+    const log = page.getByRole('region', { name: 'Log' }).getByRole('listitem').first()
+    await expect(page).toHaveURL(new RegExp(`/system/${id}$`))
+    await expect(page.getByRole('region', { name: 'Log' })).toContainText('Topped off 2.0 L')
+    await expect(log).toContainText('Mon 8 Mar 2027, 19:00')
+    await page.getByRole('button', { name: 'Undo' }).tap()
+    await expect(page.getByText('Taken back')).toBeVisible()
+  })
+
+  test('the steps of a visit are one tap away, and Back goes one step back', async ({ page }) => {
+    await openVisit(page, 'Blue raft', 'Wren')
+    await page.getByRole('button', { name: 'Next', exact: true }).tap()
+    await expect(page.getByRole('heading', { name: 'Read the level' })).toBeVisible()
+    await page.getByRole('button', { name: 'All steps' }).tap()
+    await page
+      .getByRole('navigation', { name: 'Steps of the visit' })
+      .getByRole('button', { name: /Look at the roots/ })
+      .tap()
+    await expect(page.getByRole('heading', { name: 'Look at the roots' })).toBeVisible()
+    await page.goBack()
+    await expect(page.getByRole('heading', { name: 'Read the level' })).toBeVisible()
+    await page.goBack()
+    await expect(page.getByRole('heading', { name: 'Look and listen' })).toBeVisible()
+  })
+})
+
+test('numbers are typed one after the other with Enter, and saved', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Blue raft')}/visit`)
+  await recordAs(page, 'Wren')
+  await page.getByLabel('Height of the water').or(page.getByLabel('Water in the vessel')).first().focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Water temperature')).toBeFocused()
+  await page.keyboard.type('21.5')
+  await expect(page.getByText(/^Water 21\.5 °C/).first()).toBeVisible()
+  await page.getByLabel('Water temperature').fill('')
+})
+
+test('treating the roots is led like a change: bath, dose, and what follows', async ({ page }) => {
+  const id = await systemId(page, 'Propagation tote')
+  await page.goto(`/system/${id}/change?as=treat`)
+  await recordAs(page, 'Wren')
+  await expect(page.getByText('Treatment of the roots')).toBeVisible()
+  await expect(page.getByRole('listitem').filter({ hasText: 'Bathe the roots' })).toBeVisible()
+  await page.getByRole('button', { name: 'Begin the change' }).click()
+  const steps = page.getByRole('navigation', { name: 'Steps of the change' })
+  await steps.getByRole('button', { name: /Bathe the roots/ }).click()
+  await expect(page.getByText(/mL of Root oxygen 3 % and .* of water, for/)).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Start \d+ minutes$/ })).toBeVisible()
+  await accessible(page)
+  await page.getByRole('button', { name: 'Done' }).click()
+  await steps.getByRole('button', { name: /Peroxide into the fresh water/ }).click()
+  await expect(page.getByText(/mL of Root oxygen 3 %/).first()).toBeVisible()
+  await page.goBack()
+  await expect(page.getByRole('heading', { level: 2 })).not.toHaveText('Peroxide into the fresh water')
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
+  await expect(page.getByRole('button', { name: 'Begin the change' })).toBeVisible()
+})
+
+test('advice is set aside with a reason, and can be taken back', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Shelf jars (4)')}`)
+  await recordAs(page, 'Wren')
+  const found = page.getByRole('region', { name: 'What the last visits found' })
+  const before = await found.getByRole('button', { name: /^Set aside/ }).count()
+  await found
+    .getByRole('button', { name: /^Set aside/ })
+    .first()
+    .click()
+  await found.getByRole('button', { name: 'Set aside', exact: true }).click()
+  await expect(found.getByRole('alert')).toContainText('Say why')
+  await found.getByLabel(/Why it is set aside/).fill('The glass itself is green')
+  await found.getByRole('button', { name: 'Set aside', exact: true }).click()
+  await expect(page.getByRole('button', { name: /^Set aside: / })).toHaveCount(before - 1)
+  await expect(page.getByRole('region', { name: 'Log' })).toContainText('The glass itself is green')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByRole('button', { name: /^Set aside: / })).toHaveCount(before)
+})
