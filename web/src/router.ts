@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { notify } from './parts/notice'
+import { pageTitle } from './parts/title'
 import RoundView from './round/RoundView.vue'
 
 /** The pages that are used at the tank. */
@@ -71,5 +72,5 @@ router.onError((error: Error) => {
     notify('Not connected: that page could not be loaded. What was typed is kept; try again in a moment.')
 })
 router.afterEach((to) => {
-  document.title = `${String(to.meta.title)} · Mopsel`
+  pageTitle.value = `${String(to.meta.title)} · Mopsel`
 })

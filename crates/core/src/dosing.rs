@@ -11,7 +11,7 @@ use crate::projection::PhDose;
 use crate::quantity::{Litres, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::situation::Situation;
-use crate::system::{Measuring, PhMethod};
+use crate::system::PhMethod;
 use crate::{refuse, say};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -270,7 +270,7 @@ fn allowed_now(read: Option<Timestamp>, s: &Situation<'_>, up: bool, today: &[Ph
         return Err(refusal.at("product"));
     }
     let Some(last) = today.last().filter(|dose| dose.to.is_none()) else { return Ok(()) };
-    if s.system.measuring == Measuring::DropKit {
+    if s.system.measuring.ph_by_kit() {
         return Err(refuse!("kit_cannot_tell_half").at("ph"));
     }
     let minutes_since = |then: Timestamp| days_between(last.at, then) * 1440.0;
@@ -336,7 +336,7 @@ fn whole(
 /// be told: more, by as much as that allows.
 fn again(dose: &PhDose, s: Option<&Situation<'_>>) -> Option<f64> {
     let unseen = dose.to.is_some() && dose.buffer().is_none() && dose.whole.is_none();
-    let kit = s.is_some_and(|s| s.system.measuring == Measuring::DropKit);
+    let kit = s.is_some_and(|s| s.system.measuring.ph_by_kit());
     let times = if kit { FIGURES.ph.again_kit } else { FIGURES.ph.again_meter };
     unseen.then_some(dose.per_litre * times)
 }

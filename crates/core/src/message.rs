@@ -29,6 +29,8 @@ pub enum Unit {
     MilliSiemens,
     /// EC in mS/cm, written so for every reader.
     OnMilliSiemens,
+    /// EC in mS/cm, written in µS/cm for every reader.
+    OnMicroSiemens,
     /// EC in mS/cm, written in ppm of 500 for every reader.
     OnPpm500,
     /// EC in mS/cm, written in ppm of 640 for every reader.

@@ -798,3 +798,43 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn half_rate_is_half_of_the_label_whatever_the_recipe_calls_full() {
+    let share = |stage: Stage| {
+        let jug = Ask { stage: Some(stage), as_printed: true, ..asked(Purpose::Jug { litres: l(10.0) }) };
+        Table::new().plan(&jug, None).unwrap().strength.unwrap()
+    };
+    let parts = |stage: Stage| {
+        let recipe = &Table::new().recipes[&shipped_id("two_part_leaf")];
+        recipe.lines.iter().map(|line| line.parts.at(stage)).sum::<f64>() / recipe.lines.len() as f64
+    };
+    assert!(parts(Stage::Seedling) < 0.8, "seedlings get less");
+    for stage in [Stage::Seedling, Stage::Vegetative] {
+        near(share(stage), parts(stage), 1e-9);
+    }
+}
+
+#[test]
+fn a_mix_that_nobody_knows_the_strength_of_is_measured() {
+    let mut table = Table::new();
+    for product in table.products.values_mut() {
+        product.rise = None;
+    }
+    let jug = Ask { as_printed: true, ..asked(Purpose::Jug { litres: l(10.0) }) };
+    let plan = table.plan(&jug, None).unwrap();
+    let measures = plan.steps.iter().find(|step| step.kind == StepKind::Ec).unwrap();
+    assert!(measures.say.starts_with("Measure EC, and write it down"), "{}", measures.say);
+}
+
+#[test]
+fn a_change_drains_the_old_water_before_the_new_is_poured_with_a_system_or_without() {
+    let ask = asked(Purpose::Change { litres: Some(l(40.0)), heel: Some(l(4.0)), heel_ec: Some(ec(2.0)) });
+    let steps = |plan: Plan<String>| plan.steps.iter().map(|step| step.kind).collect::<Vec<_>>();
+    for plan in [Table::new().plan(&ask, None), at(&raft(60.0, 1.5), &ask)] {
+        let steps = steps(plan.unwrap());
+        let place = |kind| steps.iter().position(|one| *one == kind);
+        assert!(place(StepKind::Drain).is_some(), "{steps:?}");
+        assert!(place(StepKind::Drain) < place(StepKind::Pour).or(place(StepKind::Hose)), "{steps:?}");
+    }
+}

@@ -97,9 +97,9 @@ fn kitchen_measures_are_right_to_a_thousandth() {
         near(found / wanted, 1.0, 1e-5);
     }
     let us = Reader { units: UnitSystem::Us, ..Reader::default() };
-    assert_eq!(told(Amount::ml(9.858), us), "2.00 tsp (9.86 mL)");
-    assert_eq!(told(Amount::ml(44.36), us), "3.00 tbsp (44.4 mL)");
-    assert_eq!(told(Amount::ml(118.29), us), "4.00 fl oz (118 mL)");
+    assert_eq!(told(Amount::ml(9.858), us), "2 tsp (9.86 mL)");
+    assert_eq!(told(Amount::ml(44.36), us), "3 tbsp (44.4 mL)");
+    assert_eq!(told(Amount::ml(118.29), us), "4 fl oz (118 mL)");
     assert_eq!(told(Amount::grams(56.7), us), "2.00 oz (56.7 g)");
     assert_eq!(told(Amount::ml(0.04), Reader::default()), "0.040 mL");
 }

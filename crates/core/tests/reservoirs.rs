@@ -35,6 +35,20 @@ fn a_tapered_box_follows_the_prismatoid_rule() {
 }
 
 #[test]
+fn a_bucket_narrower_below_holds_a_frustum() {
+    let (rim, floor, height) = (300.0, 260.0, 360.0);
+    let bucket = Shape::Bucket { rim_diameter_mm: mm(rim), floor_diameter_mm: mm(floor), height_mm: mm(height) };
+    // V = π h / 12 · (D² + D d + d²).
+    let whole = std::f64::consts::PI * height / 12.0 * (rim * rim + rim * floor + floor * floor) / 1e6;
+    assert!((bucket.capacity().get() - whole).abs() < 1e-9, "{} is not {whole}", bucket.capacity());
+    let half = bucket.volume_at(mm(180.0)).unwrap();
+    assert!(half.get() < whole / 2.0, "the lower half is the smaller one");
+    assert!((bucket.height_of(half).unwrap().get() - 180.0).abs() < 1e-6);
+    let none = Shape::Bucket { rim_diameter_mm: mm(0.0), floor_diameter_mm: mm(260.0), height_mm: mm(360.0) };
+    assert_eq!(none.check().refusal().field, "rim_diameter_mm");
+}
+
+#[test]
 fn between_marks_the_volume_is_linear() {
     let marks = Shape::Marks {
         marks: vec![Mark { height_mm: mm(100.0), litres: l(10.0) }, Mark { height_mm: mm(200.0), litres: l(30.0) }],

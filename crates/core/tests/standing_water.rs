@@ -719,7 +719,8 @@ fn nobody_is_told_to_lift_what_they_cannot() {
     let open = ask(&garden, &Ask { mix_in: None, containers: None, ..asked }).unwrap().said();
     assert!(open.in_vessel && open.shares.is_empty() && open.carry_kg == 0.0);
     let steps: Vec<&str> = open.steps.iter().map(|step| step.say.as_str()).collect();
-    assert!(steps[0].contains("by the hose") && steps[1].contains("Pump on"), "{steps:?}");
+    assert!(steps[0].contains("Drain the old water"), "{steps:?}");
+    assert!(steps[1].contains("by the hose") && steps[2].contains("Pump on"), "{steps:?}");
     let still = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &[], NOW);
     assert!(ask(&still, &Ask::new(Purpose::Jug { litres: l(15.0) })).is_ok());
 }

@@ -16,7 +16,7 @@ use mopsel_core::fact::{
 use mopsel_core::quantity::About;
 use mopsel_core::quantity::{Conductivity, PhReading};
 use mopsel_core::reservoir::LevelReading;
-use mopsel_core::system::{Kind, Measuring, System, kinds};
+use mopsel_core::system::{Check, Kind, Measuring, System, kinds};
 use mopsel_core::verdict::{
     EcAsk, Tone, Verdict, judge_ec, judge_glass, judge_ph, judge_plants, judge_roots, judge_running, judge_visit,
 };
@@ -295,4 +295,23 @@ fn the_shipped_knowledge_is_whole() {
     }
     assert!(signs().iter().all(|sign| std::ptr::eq(sign.key.facts(), sign)));
     assert!(mopsel_core::crop::crops().iter().all(|crop| crop.days >= 30));
+}
+
+#[test]
+fn a_kit_for_ph_beside_a_meter_for_ec_is_judged_as_both() {
+    let mut system = system(Kind::FilmChannel);
+    system.measuring = Measuring::KitAndMeter;
+    let log = [visit("2027-03-07 08:00", level(80.0))];
+    let garden = Garden::new(system, vec![planting("Kale", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
+    let typed = Visit { ph: Some(kit(7.0, 7.5)), ec: Some(ec(3.6)), ..level(80.0) };
+    let judged = judge_visit(&typed, &garden.situation()).unwrap();
+    let of = |subject| judged.verdicts.iter().find(|v| v.subject == subject).unwrap().clone().map(&Said::said);
+    assert!(of(Subject::Ec).tone >= Tone::Act, "EC is held against the crop's band");
+    assert!(
+        !of(Subject::Ph).next.contains("then the rest"),
+        "half a dose is not seen by a kit: {}",
+        of(Subject::Ph).next
+    );
+    let days = |check: Check| garden.tasks().iter().find(|task| task.check == Some(check)).map(|task| task.due_on);
+    assert!(days(Check::Calibrate).is_some(), "the meter is calibrated");
 }

@@ -46,10 +46,10 @@ fn differences_of_temperature_have_no_thirty_two_in_them() {
 }
 
 #[test]
-fn one_strength_on_four_scales() {
+fn one_strength_on_five_scales() {
     let strength = Conductivity::new(1.6).unwrap();
     let said = EcScale::ALL.map(|(scale, _)| told(strength, words(UnitSystem::Metric, scale)));
-    assert_eq!(said, ["1.60 mS/cm", "800 ppm (500)", "1024 ppm (640)", "1120 ppm (700)"]);
+    assert_eq!(said, ["1.60 mS/cm", "1600 µS/cm", "800 ppm (500)", "1024 ppm (640)", "1120 ppm (700)"]);
 }
 
 #[test]
@@ -62,7 +62,7 @@ fn weights_to_carry() {
 fn liquids_climb_from_teaspoons_to_fluid_ounces() {
     let us = words(UnitSystem::Us, EcScale::MilliSiemens);
     for (ml, starts) in
-        [(2.46, "0.50 tsp"), (7.39, "1.50 tsp"), (22.18, "1.50 tbsp"), (60.0, "2.03 fl oz"), (CUP_ML, "8.00 fl oz")]
+        [(2.46, "½ tsp"), (7.39, "1½ tsp"), (22.18, "1½ tbsp"), (63.0, "2.13 fl oz"), (CUP_ML, "8 fl oz")]
     {
         let said = told(Amount::ml(ml), us);
         assert!(said.starts_with(starts) && said.ends_with("mL)"), "{said}");
@@ -107,7 +107,10 @@ proptest! {
         let said = told(Amount::ml(ml), words(UnitSystem::Us, EcScale::MilliSiemens));
         let (number, rest) = said.split_once(' ').unwrap();
         let size = if rest.starts_with("tsp") { TEASPOON_ML } else if rest.starts_with("tbsp") { TABLESPOON_ML } else { FLUID_OUNCE_ML };
-        let read: f64 = number.parse().unwrap();
-        prop_assert!((read - ml / size).abs() <= 0.0051 * (ml / size).max(1.0), "{said} for {ml}");
+        let quarter = ["¼", "½", "¾"].iter().position(|part| number.ends_with(part));
+        let whole = number.trim_end_matches(['¼', '½', '¾']);
+        let whole: f64 = if whole.is_empty() { 0.0 } else { whole.parse().unwrap() };
+        let read = whole + quarter.map_or(0.0, |n| 0.25 * (n as f64 + 1.0));
+        prop_assert!((read - ml / size).abs() <= 0.0201 * (ml / size).max(1.0), "{said} for {ml}");
     }
 }

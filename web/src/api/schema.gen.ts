@@ -880,7 +880,7 @@ export interface components {
          *     is no such variant: the scale is asked once, stored with the meter, and never guessed.
          * @enum {string}
          */
-        EcScale: "ms_cm" | "ppm500" | "ppm640" | "ppm700";
+        EcScale: "ms_cm" | "us_cm" | "ppm500" | "ppm640" | "ppm700";
         /** @description The strength that suits everything that grows on one water. */
         EcTarget: {
             /** @description What is aimed at: the middle of the band, clear of what would count as spent. */
@@ -1313,7 +1313,7 @@ export interface components {
          * @description What the water is measured with.
          * @enum {string}
          */
-        Measuring: "meter" | "drop_kit" | "recipe_only";
+        Measuring: "meter" | "drop_kit" | "kit_and_meter" | "recipe_only";
         /** @description How to measure an amount: so many full measures and a rest at a mark. */
         MeasuringPlan: {
             /**
@@ -2228,6 +2228,15 @@ export interface components {
             rim_length_mm: components["schemas"]["Millimetres"];
             /** @description Width at the rim. */
             rim_width_mm: components["schemas"]["Millimetres"];
+        } | {
+            /** @description Inner diameter at the floor. */
+            floor_diameter_mm: components["schemas"]["Millimetres"];
+            /** @enum {string} */
+            form: "bucket";
+            /** @description Inner height to the rim. */
+            height_mm: components["schemas"]["Millimetres"];
+            /** @description Inner diameter at the rim. */
+            rim_diameter_mm: components["schemas"]["Millimetres"];
         } | {
             /** @enum {string} */
             form: "marks";

@@ -6,6 +6,7 @@ import type { Schemas, SystemView } from './client'
 /** The sign of a scale, as it stands behind a figure. */
 const SIGNS: Record<Schemas['EcScale'], string> = {
   ms_cm: 'mS/cm',
+  us_cm: 'µS/cm',
   ppm500: 'ppm (500)',
   ppm640: 'ppm (640)',
   ppm700: 'ppm (700)',
@@ -13,7 +14,7 @@ const SIGNS: Record<Schemas['EcScale'], string> = {
 export const scaleName = (key: Schemas['EcScale'] | undefined) => (key ? SIGNS[key] : '')
 
 /** What one mS/cm reads on a scale. */
-const PER_MS_CM: Record<Schemas['EcScale'], number> = { ms_cm: 1, ppm500: 500, ppm640: 640, ppm700: 700 }
+const PER_MS_CM: Record<Schemas['EcScale'], number> = { ms_cm: 1, us_cm: 1000, ppm500: 500, ppm640: 640, ppm700: 700 }
 export const scaleFactor = (key: Schemas['EcScale']) => PER_MS_CM[key]
 
 /** The scale and the compensation of the meter that a system is measured with go with every EC typed there. */
@@ -23,6 +24,12 @@ export const ecRead = (view: SystemView, value: number): Schemas['EcReading'] =>
   scale: meterScale(view),
   compensated: view.meter?.compensated ?? true,
 })
+
+/** Whether EC is read here, and whether pH is told between two colours. */
+export const readsEc = (measuring: Schemas['Measuring'] | undefined) =>
+  measuring === 'meter' || measuring === 'kit_and_meter'
+export const phByKit = (measuring: Schemas['Measuring'] | undefined) =>
+  measuring === 'drop_kit' || measuring === 'kit_and_meter'
 
 /** The colours of a drop kit for pH, and the reading between two of them. */
 export function useKit() {

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
 import RadioButton from 'primevue/radiobutton'
 import { useChoices } from '../api/queries'
-import { scaleName, useKit, type Units } from '../api/units'
+import { phByKit, readsEc, scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import PickList from '../controls/PickList.vue'
 import TypedText from '../parts/TypedText.vue'
@@ -86,7 +86,7 @@ const purpose = computed({
   get: () => facts.value?.key ?? null,
   set: (key) => key && props.bench.choose(key),
 })
-const kit = computed(() => props.view?.system.measuring === 'drop_kit' || value('kit') !== '')
+const kit = computed(() => phByKit(props.view?.system.measuring) || value('kit') !== '')
 const products = computed(() => {
   const kinds = facts.value?.key === 'ph' ? ['ph_up', 'ph_down'] : ['peroxide']
   return ['ph', 'peroxide_dose', 'root_bath'].includes(facts.value?.key ?? '')
@@ -216,7 +216,7 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
           :hint="
             wanted('target')
               ? 'Wanted'
-              : view?.ec_target && view.system.measuring === 'meter'
+              : view?.ec_target && readsEc(view.system.measuring)
                 ? 'Left empty: the middle of the band for what grows here'
                 : 'Left empty: the recipe as printed, as far as the crops take it'
           "

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What was really used, prefilled with the plan; one step into the log. */
-import { amountUnit, ecRead, meterScale, scaleName } from '../api/units'
+import { amountUnit, ecRead, meterScale, readsEc, scaleName } from '../api/units'
 import { computed, reactive, ref, watch } from 'vue'
 import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
 import NumberField from '../parts/NumberField.vue'
@@ -29,10 +29,13 @@ watch(
   { immediate: true },
 )
 const measures = computed(() => {
-  const metered = props.view.system.measuring === 'meter'
+  const { measuring } = props.view.system
   const kind = props.plan.entry!.kind
   const mixed = ['change', 'premix'].includes(kind)
-  return { ec: metered && (mixed || (kind === 'visit' && props.plan.doses.length > 0)), ph: metered && mixed }
+  return {
+    ec: readsEc(measuring) && (mixed || (kind === 'visit' && props.plan.doses.length > 0)),
+    ph: measuring === 'meter' && mixed,
+  }
 })
 
 /** The plan's entry with what was really used in place of what was planned. */

@@ -28,7 +28,8 @@ const question = computed<Schemas['PlanRequest'] | null>(() => {
   const litres = props.change.guide.value?.fill_to
   if (litres == null || (partial.value && heel == null)) return null
   const stays = { ...(heel == null ? {} : { heel }), ...(heel_ec == null ? {} : { heel_ec }) }
-  const purpose = parts?.swap || parts?.first ? { for: 'fresh_fill' as const, litres } : { for: 'change' as const, litres, ...stays }
+  const purpose =
+    parts?.swap || parts?.first ? { for: 'fresh_fill' as const, litres } : { for: 'change' as const, litres, ...stays }
   return { system: props.view.card.id, ask: { purpose } }
 })
 const { answer: plan, refused } = useAsked(

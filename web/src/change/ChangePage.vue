@@ -117,7 +117,12 @@ useShortcuts({
       <RecorderPick :place="view.place.id" :people="view.people" />
     </header>
     <p v-if="c.met.value" class="met" role="alert">{{ c.met.value }}</p>
-    <p v-if="!who" class="met" role="status">Pick who leads it; then the change begins.</p>
+    <template v-if="!who">
+      <p class="met" role="status">Pick who leads it, above; then the change begins.</p>
+      <ol class="preview">
+        <li v-for="s in steps" :key="s.step">{{ s.name }}</li>
+      </ol>
+    </template>
     <p v-else-if="child" class="met" role="status">
       A change means mains and concentrates: an adult leads it. Levels and roots are yours on a visit.
     </p>
@@ -219,6 +224,10 @@ h1 a {
 }
 .turn .button {
   min-height: 52px;
+}
+.preview {
+  padding-left: 24px;
+  color: var(--ink-2);
 }
 .give {
   justify-self: start;

@@ -3,7 +3,7 @@
 import { computed, reactive, ref } from 'vue'
 import type { Schemas, SystemView, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
-import { ecRead, meterScale, scaleName, useKit, type Units } from '../api/units'
+import { ecRead, meterScale, phByKit, scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import TypedText from '../parts/TypedText.vue'
 import NumberField from '../parts/NumberField.vue'
@@ -56,7 +56,7 @@ const water = computed<number | null>({
   get: () => (run.value.temperature == null ? null : props.units.toTemperature(run.value.temperature)),
   set: (value) => props.change.put({ temperature: value === null ? null : props.units.fromTemperature(value) }),
 })
-const kit = computed(() => props.view.system.measuring === 'drop_kit')
+const kit = computed(() => phByKit(props.view.system.measuring))
 const choices = useChoices()
 const { bands, kitReading } = useKit()
 const band = computed<number | null>({

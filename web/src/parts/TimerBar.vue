@@ -1,9 +1,23 @@
 <script setup lang="ts">
 /** What is being waited for, on every screen and every device. */
+import { computed, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
-import { useTimers } from './timers'
+import { notify } from './notice'
+import { afterWait, useTimers } from './timers'
+import { pageTitle } from './title'
 
 const { timers, dismiss } = useTimers()
+const over = computed(() => timers.value.filter((timer) => timer.left === 0))
+/** The tab says so too, for it may not be the one in sight. */
+watchEffect(() => {
+  const first = over.value[0]
+  document.title = first ? `Over: ${first.label} · ${pageTitle.value}` : pageTitle.value
+})
+watch(over, (now, before) => {
+  for (const timer of now)
+    if (timers.value.length && before && !before.some((one) => one.id === timer.id))
+      notify(`The wait is over: ${timer.label}${timer.system_name ? ` (${timer.system_name})` : ''}.`)
+})
 const clock = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
 </script>
 
@@ -20,7 +34,10 @@ const clock = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds
       <span>
         {{ timer.label
         }}<template v-if="timer.system">
-          · <RouterLink :to="`/system/${timer.system}`">{{ timer.system_name }}</RouterLink></template
+          ·
+          <RouterLink :to="(timer.left === 0 && afterWait(timer)) || `/system/${timer.system}`">{{
+            timer.system_name
+          }}</RouterLink></template
         >
       </span>
       <button type="button" :aria-label="`Put the timer away: ${timer.label}`" @click="dismiss(timer.id)">×</button>

@@ -1,5 +1,6 @@
 /** Waits on the server's clock, read by every device; counted down here between two readings. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import type { RouteLocationRaw } from 'vue-router'
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { api, ApiError, ask, newId, type Schemas } from '../api/client'
 import { TIMERS, write } from '../writes/queue'
@@ -10,6 +11,10 @@ import { lastPicked } from './recorder'
 export function useStartTimer() {
   const client = useQueryClient()
   return async (system: string | undefined, wait: Schemas['Wait']): Promise<void> => {
+    // One timer for one wait: what runs already goes on.
+    const running = client.getQueryData<Schemas['TimerView'][]>(['timers']) ?? []
+    const same = running.find((t) => t.what === wait.what && (t.system ?? undefined) === system && t.seconds_left > 0)
+    if (same) return notify('That wait is running already, at the top of the screen.')
     const timer = {
       id: newId(),
       what: wait.what,
@@ -24,6 +29,15 @@ export function useStartTimer() {
       notify(error instanceof ApiError ? error.message : 'The timer could not be started.')
     }
   }
+}
+
+/** Where what was waited for goes on: the field that waits. */
+export function afterWait(timer: Schemas['TimerView']): RouteLocationRaw | null {
+  const { system, what } = timer
+  if (!system) return null
+  if (what === 'remeasure') return { path: `/system/${system}/visit`, query: { step: 'measure' } }
+  if (what === 'mix') return { path: '/bench', query: { system } }
+  return `/system/${system}/change`
 }
 
 /** A timer with the seconds left now; 0 when it is over. */

@@ -5,6 +5,7 @@ import type { CardView, Schemas } from '../api/client'
 import { useChoices } from '../api/queries'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import PickList from '../controls/PickList.vue'
+import { useKept } from '../parts/kept'
 import FailNote from './FailNote.vue'
 import GearForm from './GearForm.vue'
 import { useCard } from './cards'
@@ -15,7 +16,8 @@ const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = useCard()
 const choices = useChoices()
 const WEEK: Schemas['Weekday'][] = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday']
-const body = props.card?.body.card === 'place' ? props.card.body : null
+const kept = useKept<Schemas['Place'] & { who: string }>(props.card ? null : 'place')
+const body = props.card?.body.card === 'place' ? props.card.body : kept.before
 const form = reactive<Schemas['Place']>({
   name: body?.name ?? '',
   zone: body?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone ?? 'UTC',
@@ -31,7 +33,7 @@ const zones = computed(() => {
   return all.map((key) => ({ key, name: key.replace(/_/g, ' ') }))
 })
 const zone = computed({ get: () => form.zone, set: (now) => now && (form.zone = now) })
-const who = ref('')
+const who = ref(kept.before?.who ?? '')
 const made = ref<string>()
 
 /** In the week's order, whatever they were tapped in. */
@@ -48,8 +50,12 @@ async function send() {
   made.value ??= (await create(null, { card: 'place', ...form }, true))?.id
   if (!made.value) return
   const first = await person.create(made.value, { card: 'person', name: who.value, role: 'caretaker' })
-  if (first) emit('done', made.value)
+  if (first) {
+    kept.forget()
+    emit('done', made.value)
+  }
 }
+kept.keep(() => ({ ...form, who: who.value }))
 </script>
 
 <template>

@@ -1,28 +1,42 @@
 <script setup lang="ts">
 /** What grows in which ports. A shipped crop fills in how it feeds; any other is typed with its group. */
 import { computed, reactive, ref, watch } from 'vue'
-import type { CardView, Schemas } from '../api/client'
+import { nowThere, type CardView, type Schemas } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
 import CropField from '../controls/CropField.vue'
 import DayField from '../controls/DayField.vue'
 import BandField from './BandField.vue'
 import FailNote from './FailNote.vue'
 import HoldsField from './HoldsField.vue'
+import { useKept } from '../parts/kept'
+import { clockAt } from '../parts/placeTime'
 import { useCard } from './cards'
+import { portsOf, sayPorts, takenBy } from './ports'
 
-const props = defineProps<{ system: CardView; card?: CardView }>()
+const props = defineProps<{
+  system: CardView
+  card?: CardView
+  /** What else grows here. */ others: CardView[]
+  zone: string
+}>()
 const emit = defineEmits<{ done: [] }>()
 const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
-const body = props.card?.body.card === 'planting' ? props.card.body : null
+type Body = Extract<CardView['body'], { card: 'planting' }>
+const kept = useKept<Body>(props.card ? null : `planting.${props.system.id}`)
+const body = props.card?.body.card === 'planting' ? props.card.body : kept.before
 const ports = props.system.body.card === 'system' ? props.system.body.ports : 1
+const taken = computed(() => takenBy(props.others, props.card?.id))
+const free = Array.from({ length: ports }, (_, n) => n + 1).filter((port) => !taken.value.has(port))
+/** In a tower many crops stand side by side: which ports is always said. */
+const mixed = props.system.body.card === 'system' && props.system.body.kind === 'tower'
 const form = reactive<Schemas['Planting']>({
   crop: body?.crop ?? '',
   group: body?.group ?? 'leafy',
-  ports: body?.ports ?? (ports > 1 ? `1-${ports}` : '1'),
+  ports: body?.ports ?? (mixed && ports > 1 ? '' : sayPorts(free)),
   stage: body?.stage ?? 'seedling',
   sown_on: body?.sown_on ?? null,
-  planted_on: body?.planted_on ?? new Date().toLocaleDateString('sv'),
+  planted_on: body?.planted_on ?? clockAt(props.zone, nowThere()).day,
   ec_band: body?.ec_band ?? null,
   ph_band: body?.ph_band ?? null,
   note: body?.note ?? null,
@@ -35,11 +49,20 @@ const choices = useChoices()
 const crops = computed(() => (knowledge.value?.crops ?? []).map((crop) => crop.name))
 const planted = computed({ get: () => form.planted_on, set: (day) => day && (form.planted_on = day) })
 const holds = ref<Schemas['Holds'] | null>(null)
+const twice = computed(() => [...portsOf(form.ports)].filter((port) => taken.value.has(port)))
+const allTheSame = ref(false)
+const overlaps = ref(false)
 async function send() {
+  overlaps.value = twice.value.length > 0 && !allTheSame.value
+  if (overlaps.value) return
   const planting = { card: 'planting' as const, ...form, sown_on: form.sown_on || null }
   const card = props.card ? await edit(props.card, planting, holds.value) : await create(props.system.id, planting)
-  if (card) emit('done')
+  if (card) {
+    kept.forget()
+    emit('done')
+  }
 }
+kept.keep(() => ({ card: 'planting', ...form }))
 </script>
 
 <template>
@@ -55,7 +78,8 @@ async function send() {
       <div class="field">
         <label for="ports">In ports (of 1-{{ ports }})</label>
         <input id="ports" v-model="form.ports" required autocomplete="off" />
-        <p class="wrong">{{ fault('ports') }}</p>
+        <p v-if="fault('ports')" class="wrong">{{ fault('ports') }}</p>
+        <p v-else-if="!card && ports > 1 && free.length" class="small quiet">Free: {{ sayPorts(free) }}</p>
       </div>
       <div class="field">
         <label for="stage">Stage</label>
@@ -65,6 +89,12 @@ async function send() {
       </div>
       <DayField v-model="planted" label="Planted on" wanted :wrong="fault('planted_on')" />
       <DayField v-model="form.sown_on" label="Sown, if known" :wrong="fault('sown_on')" />
+    </div>
+    <div v-if="twice.length" class="twice" :role="overlaps ? 'alert' : undefined">
+      <p>
+        In {{ twice.length === 1 ? 'port' : 'ports' }} {{ sayPorts(twice) }} stands {{ taken.get(twice[0]!) }} already.
+      </p>
+      <label class="tick"><input v-model="allTheSame" type="checkbox" /> Plant it beside that</label>
     </div>
     <details :open="!!(form.ec_band || form.ph_band)">
       <summary>What it wants, where that is not the crop’s</summary>
@@ -80,6 +110,11 @@ async function send() {
 </template>
 
 <style scoped>
+.twice {
+  padding: 8px 14px;
+  border-left: 4px solid var(--watch);
+  background: var(--watch-wash);
+}
 .form {
   display: grid;
   gap: 12px;

@@ -11,11 +11,15 @@ import { useCard } from './cards'
 const props = defineProps<{ system: CardView }>()
 const query = useSystem(computed(() => props.system.id))
 const plantings = computed(() => query.data.value?.plantings.filter((p) => !p.archived) ?? [])
+const zone = computed(() => query.data.value?.place_body.zone ?? 'UTC')
 const { archive, failed } = useCard()
 const adding = ref(false)
 const editing = ref<CardView | null>(null)
 const open = computed({ get: () => editing.value !== null, set: () => (editing.value = null) })
-const say = (card: CardView) => (card.body.card === 'planting' ? `${card.body.stage}, ports ${card.body.ports}` : '')
+const say = (card: CardView) =>
+  card.body.card === 'planting'
+    ? `${card.body.stage}, ${/[-,]/.test(card.body.ports) ? 'ports' : 'port'} ${card.body.ports}`
+    : ''
 const name = (card: CardView) => (card.body.card === 'planting' ? card.body.crop : '')
 async function putAway(card: CardView) {
   const after = await archive(card, true)
@@ -44,14 +48,22 @@ async function putAway(card: CardView) {
       Nothing yet. What grows here decides how strong the water should be.
     </p>
     <PlantingForm
-      v-if="plantings.length === 0 || adding"
+      v-if="query.data.value && (plantings.length === 0 || adding)"
       :key="plantings.length"
       :system="system"
+      :others="plantings"
+      :zone="zone"
       @done="adding = false"
     />
-    <button v-else class="button" type="button" @click="adding = true">Plant something</button>
+    <button v-else-if="query.data.value" class="button" type="button" @click="adding = true">Plant something</button>
     <SheetDialog v-model:open="open" title="Edit a planting"
-      ><PlantingForm v-if="editing" :system="system" :card="editing" @done="editing = null"
+      ><PlantingForm
+        v-if="editing"
+        :system="system"
+        :others="plantings"
+        :zone="zone"
+        :card="editing"
+        @done="editing = null"
     /></SheetDialog>
   </section>
 </template>

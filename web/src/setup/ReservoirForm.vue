@@ -12,6 +12,8 @@ const props = defineProps<{
   start: Schemas['Reservoir'] | null
   /** Litres that run home when the pump stops: the lines leave room for them. */
   runsHome: number
+  /** Whether several vessels may share one water. */
+  chain?: boolean
   wrong: (path: string) => string | undefined
 }>()
 const reservoir = defineModel<Schemas['Reservoir'] | null>({ required: true })
@@ -19,7 +21,8 @@ type Form = Schemas['Shape']['form']
 const FORMS: { key: Form; name: string }[] = [
   { key: 'stated', name: 'I know its litres' },
   { key: 'box', name: 'Straight box' },
-  { key: 'cylinder', name: 'Round' },
+  { key: 'cylinder', name: 'Round, straight' },
+  { key: 'bucket', name: 'Bucket, narrower below' },
   { key: 'tapered', name: 'Tapered box' },
   { key: 'marks', name: 'Marks on the wall' },
 ]
@@ -31,6 +34,11 @@ const SIDES: Record<Form, [string, string][]> = {
   ],
   cylinder: [
     ['diameter_mm', 'Inner diameter'],
+    ['height_mm', 'Inner height'],
+  ],
+  bucket: [
+    ['rim_diameter_mm', 'Inner diameter at the rim'],
+    ['floor_diameter_mm', 'Inner diameter at the floor'],
     ['height_mm', 'Inner height'],
   ],
   tapered: [
@@ -49,6 +57,8 @@ const sides = reactive<Record<string, number | null>>({})
 for (const [key, value] of Object.entries(shape0 ?? {}))
   if (key.endsWith('_mm') && typeof value === 'number') sides[key] = props.units.toLength(value)
 const stated = ref<number | null>(shape0?.form === 'stated' ? props.units.toVolume(shape0.litres) : null)
+/** Several vessels of a size that share one water. */
+const many = ref<number | null>(1)
 const marks = reactive<{ height: number | null; volume: number | null }[]>(
   shape0?.form === 'marks'
     ? shape0.marks.map((m) => ({ height: props.units.toLength(m.height_mm), volume: props.units.toVolume(m.litres) }))
@@ -63,7 +73,9 @@ const own = reactive<Record<'minimum' | 'working' | 'maximum', number | null>>({
 const shape = computed<Schemas['Shape'] | null>(() => {
   const u = props.units
   if (form.value === 'stated')
-    return stated.value === null ? null : { form: 'stated', litres: u.fromVolume(stated.value) }
+    return stated.value === null
+      ? null
+      : { form: 'stated', litres: u.fromVolume(stated.value * Math.max(1, Math.round(many.value ?? 1))) }
   if (form.value === 'marks') {
     const full = marks.filter((m) => m.height !== null && m.volume !== null)
     return full.length
@@ -118,13 +130,15 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') =>
   <fieldset class="part">
     <legend class="label">The vessel</legend>
     <RadioChips v-model="form" label="How its volume is known" :choices="FORMS" />
-    <NumberField
-      v-if="form === 'stated'"
-      v-model="stated"
-      label="Holds, filled to the rim"
-      :unit="units.volume"
-      :wrong="fault"
-    />
+    <div v-if="form === 'stated'" class="fields">
+      <NumberField
+        v-model="stated"
+        :label="(many ?? 1) > 1 ? 'Each holds, filled to the rim' : 'Holds, filled to the rim'"
+        :unit="units.volume"
+        :wrong="fault"
+      />
+      <NumberField v-if="chain" v-model="many" label="Vessels that share this water" hint="The reservoir among them" />
+    </div>
     <template v-else-if="form === 'marks'">
       <div v-for="(mark, i) in marks" :key="i" class="fields">
         <NumberField v-model="mark.height" :label="`Mark ${i + 1}: height`" :unit="units.length" />

@@ -33,7 +33,12 @@ const opened = computed(() => (typeof route.query.system === 'string' ? find(rou
 const first = computed<Schemas['PlaceView'] | undefined>(() =>
   live.value.length === 1 && live.value[0]!.systems.length === 0 ? live.value[0] : undefined,
 )
-const target = computed(() => live.value.find((p) => p.card.id === addingTo.value) ?? first.value)
+/** A system that the new one begins as a copy of, at the same place. */
+const copied = computed(() => (typeof route.query.like === 'string' ? find(route.query.like) : undefined))
+const like = computed(() => copied.value?.card)
+const target = computed(
+  () => copied.value?.place ?? live.value.find((p) => p.card.id === addingTo.value) ?? first.value,
+)
 const nameOf = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
 
 function placed(id: string) {
@@ -64,8 +69,15 @@ function systemDone(id: string) {
   <section v-else-if="target" class="wide">
     <h1>A system at {{ nameOf(target.card) }}</h1>
     <p class="quiet">Choose the kind that looks most like it; everything it prefills can be changed.</p>
-    <SystemForm :place="target.card" :meters="target.meters.filter((m) => !m.archived)" @done="systemDone" />
-    <button v-if="!first" class="button plain" type="button" @click="addingTo = undefined">Back to set-up</button>
+    <SystemForm
+      :key="like?.id ?? ''"
+      :place="target.card"
+      :meters="target.meters.filter((m) => !m.archived)"
+      v-bind="like ? { like } : {}"
+      @done="systemDone"
+    />
+    <RouterLink v-if="like" class="button plain" to="/set-up">Back to set-up</RouterLink>
+    <button v-else-if="!first" class="button plain" type="button" @click="addingTo = undefined">Back to set-up</button>
   </section>
   <section v-else-if="opened" class="wide">
     <p><RouterLink to="/set-up">Set-up</RouterLink></p>
@@ -81,7 +93,10 @@ function systemDone(id: string) {
         @done="notify('Kept.')"
       />
     </details>
-    <RouterLink class="button" :to="`/system/${opened.card.id}`">To the system’s page</RouterLink>
+    <p class="doing">
+      <RouterLink class="button" :to="`/system/${opened.card.id}`">To the system’s page</RouterLink>
+      <RouterLink class="button" :to="{ path: '/set-up', query: { like: opened.card.id } }">Duplicate it</RouterLink>
+    </p>
   </section>
   <template v-else>
     <header class="head">
@@ -125,6 +140,11 @@ function systemDone(id: string) {
   justify-content: space-between;
   align-items: center;
   margin-bottom: 16px;
+}
+.doing {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 .foot {
   margin-top: 32px;

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** A system: kind from the drawn ones, its vessel, how it is cared for; everything else has a default. */
 import { computed, reactive, ref, watch } from 'vue'
-import type { CardView, Schemas, Section } from '../api/client'
+import { nowThere, type CardView, type Schemas, type Section } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
-import { scaleFactor, scaleName, useUnits } from '../api/units'
+import { readsEc, scaleFactor, scaleName, useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import DayField from '../controls/DayField.vue'
 import RadioChips from '../controls/RadioChips.vue'
 import NumberField from '../parts/NumberField.vue'
+import { useKept } from '../parts/kept'
+import { clockAt } from '../parts/placeTime'
 import FailNote from './FailNote.vue'
 import HoldsField from './HoldsField.vue'
 import BandField from './BandField.vue'
@@ -15,19 +17,30 @@ import MethodsForm from './MethodsForm.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import { useCard } from './cards'
 
-const props = defineProps<{ place: CardView; meters: CardView[]; card?: CardView }>()
+const props = defineProps<{
+  place: CardView
+  meters: CardView[]
+  card?: CardView
+  /** A system that this one begins as a copy of. */
+  like?: CardView
+}>()
 const emit = defineEmits<{ done: [id: string] }>()
 const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 const units = useUnits(computed(() => (props.place.body.card === 'place' ? props.place.body.units : 'metric')))
-const body = props.card?.body.card === 'system' ? props.card.body : null
-const today = new Date().toLocaleDateString('sv')
+type Body = Extract<CardView['body'], { card: 'system' }>
+const of = (card: CardView | undefined) => (card?.body.card === 'system' ? card.body : null)
+const kept = useKept<Body>(props.card ? null : `system.${props.place.id}.${props.like?.id ?? ''}`)
+const copied = of(props.like)
+const body =
+  of(props.card) ?? kept.before ?? (copied ? { ...copied, name: `${copied.name} (copy)`, since: null } : null)
+const today = clockAt(props.place.body.card === 'place' ? props.place.body.zone : 'UTC', nowThere()).day
 const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   name: body?.name ?? '',
   traits: { ...body?.traits },
   ports: body?.ports ?? 4,
   measuring: body?.measuring ?? (props.meters.length ? 'meter' : 'recipe_only'),
-  meter: body?.meter ?? props.meters[0]?.id ?? null,
+  meter: body?.meter ?? props.meters[0]?.id ?? (props.card ? null : 'new'),
   refill: body?.refill ?? 'no_limit',
   change_days: body?.change_days ?? 14,
   source_ec: body?.source_ec ?? 0.3,
@@ -38,6 +51,10 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   since: body?.since ?? today,
   note: body?.note ?? null,
 })
+/** A meter that is not set up yet is made along with the system. */
+const NEW = 'new'
+const newMeter = reactive<{ name: string; scale: Schemas['EcScale'] | '' }>({ name: '', scale: '' })
+const meterCard = useCard()
 const kind = ref<Schemas['Kind'] | null>(body?.kind ?? null)
 const reservoir = ref<Schemas['Reservoir'] | null>(body?.reservoir ?? null)
 const missing = ref('')
@@ -99,7 +116,9 @@ const days = whole('change_days')
 /** EC is typed and shown on the scale of the meter that is used here. */
 const scale = computed(() => {
   const meter = props.meters.find((one) => one.id === form.meter)?.body
-  return form.measuring === 'meter' && meter?.card === 'meter' ? meter.scale : 'ms_cm'
+  if (!readsEc(form.measuring)) return 'ms_cm'
+  if (form.meter === NEW) return newMeter.scale || 'ms_cm'
+  return meter?.card === 'meter' ? meter.scale : 'ms_cm'
 })
 const onScale = (ec: number) => Number((ec * scaleFactor(scale.value)).toFixed(scale.value === 'ms_cm' ? 2 : 0))
 const offScale = (read: number) => read / scaleFactor(scale.value)
@@ -107,8 +126,19 @@ const source = computed<number | null>({
   get: () => (form.source_ec == null ? null : onScale(form.source_ec)),
   set: (v) => (form.source_ec = v === null ? 0.3 : offScale(v)),
 })
-const sourceMoved = computed(() => !!body && (form.methods?.source ?? 'tap') !== (body.methods?.source ?? 'tap'))
-const checks = computed(() => knowledge.value?.checks.filter((c) => c.key !== 'change') ?? [])
+const sourceMoved = computed(
+  () => !!props.card && !!body && (form.methods?.source ?? 'tap') !== (body.methods?.source ?? 'tap'),
+)
+/** Only those that a system with these parts has. */
+const MEANS: Record<Schemas['Need'], Trait> = {
+  aerated: 'aerated',
+  mesh_filters: 'mesh_filters',
+  sprayers: 'sprayers',
+  light: 'light',
+}
+const checks = computed(
+  () => knowledge.value?.checks.filter((c) => c.key !== 'change' && (!c.needs || form.traits[MEANS[c.needs]])) ?? [],
+)
 const own = (key: Schemas['Check']) => form.intervals?.[key] ?? null
 const setOwn = (key: Schemas['Check'], value: number | null) => {
   const next = { ...form.intervals }
@@ -128,11 +158,22 @@ async function send() {
       ? 'Say how much the vessel holds.'
       : ''
   if (missing.value || !kind.value || !reservoir.value) return
-  const meter = form.measuring === 'meter' ? form.meter : null
+  let meter = readsEc(form.measuring) ? form.meter : null
+  if (meter === NEW) {
+    const { name, scale } = newMeter
+    if (!scale) return (missing.value = 'Say what the EC figures of the meter stand for.')
+    const made = await meterCard.create(props.place.id, { card: 'meter', name, scale, compensated: true })
+    if (!made) return (missing.value = meterCard.failed.value)
+    meter = form.meter = made.id
+  }
   const system = { card: 'system' as const, ...form, meter, kind: kind.value, reservoir: reservoir.value }
   const card = props.card ? await edit(props.card, system, holds.value) : await create(props.place.id, system)
-  if (card) emit('done', card.id)
+  if (card) {
+    kept.forget()
+    emit('done', card.id)
+  }
 }
+kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reservoir.value! }))
 </script>
 
 <template>
@@ -163,6 +204,7 @@ async function send() {
         v-model="reservoir"
         :units="units"
         :start="body?.reservoir ?? null"
+        :chain="kind === 'bucket_chain'"
         :runs-home="form.traits.drain_back ?? 0"
         :wrong="fault"
       />
@@ -173,16 +215,31 @@ async function send() {
             <option v-for="m in choices('measuring')" :key="m.key" :value="m.key">{{ m.name }}</option>
           </select>
         </div>
-        <div v-if="form.measuring === 'meter'" class="field">
+        <div v-if="readsEc(form.measuring)" class="field">
           <label for="sys-meter">Which meter</label>
           <select id="sys-meter" v-model="form.meter">
             <option :value="null">Asked at each visit</option>
             <option v-for="m in meters" :key="m.id" :value="m.id">
               {{ m.body.card === 'meter' ? m.body.name : '' }}
             </option>
+            <option :value="NEW">A meter that is not set up yet</option>
           </select>
           <p class="wrong">{{ fault('meter') }}</p>
         </div>
+        <template v-if="readsEc(form.measuring) && form.meter === NEW">
+          <div class="field">
+            <label for="sys-meter-name">Name of the meter</label>
+            <input id="sys-meter-name" v-model="newMeter.name" required maxlength="80" autocomplete="off" />
+            <p class="wrong">{{ meterCard.fault('name') }}</p>
+          </div>
+          <div class="field">
+            <label for="sys-meter-scale">What its EC figures stand for</label>
+            <select id="sys-meter-scale" v-model="newMeter.scale" required>
+              <option value="" disabled>Look on the meter or in its leaflet</option>
+              <option v-for="e in choices('ec_scale')" :key="e.key" :value="e.key">{{ e.name }}</option>
+            </select>
+          </div>
+        </template>
       </div>
       <details>
         <summary>What it has, and its methods (prefilled)</summary>

@@ -1,10 +1,20 @@
 /** Making and editing cards; where someone else was faster, both versions are shown. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { ApiError, newId, type Card, type CardView, type Refusal, type Schemas, sayRefusal } from '../api/client'
 import { useRefresh } from '../api/queries'
 import { lastPicked } from '../parts/recorder'
 import { CARDS, write } from '../writes/queue'
+
+/** A refused field in a closed section opens it, and has the focus. */
+async function reveal() {
+  await nextTick()
+  const wrong = [...document.querySelectorAll<HTMLElement>('form .wrong')].find((said) => said.textContent?.trim())
+  for (let at = wrong?.parentElement; at; at = at.parentElement) if (at instanceof HTMLDetailsElement) at.open = true
+  const field = wrong?.closest('.field')?.querySelector<HTMLElement>('input, select, textarea')
+  ;(field ?? wrong)?.scrollIntoView({ block: 'center' })
+  field?.focus()
+}
 
 export function useCard() {
   const client = useQueryClient()
@@ -33,6 +43,7 @@ export function useCard() {
       failed.value = error.message
       current.value = (error.problem.current as CardView | undefined) ?? null
       yours.value = error.problem.yours ?? null
+      void reveal()
       return null
     } finally {
       busy.value = false

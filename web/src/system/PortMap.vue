@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Which crop stands in which ports. */
+import { portsOf } from '../setup/ports'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { SystemView } from '../api/client'
@@ -14,10 +15,7 @@ const plantings = computed(() =>
 const taken = computed(() => {
   const owner = new Map<number, number>()
   plantings.value.forEach((planting, index) => {
-    for (const part of planting.ports.split(',')) {
-      const [first = 0, last = first] = part.split('-').map(Number)
-      for (let n = first; n <= last; n++) owner.set(n, index)
-    }
+    for (const port of portsOf(planting.ports)) owner.set(port, index)
   })
   return owner
 })

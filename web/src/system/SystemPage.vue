@@ -15,6 +15,7 @@ import TopOffNote from './TopOffNote.vue'
 import SetAside from './SetAside.vue'
 import TaskList from './TaskList.vue'
 import TrendLine from './TrendLine.vue'
+import { pathOf } from './way'
 import VerdictCard from './VerdictCard.vue'
 
 const router = useRouter()
@@ -23,6 +24,11 @@ const query = useSystem(id)
 const view = computed(() => query.data.value)
 const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])
 const { child } = useRecording(view)
+/** The bench and the change open on what this system most likely needs. */
+const likely = (to: 'bench' | 'change') => {
+  const way = view.value?.tasks.find((task) => task.way?.to === to && task.standing !== 'later')?.way
+  return pathOf(way ?? { to, name: '', ...(to === 'bench' ? { part: 'top_off' } : {}) }, id.value)
+}
 useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/${id.value}/visit`) } })
 </script>
 
@@ -39,8 +45,8 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <div class="doing">
         <RouterLink class="button" :to="{ path: '/set-up', query: { system: id } }">Edit</RouterLink>
         <template v-if="!view.card.archived">
-          <RouterLink class="button" :to="{ path: '/bench', query: { for: 'top_off', system: id } }">Bench</RouterLink>
-          <RouterLink class="button" :to="`/system/${id}/change`">Change the water</RouterLink>
+          <RouterLink class="button" :to="likely('bench')">Bench</RouterLink>
+          <RouterLink class="button" :to="likely('change')">Change the water</RouterLink>
         </template>
         <RouterLink v-if="!view.card.archived" class="button main" :to="`/system/${id}/visit`"
           >Start a visit</RouterLink

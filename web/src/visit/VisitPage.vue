@@ -170,7 +170,16 @@ useShortcuts({
       <button class="button" type="button" @click="v.settle(false)">Take the other</button>
       <button class="button" type="button" @click="v.settle(true)">Keep this one</button>
     </div>
-    <p v-if="!who" class="met" role="status">Pick who is recording; then the visit begins.</p>
+    <section v-if="!who" class="waits" aria-labelledby="waits-head">
+      <p class="met" role="status">Pick who is recording, above; then the visit begins.</p>
+      <h2 id="waits-head">What it is about</h2>
+      <ul v-if="view.tasks.length">
+        <li v-for="task in view.tasks.slice(0, 6)" :key="task.code">
+          {{ task.name }} <span class="small quiet">{{ task.safe }}</span>
+        </li>
+      </ul>
+      <p v-else class="quiet">Nothing is due: look over the plants, and say that all is fine.</p>
+    </section>
     <div v-else class="page">
       <StepList label="Steps of the visit" :steps="listed" :at="at" @go="go" />
       <section v-if="step" class="step" :aria-label="step.name">
@@ -301,6 +310,11 @@ h1 a {
   background: var(--watch-wash);
   margin-bottom: 16px;
   overflow-wrap: anywhere;
+}
+.waits {
+  display: grid;
+  gap: 12px;
+  max-width: 640px;
 }
 .page {
   display: grid;

@@ -2,7 +2,7 @@
 import { computed, ref, watch, type Ref } from 'vue'
 import type { Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
-import { meterScale, scaleName, useKit, useUnits } from '../api/units'
+import { meterScale, phByKit, readsEc, scaleName, useKit, useUnits } from '../api/units'
 
 /** What was read last of something, or what it is likely by now. */
 function lastOf(view: SystemView, subject: string): string | undefined {
@@ -94,7 +94,7 @@ export function useMeasured(view: Ref<SystemView>, visit: Ref<Visit>) {
   const { bands, kitReading } = useKit()
   const ownKit = ref<boolean>()
   const kit = computed(() =>
-    visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? view.value.system.measuring === 'drop_kit'),
+    visit.value.ph ? visit.value.ph.by === 'kit' : (ownKit.value ?? phByKit(view.value.system.measuring)),
   )
   function turnKit() {
     ownKit.value = !kit.value
@@ -104,7 +104,9 @@ export function useMeasured(view: Ref<SystemView>, visit: Ref<Visit>) {
   const scale = computed(() => visit.value.ec?.scale ?? view.value.meter?.scale ?? chosen.value)
   const more = ref(false)
   const showPh = computed(() => more.value || !!visit.value.ph || view.value.system.measuring !== 'recipe_only')
-  const showEc = computed(() => more.value || !!visit.value.ec || !!view.value.meter)
+  const showEc = computed(
+    () => more.value || !!visit.value.ec || !!view.value.meter || readsEc(view.value.system.measuring),
+  )
   const temperature = computed<number | null>({
     get: () => (visit.value.temperature == null ? null : units.value.toTemperature(visit.value.temperature)),
     set: (value) => (visit.value.temperature = value === null ? null : units.value.fromTemperature(value)),

@@ -11,7 +11,7 @@ use crate::quantity::{Amount, Conductivity, EcReading, Litres, Quantity, band};
 use crate::refusal::{AtField, Refusal};
 use crate::situation::Situation;
 use crate::statistics::median;
-use crate::system::{Measuring, SourceWater};
+use crate::system::SourceWater;
 use crate::{refuse, say};
 use uuid::Uuid;
 
@@ -37,10 +37,24 @@ pub(super) struct Feed {
 #[derive(Debug, Clone)]
 pub(super) struct Mixed {
     pub per_litre: Vec<(FeedLine, Amount)>,
-    pub strength: f64,
     /// EC and how far it may be off; `None` where a rise is not known.
     pub ec: Option<(Conductivity, Conductivity)>,
     pub warnings: Vec<Message>,
+}
+
+impl Mixed {
+    /// How much of the labels' rates goes in, over all that feeds and has one: half strength is 0.5, whatever
+    /// the recipe calls full at its stage.
+    pub fn of_label(&self) -> Option<f64> {
+        let feeds = self.per_litre.iter().filter(|(line, _)| line.product.what.feeds());
+        let parts: Vec<f64> = feeds
+            .filter_map(|(line, amount)| {
+                let label = line.product.per_litre(None).ok().filter(|label| label.unit == amount.unit)?;
+                (label.value > 0.0).then_some(amount.value / label.value)
+            })
+            .collect();
+        if parts.is_empty() { None } else { Some(parts.iter().sum::<f64>() / parts.len() as f64) }
+    }
 }
 
 impl Feed {
@@ -236,7 +250,6 @@ impl Feed {
         let scale = |line: &FeedLine| if line.product.what.feeds() { strength } else { 1.0 };
         Ok(Mixed {
             per_litre: self.lines.iter().map(|line| (line.clone(), line.rate * scale(line))).collect(),
-            strength,
             ec: Some((target, (target - source).or_nothing() * self.spread())),
             warnings: beyond.then(|| say!("bench.beyond_label", times = times())).into_iter().collect(),
         })
@@ -246,7 +259,7 @@ impl Feed {
         let rise = scaled.map(|scaled| Conductivity::new(scaled + fixed)).transpose().at("recipe")?;
         let ec = rise.map(|rise| (source + rise, rise * self.spread()));
         let per_litre = self.lines.iter().map(|line| (line.clone(), line.rate)).collect();
-        Ok(Mixed { per_litre, strength: 1.0, ec, warnings: vec![] })
+        Ok(Mixed { per_litre, ec, warnings: vec![] })
     }
 
     fn spread(&self) -> f64 {
@@ -304,7 +317,7 @@ pub(super) fn target(ask: &Ask, shelf: &Shelf<'_>) -> Result<Option<Conductivity
 
 /// The middle of the band of what grows, where EC is measured.
 pub(super) fn usual_target(shelf: &Shelf<'_>) -> Option<Conductivity> {
-    let s = shelf.situation.filter(|s| s.system.measuring == Measuring::Meter)?;
+    let s = shelf.situation.filter(|s| s.system.measuring.ec())?;
     Some(s.ec_target()?.aim)
 }
 

@@ -73,7 +73,16 @@ pub(super) fn change(
     }
     let ec = shelf.standing_ec(heel_ec, ask, "purpose.heel_ec")?.map(|about| about.value);
     let heel = (heel > Litres::ZERO).then_some((heel, ec));
-    around(heel, whole, ask, shelf)
+    let mut plan = around(heel, whole, ask, shelf)?;
+    // The old water goes out once the batch stands ready, or before the hose goes in.
+    let out = match heel {
+        Some((litres, _)) => say!("bench.drain_to_heel", heel = litres),
+        None => say!("bench.drain_all"),
+    };
+    let poured = |made: &PlanStep| matches!(made.kind, StepKind::Hose | StepKind::Pour);
+    let at = plan.steps.iter().position(poured).unwrap_or(plan.steps.len());
+    plan.steps.insert(at, step(StepKind::Drain, out).caution(say!("bench.old_water")));
+    Ok(plan)
 }
 
 /// What cannot be drained, with its strength where that is known.

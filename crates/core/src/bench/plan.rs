@@ -44,6 +44,7 @@ const A_HAIR: f64 = 0.004;
 fn fixed(scale: EcScale) -> Unit {
     match scale {
         EcScale::MilliSiemens => Unit::OnMilliSiemens,
+        EcScale::MicroSiemens => Unit::OnMicroSiemens,
         EcScale::Ppm500 => Unit::OnPpm500,
         EcScale::Ppm640 => Unit::OnPpm640,
         EcScale::Ppm700 => Unit::OnPpm700,

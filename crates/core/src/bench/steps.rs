@@ -132,7 +132,7 @@ pub(super) fn mix_into(
 ) -> Result<(), Refusal> {
     plan.batch = litres;
     plan.shares = if plan.in_vessel { vec![only("vessel", litres)] } else { shares(litres, ask, shelf)? };
-    plan.strength = Some(mixed.strength);
+    plan.strength = mixed.of_label();
     plan.batch_ec = mixed.ec.map(|(ec, spread)| expected_ec(ec, spread, shelf.scale));
     plan.warnings.extend(mixed.warnings.clone());
     for (line, per_litre) in &mixed.per_litre {
@@ -156,6 +156,8 @@ pub(super) fn mix_into(
     if let Some(ec) = &plan.batch_ec {
         let expected = say!("bench.measure_ec", ec = ec.said.clone());
         plan.steps.push(step(StepKind::Ec, expected).why(say!("bench.measure_ec_why")));
+    } else if shelf.situation.is_none_or(|s| s.system.measuring.ec()) {
+        plan.steps.push(step(StepKind::Ec, say!("bench.measure_unknown_ec")).why(say!("bench.measure_unknown_ec_why")));
     }
     Ok(())
 }

@@ -73,6 +73,8 @@ fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<R
     if let Some(s) = shelf.situation {
         within_limit(standing, after, s).at("purpose.to")?;
     }
+    // A level that was typed in another unit may be a hair over the line; what is poured is not.
+    let after = shelf.situation.map_or(after, |s| after.min(s.system.highest()));
     let litres = (after - before).or_nothing();
     if litres.get() < FIGURES.bench.least_top_off {
         let refusal = match limit.filter(|_| to.is_none()) {
@@ -137,9 +139,7 @@ fn light(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Res
     let feed = Feed::of(ask, shelf)?;
     let title = say!("bench.light_title");
     let Some(aim) = feed.target(ask, shelf)? else {
-        let mut plan = fed(room, None, &feed.at_part(HALF), title, source, ask, shelf)?;
-        plan.strength = Some(HALF);
-        return Ok(plan);
+        return fed(room, None, &feed.at_part(HALF), title, source, ask, shelf);
     };
     fed(room, Some(middle(source, aim)), &feed, title, source, ask, shelf)
 }

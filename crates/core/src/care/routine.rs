@@ -11,7 +11,7 @@ use crate::message::{Message, Param, Unit, days, term};
 use crate::projection::Standing;
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Check, Measuring, checks};
+use crate::system::{Check, checks};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
@@ -171,7 +171,7 @@ fn sooner_by_forecast(plain: Due, s: &Situation<'_>) -> Due {
 /// a dose that a drop kit could not judge at once.
 fn sooner_by_drift(plain: Due, s: &Situation<'_>) -> Due {
     let Some(last) = s.known.readings.ph else { return plain };
-    if let Some((changed, ..)) = s.source_changed().filter(|_| s.system.measuring == Measuring::Meter) {
+    if let Some((changed, ..)) = s.source_changed().filter(|_| s.system.measuring.ec()) {
         let on = s.calendar.open_on_or_after(add_days(s.date(last.at), 1));
         let reason = say!("routine.source_changed", day = day(s.date(changed), s.today()));
         return if on < plain.on { Due { on, from: end_of(on, s.now.time_zone()), reason, ..plain } } else { plain };

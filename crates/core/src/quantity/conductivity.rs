@@ -14,6 +14,9 @@ pub enum EcScale {
     #[default]
     #[schema(rename = "ms_cm")]
     MilliSiemens,
+    /// Microsiemens per centimetre: a thousand of them are one mS/cm.
+    #[schema(rename = "us_cm")]
+    MicroSiemens,
     /// ppm, 500 per mS/cm.
     #[schema(rename = "ppm500")]
     Ppm500,
@@ -27,14 +30,20 @@ pub enum EcScale {
 
 impl EcScale {
     /// Every scale, with the code that stands for it on the wire.
-    pub const ALL: [(Self, &'static str); 4] =
-        [(Self::MilliSiemens, "ms_cm"), (Self::Ppm500, "ppm500"), (Self::Ppm640, "ppm640"), (Self::Ppm700, "ppm700")];
+    pub const ALL: [(Self, &'static str); 5] = [
+        (Self::MilliSiemens, "ms_cm"),
+        (Self::MicroSiemens, "us_cm"),
+        (Self::Ppm500, "ppm500"),
+        (Self::Ppm640, "ppm640"),
+        (Self::Ppm700, "ppm700"),
+    ];
 
     /// What one mS/cm reads on this scale.
     #[must_use]
     pub fn per_ms_cm(self) -> f64 {
         match self {
             Self::MilliSiemens => 1.0,
+            Self::MicroSiemens => 1000.0,
             Self::Ppm500 => 500.0,
             Self::Ppm640 => 640.0,
             Self::Ppm700 => 700.0,

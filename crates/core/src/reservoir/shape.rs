@@ -48,6 +48,15 @@ pub enum Shape {
         /// Inner height to the rim.
         height_mm: Millimetres,
     },
+    /// Round, narrower at the floor than at the rim: a bucket.
+    Bucket {
+        /// Inner diameter at the rim.
+        rim_diameter_mm: Millimetres,
+        /// Inner diameter at the floor.
+        floor_diameter_mm: Millimetres,
+        /// Inner height to the rim.
+        height_mm: Millimetres,
+    },
     /// Litres known at some heights; linear between them and from the floor to the first.
     Marks {
         /// At least one, rising in height and in litres, at most 50.
@@ -101,6 +110,11 @@ impl Shape {
             Self::Cylinder { diameter_mm, height_mm } => {
                 vec![("diameter_mm", *diameter_mm), ("height_mm", *height_mm)]
             }
+            Self::Bucket { rim_diameter_mm, floor_diameter_mm, height_mm } => vec![
+                ("rim_diameter_mm", *rim_diameter_mm),
+                ("floor_diameter_mm", *floor_diameter_mm),
+                ("height_mm", *height_mm),
+            ],
             Self::Tapered { rim_length_mm, rim_width_mm, floor_length_mm, floor_width_mm, height_mm } => vec![
                 ("rim_length_mm", *rim_length_mm),
                 ("rim_width_mm", *rim_width_mm),
@@ -116,9 +130,10 @@ impl Shape {
     #[must_use]
     pub fn height(&self) -> Option<Millimetres> {
         match self {
-            Self::Box { height_mm, .. } | Self::Cylinder { height_mm, .. } | Self::Tapered { height_mm, .. } => {
-                Some(*height_mm)
-            }
+            Self::Box { height_mm, .. }
+            | Self::Cylinder { height_mm, .. }
+            | Self::Tapered { height_mm, .. }
+            | Self::Bucket { height_mm, .. } => Some(*height_mm),
             Self::Marks { marks } => marks.last().map(|m| m.height_mm),
             Self::Stated { .. } => None,
         }
@@ -136,7 +151,7 @@ impl Shape {
 
     /// The volume below a height.
     ///
-    /// Tapered vessels follow the prismatoid rule, V(h) = h/6 · (A₀ + 4 A(h/2) + A(h)).
+    /// Tapered vessels and buckets follow the prismatoid rule, V(h) = h/6 · (A₀ + 4 A(h/2) + A(h)).
     ///
     /// # Errors
     /// A refusal above the rim, or where only litres are known.
@@ -168,6 +183,7 @@ impl Shape {
             Self::Box { length_mm, .. } => (length_mm.get(), length_mm.get()),
             Self::Cylinder { diameter_mm, .. } => (diameter_mm.get(), diameter_mm.get()),
             Self::Tapered { rim_length_mm, floor_length_mm, .. } => (floor_length_mm.get(), rim_length_mm.get()),
+            Self::Bucket { rim_diameter_mm, floor_diameter_mm, .. } => (floor_diameter_mm.get(), rim_diameter_mm.get()),
             Self::Marks { .. } | Self::Stated { .. } => (1.0, 1.0),
         }
     }
@@ -185,6 +201,14 @@ impl Shape {
                     let part = at / height_mm.get();
                     let side = |floor: &Millimetres, rim: &Millimetres| floor.get() + (rim.get() - floor.get()) * part;
                     side(floor_length_mm, rim_length_mm) * side(floor_width_mm, rim_width_mm)
+                };
+                h / 6.0 * (area(0.0) + 4.0 * area(h / 2.0) + area(h)) / MM3_PER_LITRE
+            }
+            Self::Bucket { rim_diameter_mm, floor_diameter_mm, height_mm } => {
+                let (rim, floor) = (rim_diameter_mm.get(), floor_diameter_mm.get());
+                let area = |at: f64| {
+                    let across = floor + (rim - floor) * at / height_mm.get();
+                    std::f64::consts::FRAC_PI_4 * across.powi(2)
                 };
                 h / 6.0 * (area(0.0) + 4.0 * area(h / 2.0) + area(h)) / MM3_PER_LITRE
             }

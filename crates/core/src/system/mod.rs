@@ -106,8 +106,24 @@ pub enum Measuring {
     Meter,
     /// A drop kit for pH: every 7 days.
     DropKit,
+    /// A drop kit for pH and a meter for EC: every 3 days.
+    KitAndMeter,
     /// Nothing is measured: the recipe and the calendar carry it. A full method.
     RecipeOnly,
+}
+
+impl Measuring {
+    /// Whether EC is read here.
+    #[must_use]
+    pub fn ec(self) -> bool {
+        matches!(self, Self::Meter | Self::KitAndMeter)
+    }
+
+    /// Whether pH is told between two colours: half of a dose cannot be seen there.
+    #[must_use]
+    pub fn ph_by_kit(self) -> bool {
+        matches!(self, Self::DropKit | Self::KitAndMeter)
+    }
 }
 
 /// A system, as its card says.

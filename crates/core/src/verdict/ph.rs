@@ -77,7 +77,9 @@ fn outside(reading: PhReading, band: PhBand, traits: &Traits, measuring: Measuri
         (false, _) => say!("verdict.ph.why_poorly"),
     };
     let wait = match (measuring, traits.circulates, traits.aerated) {
-        (Measuring::DropKit | Measuring::RecipeOnly, ..) => say!("verdict.ph.measure_next_visit"),
+        (Measuring::DropKit | Measuring::KitAndMeter | Measuring::RecipeOnly, ..) => {
+            say!("verdict.ph.measure_next_visit")
+        }
         (_, true, _) => say!("verdict.ph.wait", minutes = minutes(figures.mix_pumped)),
         (_, false, true) => say!("verdict.ph.wait", minutes = minutes(figures.mix_unpumped)),
         _ => say!("verdict.ph.wait_stirred", minutes = minutes(figures.mix_unpumped)),
@@ -125,7 +127,7 @@ pub fn judge_ph_of(
 pub fn judge_dosed(about: About<Ph>, dosed: Timestamp, s: &Situation<'_>) -> Verdict {
     let (ago, wait) = (days_between(dosed, s.now.timestamp()) * MINUTES_A_DAY, s.mixes_in());
     let finding = say!("verdict.ph.dosed", ph = about);
-    let next = if s.system.measuring == Measuring::DropKit {
+    let next = if s.system.measuring.ph_by_kit() {
         say!("verdict.ph.measure_at_next_visit")
     } else if ago < wait {
         say!("verdict.ph.measure_in", minutes = minutes((wait - ago).ceil()))
@@ -133,7 +135,7 @@ pub fn judge_dosed(about: About<Ph>, dosed: Timestamp, s: &Situation<'_>) -> Ver
         say!("verdict.ph.measure_now")
     };
     let verdict = Verdict::new(Subject::Ph, Tone::Watch, finding, say!("verdict.ph.dosed_why"), next);
-    if s.system.measuring == Measuring::DropKit {
+    if s.system.measuring.ph_by_kit() {
         return verdict;
     }
     verdict.todo(say!("verdict.ph.measure_todo"), FIGURES.ph.dosed_slack)
@@ -169,7 +171,7 @@ fn with_dose(
     match estimate(PhAsk { ph: reading, aim: None, litres, jar: None, read }, (id, &product), Some(s)) {
         Ok(found) => {
             let way = if s.system.methods.ph == PhMethod::Reservoir { "dose.at_the_pump" } else { "dose.in_a_jug" };
-            let after = if s.system.measuring == Measuring::DropKit {
+            let after = if s.system.measuring.ph_by_kit() {
                 say!("verdict.ph.measure_next_visit")
             } else {
                 say!("verdict.ph.wait_then_rest", minutes = minutes(found.wait_minutes))

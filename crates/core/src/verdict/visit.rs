@@ -15,7 +15,6 @@ use crate::refusal::{AtField, Refusal};
 use crate::reservoir::RefillLimit;
 use crate::say;
 use crate::situation::Situation;
-use crate::system::Measuring;
 use jiff::Timestamp;
 use serde::Serialize;
 
@@ -207,7 +206,7 @@ fn strength(water: &Standing, s: &Situation<'_>) -> Option<(Timestamp, Verdict)>
         }
         return Some((at, verdict));
     }
-    if s.system.measuring != Measuring::Meter {
+    if !s.system.measuring.ec() {
         // Nobody can measure it here: the recipe and the calendar carry it.
         return None;
     }

@@ -27,7 +27,7 @@ pub const LISTS: [(&str, &[&str]); 24] = [
     ("source_water", &["tap", "conditioned", "stood", "rain", "filtered"]),
     ("top_off_method", &["plain", "light_feed", "same_strength", "measured", "premixed", "reservoir"]),
     ("refill", &["no_limit", "one_inch", "hold_the_line", "quarter_to_half"]),
-    ("measuring", &["recipe_only", "drop_kit", "meter"]),
+    ("measuring", &["recipe_only", "drop_kit", "kit_and_meter", "meter"]),
     ("mix_in", &["cans", "vessel"]),
     ("level_by", &["height", "volume", "weight"]),
     ("nutrient", &["nitrogen", "phosphate", "potash", "calcium", "magnesium", "iron"]),
@@ -36,7 +36,7 @@ pub const LISTS: [(&str, &[&str]); 24] = [
     ("root_stage", &["clumping", "film", "rotted"]),
     ("crop_group", &["leafy", "herb", "fruiting", "flower"]),
     ("role", &["caretaker", "helper", "child"]),
-    ("ec_scale", &["ms_cm", "ppm500", "ppm640", "ppm700"]),
+    ("ec_scale", &["ms_cm", "us_cm", "ppm500", "ppm640", "ppm700"]),
     ("unit_system", &["metric", "us", "imperial"]),
     ("weekday", &["monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"]),
     (

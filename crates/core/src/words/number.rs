@@ -18,7 +18,7 @@ pub(super) fn number(value: f64, unit: Unit, reader: Reader) -> String {
         Unit::Degrees if reader.units.fahrenheit() => format!("{} °F", one_if_needed(value * 1.8)),
         Unit::Degrees => format!("{} °C", one_if_needed(value)),
         Unit::MilliSiemens => format!("{}{}", ec_figure(value, reader.ec), ec_unit(reader.ec)),
-        Unit::OnMilliSiemens | Unit::OnPpm500 | Unit::OnPpm640 | Unit::OnPpm700 => {
+        Unit::OnMilliSiemens | Unit::OnMicroSiemens | Unit::OnPpm500 | Unit::OnPpm640 | Unit::OnPpm700 => {
             let scale = on_scale(unit);
             format!("{}{}", ec_figure(value, scale), ec_unit(scale))
         }
@@ -90,10 +90,24 @@ fn kitchen_ml(ml: f64, units: UnitSystem) -> String {
     let us = [FLUID_OUNCE_ML, TABLESPOON_ML, TEASPOON_ML];
     let [ounce, tablespoon, teaspoon] = if units == UnitSystem::Imperial { IMPERIAL } else { us };
     match ml {
-        ml if ml >= 2.0 * ounce => format!("{} fl oz", figures(ml / ounce)),
-        ml if ml >= tablespoon => format!("{} tbsp", figures(ml / tablespoon)),
-        ml => format!("{} tsp", figures(ml / teaspoon)),
+        ml if ml >= 2.0 * ounce => format!("{} fl oz", spoons(ml / ounce)),
+        ml if ml >= tablespoon => format!("{} tbsp", spoons(ml / tablespoon)),
+        ml => format!("{} tsp", spoons(ml / teaspoon)),
     }
+}
+
+/// How far a spoon in quarters may be off the amount.
+const SPOON_OFF: f64 = 0.02;
+
+/// In halves and quarters where that is exact enough, as spoons are made; else in figures.
+fn spoons(value: f64) -> String {
+    let quarters = (value * 4.0).round();
+    if quarters < 1.0 || (quarters / 4.0 - value).abs() > value * SPOON_OFF {
+        return figures(value);
+    }
+    let (whole, part) = ((quarters / 4.0).floor(), quarters % 4.0);
+    let part = ["", "¼", "½", "¾"][part as usize];
+    if whole > 0.0 { format!("{whole:.0}{part}") } else { part.to_owned() }
 }
 
 /// Three figures, as much as any spoon or scale can be read to.
@@ -112,11 +126,16 @@ fn ec_figure(ms: f64, scale: EcScale) -> String {
 }
 
 fn ec_unit(scale: EcScale) -> String {
-    if scale == EcScale::MilliSiemens { " mS/cm".to_owned() } else { format!(" ppm ({:.0})", scale.per_ms_cm()) }
+    match scale {
+        EcScale::MilliSiemens => " mS/cm".to_owned(),
+        EcScale::MicroSiemens => " µS/cm".to_owned(),
+        ppm => format!(" ppm ({:.0})", ppm.per_ms_cm()),
+    }
 }
 
 fn on_scale(unit: Unit) -> EcScale {
     match unit {
+        Unit::OnMicroSiemens => EcScale::MicroSiemens,
         Unit::OnPpm500 => EcScale::Ppm500,
         Unit::OnPpm640 => EcScale::Ppm640,
         Unit::OnPpm700 => EcScale::Ppm700,

@@ -259,6 +259,7 @@ impl Garden {
             match measuring {
                 Measuring::Meter => "meter",
                 Measuring::DropKit => "drop kit",
+                Measuring::KitAndMeter => "drop kit and meter",
                 Measuring::RecipeOnly => "recipe",
             },
             system.methods.top_off,
@@ -270,7 +271,7 @@ impl Garden {
         );
         let measured = match measuring {
             Measuring::Meter => "meter",
-            Measuring::DropKit => "kit",
+            Measuring::DropKit | Measuring::KitAndMeter => "kit",
             Measuring::RecipeOnly => "recipe",
         };
         Self {
@@ -372,7 +373,7 @@ impl Garden {
     fn read_ec(&mut self) -> Option<EcReading> {
         let off = self.nature.meter * self.chance.between(0.99, 1.01);
         let value = (self.water.ec() * off * 100.0).round() / 100.0;
-        (self.system.measuring == Measuring::Meter).then(|| EcReading::worked_out(Conductivity::new(value).unwrap()))
+        self.system.measuring.ec().then(|| EcReading::worked_out(Conductivity::new(value).unwrap()))
     }
 
     fn read_ph(&mut self) -> Option<PhReading> {
@@ -382,7 +383,7 @@ impl Garden {
                 let value = ph + self.chance.between(-METER, METER);
                 Some(PhReading::Meter(Ph::new((value * 100.0).round() / 100.0).unwrap()))
             }
-            Measuring::DropKit => {
+            Measuring::DropKit | Measuring::KitAndMeter => {
                 let low = ((ph * 2.0).floor() / 2.0).clamp(4.0, 8.0);
                 Some(PhReading::Kit { low: Ph::new(low).unwrap(), high: Ph::new(low + 0.5).unwrap() })
             }
