@@ -165,6 +165,17 @@ nav a.router-link-exact-active {
     display: none;
   }
 }
+@media (max-width: 360px) {
+  .bar {
+    padding: 4px 8px;
+  }
+  .word {
+    font-size: 0;
+  }
+  nav a {
+    padding: 0 6px;
+  }
+}
 @media print {
   .bar {
     display: none;

@@ -6,7 +6,7 @@ test('a plan follows what is typed, is shared by its address, ticked off and pri
   await accessible(page)
   await page.getByRole('radio', { name: 'Change' }).click()
   await page.getByLabel('Filled to, in all').fill('46')
-  await page.getByLabel('Heel that stays behind').fill('4')
+  await page.getByLabel('Old water left in').fill('4')
   await page.getByLabel('EC of the heel').fill('2.6')
   await page.getByLabel('EC wanted').fill('1.8')
   await expect(page.getByRole('heading', { name: /Mix 42.0 L at 1.72 mS\/cm/ })).toBeVisible()

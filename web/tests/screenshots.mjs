@@ -53,7 +53,7 @@ await shot('visit', demo.base, `${system('Bucket row')}/visit`, {
     await pick('Wren')(page)
     await page.getByRole('button', { name: /Read the level/ }).click()
     await page.getByLabel('Water in the vessel').fill('21')
-    await page.getByText('Keep an eye on it').waitFor()
+    await page.getByText('Watch it').waitFor()
   },
 })
 await shot('visit-phone', demo.base, `${system('Corner tower')}/visit`, {

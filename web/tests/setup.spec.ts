@@ -100,7 +100,7 @@ test('a system is duplicated, and a refused field in a closed section opens it',
   await page.getByRole('button', { name: 'Set up the system' }).click()
   await expect(page.getByRole('heading', { name: 'Window crate (copy)' })).toBeVisible()
   await page.goto('/set-up')
-  await page.getByRole('button', { name: 'Put away: Window crate (copy)' }).click()
+  await page.getByRole('button', { name: 'Archive: Window crate (copy)' }).click()
 })
 
 test('a wrong volume is refused at its field with what is allowed', async ({ page }) => {
@@ -111,7 +111,7 @@ test('a wrong volume is refused at its field with what is allowed', async ({ pag
   if (!(await working.isVisible())) await page.getByText('The system itself').click()
   await working.fill('90')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText(/Found 90\.0 L; allowed is up to the maximum/).first()).toBeVisible()
+  await expect(page.getByText(/^Lower the working volume \(up to the maximum, /).first()).toBeVisible()
 })
 
 test('what is put away can be taken out again, and a long hostile name is only text', async ({ page }) => {
@@ -121,11 +121,11 @@ test('what is put away can be taken out again, and a long hostile name is only t
   await page.getByRole('dialog').getByLabel('Name').fill(name)
   await page.getByRole('dialog').getByRole('button', { name: 'Add' }).click()
   await expect(page.getByRole('button', { name: `Edit ${name}` })).toBeVisible()
-  await page.getByRole('button', { name: `Put away: ${name}` }).click()
+  await page.getByRole('button', { name: `Archive: ${name}` }).click()
   await expect(page.getByRole('button', { name: `Edit ${name}` })).toBeHidden()
-  await page.getByLabel('Show what was put away').check()
-  await page.getByRole('button', { name: `Take out again: ${name}` }).click()
-  await expect(page.getByRole('button', { name: `Put away: ${name}` })).toBeVisible()
+  await page.getByLabel('Show what is archived').check()
+  await page.getByRole('button', { name: `Bring back: ${name}` }).click()
+  await expect(page.getByRole('button', { name: `Archive: ${name}` })).toBeVisible()
   await accessible(page)
 })
 

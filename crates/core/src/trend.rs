@@ -94,6 +94,40 @@ impl Series {
     }
 }
 
+/// Something that was done to the water, marked on the lines.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct Deed {
+    /// When.
+    #[schema(value_type = String, format = DateTime)]
+    pub at: Timestamp,
+    /// What.
+    pub what: DeedKind,
+}
+
+/// What was done to the water.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum DeedKind {
+    /// It was changed.
+    Change,
+    /// Acid or base moved its pH.
+    Dose,
+    /// It was treated.
+    Treatment,
+}
+
+/// What was done to the water in a stretch of the log, oldest first.
+#[must_use]
+pub fn deeds(entries: &[Entry]) -> Vec<Deed> {
+    let what = |entry: &Entry| match &entry.body {
+        Body::Change(_) => Some(DeedKind::Change),
+        Body::Correction(_) => Some(DeedKind::Dose),
+        Body::Treatment(_) => Some(DeedKind::Treatment),
+        Body::Visit(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => None,
+    };
+    effective(entries).into_iter().filter_map(|entry| Some(Deed { at: entry.at, what: what(entry)? })).collect()
+}
+
 /// The four series of a system from a stretch of its log.
 #[must_use]
 pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {

@@ -104,7 +104,8 @@ fn a_change_around_a_heel_of_four_litres_mixes_forty_two_at_1_724() {
         "few and even, as far as the 10 L can takes it"
     );
     assert!(
-        plan.answer.contains("Mix 42.0 L at 1.72 mS/cm; with the heel of 4.0 L that makes 46.0 L at 1.80 mS/cm"),
+        plan.answer
+            .contains("Mix 42.0 L at 1.72 mS/cm; with 4.0 L of old water left in that makes 46.0 L at 1.80 mS/cm"),
         "{}",
         plan.answer
     );

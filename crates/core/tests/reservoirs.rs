@@ -40,7 +40,7 @@ fn a_bucket_narrower_below_holds_a_frustum() {
     let bucket = Shape::Bucket { rim_diameter_mm: mm(rim), floor_diameter_mm: mm(floor), height_mm: mm(height) };
     // V = π h / 12 · (D² + D d + d²).
     let whole = std::f64::consts::PI * height / 12.0 * (rim * rim + rim * floor + floor * floor) / 1e6;
-    assert!((bucket.capacity().get() - whole).abs() < 1e-9, "{} is not {whole}", bucket.capacity());
+    assert!((bucket.capacity().get() - whole).abs() < 1e-9, "{:?} is not {whole}", bucket.capacity());
     let half = bucket.volume_at(mm(180.0)).unwrap();
     assert!(half.get() < whole / 2.0, "the lower half is the smaller one");
     assert!((bucket.height_of(half).unwrap().get() - 180.0).abs() < 1e-6);

@@ -19,7 +19,7 @@ async fn knowledge_names_every_kind_crop_check_sign_and_unit() {
     assert_eq!(known["units"][1]["litres_per_unit"], 3.785411784);
     assert_eq!(
         known["scales"].as_array().unwrap().iter().map(|s| s["per_ms_cm"].as_f64().unwrap()).collect::<Vec<_>>(),
-        [1.0, 500.0, 640.0, 700.0]
+        [1.0, 1000.0, 500.0, 640.0, 700.0]
     );
 }
 

@@ -126,7 +126,7 @@ async fn a_change_of_propagation_tote_by_the_guide_with_its_heel_and_two_cans() 
     let (status, entry) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": tote.by })).await;
     assert_eq!(status, 201, "{entry}");
     assert!(
-        lines(&entry).contains("Heel of 3.0 L left in") && lines(&entry).contains("By the guide"),
+        lines(&entry).contains("3.0 L of old water left in") && lines(&entry).contains("By the guide"),
         "{}",
         lines(&entry)
     );

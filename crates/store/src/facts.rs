@@ -86,7 +86,7 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
                 facts.amended = log::by_id(tx, amends).await?.filter(|found| found.system == *system);
                 facts.newest = log::newest_amendment(tx, amends).await?;
             }
-            if new.only_sets_aside() {
+            if new.asks_the_log() {
                 facts.planted = plantings(tx, *system, &facts.zone).await?;
                 facts.known = projections::known(tx, *system, &facts.history).await?;
             }

@@ -56,16 +56,21 @@ export class ApiError extends Error {
     readonly problem: Partial<Problem>,
     readonly offline = false,
   ) {
-    super(problem.detail ?? problem.title ?? 'Something went wrong')
+    const fields = problem.fields ?? []
+    super(fields.map(sayRefusal).join(' ') || (problem.detail ?? problem.title ?? 'Something went wrong'))
   }
   get fields(): Refusal[] {
     return this.problem.fields ?? []
   }
 }
 
-/** A refusal in a sentence or two. */
-export const sayRefusal = (r: Refusal | undefined) =>
-  r && `${r.found}; ${r.allowed}. ${r.mend}`.replace(/^./, (c) => c.toUpperCase())
+/** A refusal for people: what to do, and between which figures where there are any. The rest is for programs. */
+export function sayRefusal(r: Refusal | undefined): string | undefined {
+  if (!r) return undefined
+  const allowed = r.allowed.replace(/^allowed (is|are)( there| here| no)? ?/, '')
+  const figures = /\d/.test(allowed) && !/\d/.test(r.mend) && allowed.length < 80
+  return figures ? `${r.mend.replace(/\.$/, '')} (${allowed}).` : r.mend
+}
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 

@@ -774,6 +774,21 @@ export interface components {
          * @enum {string}
          */
         CropGroup: "leafy" | "herb" | "fruiting" | "flower";
+        /** @description Something that was done to the water, marked on the lines. */
+        Deed: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description What. */
+            what: components["schemas"]["DeedKind"];
+        };
+        /**
+         * @description What was done to the water.
+         * @enum {string}
+         */
+        DeedKind: "change" | "dose" | "treatment";
         /**
          * @description Which part of the whole is poured now.
          * @enum {string}
@@ -2452,6 +2467,9 @@ export interface components {
         SystemView: {
             /** @description The card. */
             card: components["schemas"]["CardView"];
+            case_ports?: components["schemas"]["PortSet"] | null;
+            /** @description What was done to the water in the time of the trends. */
+            deeds: components["schemas"]["Deed"][];
             drinking?: components["schemas"]["Drinking"] | null;
             /** @description The EC scale that its reader reads. */
             ec_scale: components["schemas"]["EcScale"];

@@ -25,6 +25,12 @@ export const ecRead = (view: SystemView, value: number): Schemas['EcReading'] =>
   compensated: view.meter?.compensated ?? true,
 })
 
+/** A strength as it stands on a scale, and back. */
+export const useScale = (scale: () => Schemas['EcScale']) => ({
+  onScale: (ec: number) => Number((ec * scaleFactor(scale())).toFixed(scale() === 'ms_cm' ? 2 : 0)),
+  offScale: (read: number) => read / scaleFactor(scale()),
+})
+
 /** Whether EC is read here, and whether pH is told between two colours. */
 export const readsEc = (measuring: Schemas['Measuring'] | undefined) =>
   measuring === 'meter' || measuring === 'kit_and_meter'

@@ -4,7 +4,7 @@ import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import { usePlaces, useShelf, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
-import type { Schemas } from '../api/client'
+import { sayRefusal, type Schemas } from '../api/client'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import { recorderAt } from '../parts/recorder'
@@ -101,12 +101,7 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
       </div>
       <div v-if="bench.failed.value && !logged" class="refused" role="alert">
         <h2>That cannot be made</h2>
-        <template v-for="f in bench.faults.value" :key="f.field">
-          <p>{{ f.found.replace(/^./, (c) => c.toUpperCase()) }}; {{ f.allowed }}.</p>
-          <p>
-            <strong>{{ f.mend }}</strong>
-          </p>
-        </template>
+        <p v-for="f in bench.faults.value" :key="f.field">{{ sayRefusal(f) }}</p>
         <p v-if="!bench.faults.value.length">{{ bench.failed.value }}</p>
       </div>
       <div v-else-if="!bench.purpose.value && !logged" class="empty">
@@ -152,6 +147,9 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
   margin-bottom: 16px;
 }
 .lead a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
   color: inherit;
   font-weight: 650;
 }

@@ -47,8 +47,8 @@ export const PURPOSES: PurposeFacts[] = [
     group: 'Fill',
     fields: [
       { ...litres, label: 'Filled to, in all' },
-      { key: 'heel', kind: 'volume', label: 'Heel that stays behind' },
-      { key: 'heel_ec', kind: 'ec', label: 'EC of the heel' },
+      { key: 'heel', kind: 'volume', label: 'Old water left in' },
+      { key: 'heel_ec', kind: 'ec', label: 'EC of the old water' },
     ],
     needs: [],
     alone: ['litres'],
@@ -146,7 +146,10 @@ export const GROUPS = ['Fill', 'Correct', 'Mix ahead', 'Peroxide'] as const
 
 /** Questions to start from, as they would be shared. */
 export const EXAMPLES: [string, Record<string, string>][] = [
-  ['46 L around a heel of 4 L at 2.6 mS/cm', { for: 'change', litres: '46', heel: '4', heel_ec: '2.6', target: '1.8' }],
+  [
+    '46 L, with 4 L of old water at 2.6 mS/cm left in',
+    { for: 'change', litres: '46', heel: '4', heel_ec: '2.6', target: '1.8' },
+  ],
   [
     '60 L at 1.10 filled up to 80 L at 1.80',
     { for: 'top_off', from: '60', to: '80', ec: '1.1', method: 'measured', batch: '10', target: '1.8' },

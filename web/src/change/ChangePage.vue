@@ -2,7 +2,7 @@
 /** A guided change: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
-import type { Schemas } from '../api/client'
+import { sayRefusal, type Schemas } from '../api/client'
 import { useRefresh, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
 import LoadState from '../parts/LoadState.vue'
@@ -133,7 +133,7 @@ useShortcuts({
         <h2 ref="heading" tabindex="-1">All steps are done</h2>
         <template v-if="missing.length">
           <p v-for="m in missing" :key="m.field" class="met">
-            {{ m.found.replace(/^./, (x) => x.toUpperCase()) }}. {{ m.mend }}
+            {{ sayRefusal(m) }}
           </p>
         </template>
         <template v-else>
@@ -193,6 +193,9 @@ useShortcuts({
   margin-bottom: 20px;
 }
 h1 a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
   color: inherit;
   text-decoration-color: var(--line-2);
   text-underline-offset: 5px;

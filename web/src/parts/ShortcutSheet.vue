@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import SheetDialog from './SheetDialog.vue'
-import { shortcuts } from './shortcuts'
+import { keysOn, shortcuts } from './shortcuts'
 
 const open = defineModel<boolean>('open', { required: true })
 </script>
 
 <template>
   <SheetDialog v-model:open="open" title="Keys">
-    <dl class="keys">
+    <label class="tick"><input v-model="keysOn" type="checkbox" /> Single keys do what stands beside them</label>
+    <dl class="keys" :class="{ off: !keysOn }">
       <template v-for="[key, shortcut] in shortcuts" :key="key">
         <dt>
           <kbd>{{ key }}</kbd>

@@ -1,10 +1,15 @@
 /** Single keys, each with what it does, live while their screen is open and no field has the focus. */
-import { onBeforeUnmount, onMounted, shallowReactive } from 'vue'
+import { onBeforeUnmount, onMounted, ref, shallowReactive, watch } from 'vue'
 
 export interface Shortcut {
   says: string
   run: () => unknown
 }
+
+const KEY = 'mopsel.keys'
+/** Whether single keys do anything: speech input and slips of the hand press them unasked. */
+export const keysOn = ref(localStorage.getItem(KEY) !== 'off')
+watch(keysOn, (on) => localStorage.setItem(KEY, on ? 'on' : 'off'))
 
 const live = shallowReactive(new Map<string, Shortcut>())
 export const shortcuts = live
@@ -17,7 +22,7 @@ function heard(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return
   if (document.querySelector('[role="dialog"]')) return
   const shortcut = live.get(event.key)
-  if (!shortcut) return
+  if (!shortcut || (!keysOn.value && event.key !== '?')) return
   event.preventDefault()
   shortcut.run()
 }

@@ -74,6 +74,7 @@ const task = computed(() => props.system.pressing)
 }
 .ways {
   display: flex;
+  width: 100%;
   flex-wrap: wrap;
   gap: 8px;
 }
@@ -90,6 +91,9 @@ const task = computed(() => props.system.pressing)
   align-items: baseline;
 }
 .name {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
   font-weight: 700;
   font-size: 22px;
   color: var(--ink);
@@ -143,6 +147,7 @@ const task = computed(() => props.system.pressing)
     padding: 16px;
   }
   .drawing {
+    order: 1;
     max-width: 190px;
   }
   .what {

@@ -60,8 +60,9 @@ defineProps<{ system: Schemas['RoundSystem'] }>()
   border-color: var(--watch);
 }
 .name {
-  display: inline-block;
-  padding: 4px 0;
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
   font-weight: 700;
   font-size: 18px;
   line-height: 1.2;

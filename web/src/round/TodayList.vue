@@ -47,14 +47,15 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
       <p v-for="place in places" :key="place.id" class="small">
         <RouterLink class="button" :to="`/here/${place.id}`">{{ place.many }} at {{ place.name }}</RouterLink>
       </p>
-      <p class="small names">
-        <template v-for="(item, i) in looks.slice(0, 24)" :key="item.at">
-          <RouterLink :to="`/system/${at(item).id}/visit`">{{ at(item).name }}</RouterLink>{{
-            i < Math.min(looks.length, 24) - 1 ? ', ' : ''
-          }}
-        </template>
-        <span v-if="looks.length > 24"> and {{ looks.length - 24 }} more</span>
-      </p>
+      <details v-if="looks.length">
+        <summary class="small">One by one</summary>
+        <ul class="names">
+          <li v-for="item in looks.slice(0, 24)" :key="item.at">
+            <RouterLink :to="`/system/${at(item).id}/visit`">{{ at(item).name }}</RouterLink>
+          </li>
+        </ul>
+        <p v-if="looks.length > 24" class="small quiet">and {{ looks.length - 24 }} more</p>
+      </details>
     </div>
   </aside>
 </template>
@@ -93,7 +94,15 @@ aside {
   margin-top: 8px;
 }
 .names {
-  line-height: 1.9;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
+}
+.names a,
+summary {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
 }
 @media (max-width: 900px) {
   aside {

@@ -25,7 +25,7 @@ const say = (card: CardView) =>
 async function putAway(card: CardView) {
   const after = await archive(card, !card.archived)
   if (!after) return notify(failed.value)
-  notify(after.archived ? `${name(card)} is put away; its log stays.` : `${name(card)} is back.`, async () => {
+  notify(after.archived ? `${name(card)} is archived; its log stays.` : `${name(card)} is back.`, async () => {
     await archive(after, !after.archived)
   })
 }
@@ -39,7 +39,7 @@ async function putAway(card: CardView) {
         <p class="small quiet">
           {{ body?.zone.replace(/_/g, ' ') }},
           {{ body?.open_days.length === 7 ? 'every day' : `${body?.open_days.length} days a week`
-          }}<span v-if="place.card.archived">, put away</span>
+          }}<span v-if="place.card.archived">, archived</span>
         </p>
       </div>
       <span class="gap"></span>
@@ -54,10 +54,10 @@ async function putAway(card: CardView) {
       <button
         class="button plain"
         type="button"
-        :aria-label="`${place.card.archived ? 'Take out again' : 'Put away'}: ${name(place.card)}`"
+        :aria-label="`${place.card.archived ? 'Bring back' : 'Archive'}: ${name(place.card)}`"
         @click="putAway(place.card)"
       >
-        {{ place.card.archived ? 'Take out again' : 'Put away' }}
+        {{ place.card.archived ? 'Bring back' : 'Archive' }}
       </button>
     </header>
     <div class="columns">
@@ -69,10 +69,10 @@ async function putAway(card: CardView) {
             <button
               class="button plain"
               type="button"
-              :aria-label="`${s.archived ? 'Take out again' : 'Put away'}: ${name(s)}`"
+              :aria-label="`${s.archived ? 'Bring back' : 'Archive'}: ${name(s)}`"
               @click="putAway(s)"
             >
-              {{ s.archived ? 'Take out again' : 'Put away' }}
+              {{ s.archived ? 'Bring back' : 'Archive' }}
             </button>
           </li>
         </ul>
@@ -101,10 +101,10 @@ async function putAway(card: CardView) {
             <button
               class="button plain"
               type="button"
-              :aria-label="`${c.archived ? 'Take out again' : 'Put away'}: ${name(c)}`"
+              :aria-label="`${c.archived ? 'Bring back' : 'Archive'}: ${name(c)}`"
               @click="putAway(c)"
             >
-              {{ c.archived ? 'Take out again' : 'Put away' }}
+              {{ c.archived ? 'Bring back' : 'Archive' }}
             </button>
           </li>
         </ul>
@@ -125,6 +125,7 @@ async function putAway(card: CardView) {
         v-else-if="editing && editing.what !== 'place'"
         :place="place.card.id"
         :what="editing.what"
+        :units="body?.units ?? 'metric'"
         v-bind="editing.card ? { card: editing.card } : {}"
         @done="editing = null"
       />

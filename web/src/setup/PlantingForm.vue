@@ -3,6 +3,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { nowThere, type CardView, type Schemas } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
+import { scaleName, useScale } from '../api/units'
 import CropField from '../controls/CropField.vue'
 import DayField from '../controls/DayField.vue'
 import BandField from './BandField.vue'
@@ -18,6 +19,7 @@ const props = defineProps<{
   card?: CardView
   /** What else grows here. */ others: CardView[]
   zone: string
+  scale: Schemas['EcScale']
 }>()
 const emit = defineEmits<{ done: [] }>()
 const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
@@ -49,6 +51,7 @@ const choices = useChoices()
 const crops = computed(() => (knowledge.value?.crops ?? []).map((crop) => crop.name))
 const planted = computed({ get: () => form.planted_on, set: (day) => day && (form.planted_on = day) })
 const holds = ref<Schemas['Holds'] | null>(null)
+const { onScale, offScale } = useScale(() => props.scale)
 const twice = computed(() => [...portsOf(form.ports)].filter((port) => taken.value.has(port)))
 const allTheSame = ref(false)
 const overlaps = ref(false)
@@ -99,7 +102,15 @@ kept.keep(() => ({ card: 'planting', ...form }))
     <details :open="!!(form.ec_band || form.ph_band)">
       <summary>What it wants, where that is not the crop’s</summary>
       <div class="fields">
-        <BandField v-model="form.ec_band" label="EC" path="ec_band" unit="mS/cm" :wrong="fault" />
+        <BandField
+          v-model="form.ec_band"
+          label="EC"
+          path="ec_band"
+          :unit="scaleName(scale)"
+          :shown="onScale"
+          :kept="offScale"
+          :wrong="fault"
+        />
         <BandField v-model="form.ph_band" label="pH" path="ph_band" :wrong="fault" />
       </div>
     </details>

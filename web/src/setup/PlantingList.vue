@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { CardView } from '../api/client'
 import { useSystem } from '../api/queries'
+import { meterScale } from '../api/units'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
 import PlantingForm from './PlantingForm.vue'
@@ -12,6 +13,7 @@ const props = defineProps<{ system: CardView }>()
 const query = useSystem(computed(() => props.system.id))
 const plantings = computed(() => query.data.value?.plantings.filter((p) => !p.archived) ?? [])
 const zone = computed(() => query.data.value?.place_body.zone ?? 'UTC')
+const scale = computed(() => (query.data.value ? meterScale(query.data.value) : 'ms_cm'))
 const { archive, failed } = useCard()
 const adding = ref(false)
 const editing = ref<CardView | null>(null)
@@ -24,7 +26,7 @@ const name = (card: CardView) => (card.body.card === 'planting' ? card.body.crop
 async function putAway(card: CardView) {
   const after = await archive(card, true)
   if (!after) return notify(failed.value)
-  notify(`${name(card)} is put away.`, async () => {
+  notify(`${name(card)} is archived.`, async () => {
     await archive(after, false)
   })
 }
@@ -39,8 +41,8 @@ async function putAway(card: CardView) {
           {{ name(p) }}
         </button>
         <span class="quiet">{{ say(p) }}</span>
-        <button class="button plain" type="button" :aria-label="`Put away: ${name(p)}`" @click="putAway(p)">
-          Put away
+        <button class="button plain" type="button" :aria-label="`Archive: ${name(p)}`" @click="putAway(p)">
+          Archive
         </button>
       </li>
     </ul>
@@ -53,6 +55,7 @@ async function putAway(card: CardView) {
       :system="system"
       :others="plantings"
       :zone="zone"
+      :scale="scale"
       @done="adding = false"
     />
     <button v-else-if="query.data.value" class="button" type="button" @click="adding = true">Plant something</button>
@@ -62,6 +65,7 @@ async function putAway(card: CardView) {
         :system="system"
         :others="plantings"
         :zone="zone"
+        :scale="scale"
         :card="editing"
         @done="editing = null"
     /></SheetDialog>

@@ -27,7 +27,7 @@ const added = computed<string | null>({
   get: () => null,
   set: (product) => product && form.lines.push({ product, parts: usual() }),
 })
-const nameOf = (id: string) => props.products.find((p) => p.id === id)?.label.name ?? 'a product that was put away'
+const nameOf = (id: string) => props.products.find((p) => p.id === id)?.label.name ?? 'an archived product'
 async function send() {
   const body = { card: 'recipe' as const, ...form }
   const done = props.card ? await edit(props.card, body) : await create(null, body)

@@ -80,7 +80,7 @@ function systemDone(id: string) {
     <button v-else-if="!first" class="button plain" type="button" @click="addingTo = undefined">Back to set-up</button>
   </section>
   <section v-else-if="opened" class="wide">
-    <p><RouterLink to="/set-up">Set-up</RouterLink></p>
+    <p><RouterLink class="button plain" to="/set-up">Back to set-up</RouterLink></p>
     <h1>{{ nameOf(opened.card) }}</h1>
     <PlantingList :key="opened.card.id" :system="opened.card" />
     <details v-if="!opened.card.archived" :open="route.query.part !== 'plantings'" class="card">
@@ -90,7 +90,7 @@ function systemDone(id: string) {
         :place="opened.place.card"
         :meters="opened.place.meters.filter((m) => !m.archived)"
         :card="opened.card"
-        @done="notify('Kept.')"
+        @done="notify('Saved.')"
       />
     </details>
     <p class="doing">
@@ -111,7 +111,7 @@ function systemDone(id: string) {
       @add="addingTo = place.card.id"
     />
     <ShelfSection :away="away" />
-    <label class="tick"><input v-model="away" type="checkbox" /> Show what was put away</label>
+    <label class="tick"><input v-model="away" type="checkbox" /> Show what is archived</label>
     <template v-if="away">
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />
     </template>

@@ -30,7 +30,7 @@ const rise = (p: Schemas['ProductView']) =>
 async function putAway(card: CardView) {
   const after = await archive(card, !card.archived)
   if (!after) return notify(failed.value)
-  notify(after.archived ? `${nameOf(card)} is put away.` : `${nameOf(card)} is back.`, async () => {
+  notify(after.archived ? `${nameOf(card)} is archived.` : `${nameOf(card)} is back.`, async () => {
     await archive(after, !after.archived)
   })
 }
@@ -56,10 +56,10 @@ async function putAway(card: CardView) {
             <button
               class="button plain"
               type="button"
-              :aria-label="`Put away: ${p.label.name}`"
+              :aria-label="`Archive: ${p.label.name}`"
               @click="putAway(p.card!)"
             >
-              Put away
+              Archive
             </button>
           </li>
         </ul>
@@ -97,10 +97,10 @@ async function putAway(card: CardView) {
             <button
               class="button plain"
               type="button"
-              :aria-label="`Put away: ${r.recipe.name}`"
+              :aria-label="`Archive: ${r.recipe.name}`"
               @click="putAway(r.card!)"
             >
-              Put away
+              Archive
             </button>
           </li>
         </ul>
@@ -126,13 +126,8 @@ async function putAway(card: CardView) {
     <ul v-if="away && shelf?.put_away.length">
       <li v-for="card in shelf.put_away" :key="card.id">
         <span class="name">{{ nameOf(card) }}</span>
-        <button
-          class="button plain"
-          type="button"
-          :aria-label="`Take out again: ${nameOf(card)}`"
-          @click="putAway(card)"
-        >
-          Take out again
+        <button class="button plain" type="button" :aria-label="`Bring back: ${nameOf(card)}`" @click="putAway(card)">
+          Bring back
         </button>
       </li>
     </ul>

@@ -1,13 +1,19 @@
 <script setup lang="ts">
 /** A person or a meter of a place. */
-import { reactive } from 'vue'
+import { computed, reactive } from 'vue'
 import type { Card, CardView, Schemas } from '../api/client'
 import { useChoices } from '../api/queries'
+import { useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
 import { useCard } from './cards'
 
-const props = defineProps<{ place: string; what: 'person' | 'meter'; card?: CardView }>()
+const props = defineProps<{
+  place: string
+  /** The units of the place. */ units?: Schemas['UnitSystem']
+  what: 'person' | 'meter'
+  card?: CardView
+}>()
 const emit = defineEmits<{ done: [] }>()
 const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = props.card?.body.card === 'person' ? props.card.body : null
@@ -29,6 +35,12 @@ const form = reactive<{
   role: person?.role ?? 'helper',
   scale: meter?.scale ?? '',
   compensated: meter?.compensated ?? true,
+})
+/** In the units that they read themselves, else in those of the place. */
+const units = useUnits(computed(() => form.units || props.units))
+const lifts = computed({
+  get: () => (form.lifts === null ? null : units.value.toWeight(form.lifts)),
+  set: (weight) => (form.lifts = weight === null ? null : units.value.fromWeight(weight)),
 })
 async function send() {
   if (props.what === 'meter' && !form.scale) return
@@ -81,10 +93,10 @@ async function send() {
     </div>
     <NumberField
       v-if="what === 'person' && form.role !== 'child'"
-      v-model="form.lifts"
+      v-model="lifts"
       label="Carries at most"
-      unit="kg"
-      hint="Left empty: 20 kg. No can is filled beyond it."
+      :unit="units.weight"
+      :hint="`Left empty: ${Math.round(units.toWeight(20))} ${units.weight}. No can is filled beyond it.`"
       :wrong="fault('lifts_kg')"
     />
     <template v-if="what === 'meter'">

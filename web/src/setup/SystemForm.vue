@@ -3,7 +3,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { nowThere, type CardView, type Schemas, type Section } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
-import { readsEc, scaleFactor, scaleName, useUnits } from '../api/units'
+import { readsEc, scaleName, useScale, useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import DayField from '../controls/DayField.vue'
 import RadioChips from '../controls/RadioChips.vue'
@@ -120,8 +120,7 @@ const scale = computed(() => {
   if (form.meter === NEW) return newMeter.scale || 'ms_cm'
   return meter?.card === 'meter' ? meter.scale : 'ms_cm'
 })
-const onScale = (ec: number) => Number((ec * scaleFactor(scale.value)).toFixed(scale.value === 'ms_cm' ? 2 : 0))
-const offScale = (read: number) => read / scaleFactor(scale.value)
+const { onScale, offScale } = useScale(() => scale.value)
 const source = computed<number | null>({
   get: () => (form.source_ec == null ? null : onScale(form.source_ec)),
   set: (v) => (form.source_ec = v === null ? 0.3 : offScale(v)),
@@ -197,7 +196,7 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
           />
           <p class="wrong">{{ fault('name') }}</p>
         </div>
-        <NumberField v-model="ports" label="Planting holes" :wrong="fault('ports')" />
+        <NumberField v-model="ports" label="Ports (the holes that plants stand in)" :wrong="fault('ports')" />
       </div>
       <ReservoirForm
         ref="vessel"
@@ -256,7 +255,12 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
               :unit="units.volume"
               :wrong="fault('traits.drain_back')"
             />
-            <NumberField v-model="heel" label="Cannot be drained" :unit="units.volume" :wrong="fault('traits.heel')" />
+            <NumberField
+              v-model="heel"
+              label="Old water that cannot be drained"
+              :unit="units.volume"
+              :wrong="fault('traits.heel')"
+            />
             <NumberField v-model="days" label="Days between changes" unit="days" :wrong="fault('change_days')" />
             <NumberField
               v-model="source"

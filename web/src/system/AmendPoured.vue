@@ -27,7 +27,7 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
   if (body.value.kind === 'change')
     return [
       ['volume_after', 'Water afterwards'],
-      ['heel', 'Heel'],
+      ['heel', 'Old water left in'],
     ]
   if (body.value.kind === 'correction') return [['litres', 'Into so much water']]
   return body.value.kind === 'premix' ? [['litres', 'Stands ready']] : []

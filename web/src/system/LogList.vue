@@ -79,7 +79,7 @@ li {
 }
 .button {
   align-self: start;
-  min-height: 36px;
+  min-height: var(--touch);
   padding-block: 2px;
 }
 .what {
@@ -106,7 +106,7 @@ li {
   }
   .button {
     align-self: start;
-    min-height: 36px;
+    min-height: var(--touch);
     padding-block: 2px;
   }
   .what {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Which crop stands in which ports. */
-import { portsOf } from '../setup/ports'
+import { portsOf, sayPorts } from '../setup/ports'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { SystemView } from '../api/client'
@@ -19,16 +19,28 @@ const taken = computed(() => {
   })
   return owner
 })
+/** Ports in which root rot is open. */
+const ill = computed(() => portsOf(props.view.case_ports ?? ''))
 const day = (date: string) => new Date(`${date}T12:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short' })
 const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
 </script>
 
 <template>
-  <div class="ports" role="img" :aria-label="`${taken.size} of ${view.system.ports} ports planted`">
-    <span v-for="n in view.system.ports" :key="n" class="port" :class="{ planted: taken.has(n) }">{{
-      taken.has(n) ? marks[taken.get(n)! % 26] : ''
-    }}</span>
+  <div
+    class="ports"
+    role="img"
+    :aria-label="`${taken.size} of ${view.system.ports} ports planted${ill.size ? `; root rot in ${sayPorts(ill)}` : ''}`"
+  >
+    <span
+      v-for="n in view.system.ports"
+      :key="n"
+      class="port"
+      :class="{ planted: taken.has(n), ill: ill.has(n) }"
+      :title="ill.has(n) ? `Port ${n}: root rot` : `Port ${n}`"
+      >{{ taken.has(n) ? marks[taken.get(n)! % 26] : '' }}</span
+    >
   </div>
+  <p v-if="ill.size" class="small case">Root rot in {{ ill.size === 1 ? 'port' : 'ports' }} {{ sayPorts(ill) }}.</p>
   <ul>
     <li v-for="(planting, i) in plantings" :key="planting.id">
       <strong>{{ marks[i % 26] }} {{ planting.crop }}</strong>
@@ -71,5 +83,14 @@ li {
 }
 .button {
   justify-self: start;
+}
+.ports .port.ill {
+  border-color: var(--alarm);
+  background: var(--alarm-wash);
+  border-width: 3px;
+}
+.case {
+  color: var(--alarm);
+  font-weight: 650;
 }
 </style>

@@ -39,7 +39,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <div>
         <h1>{{ view.system.name }}</h1>
         <p class="quiet">
-          {{ view.kind_name }}, {{ view.place_body.name }}<span v-if="view.card.archived"> (put away)</span>
+          {{ view.kind_name }}, {{ view.place_body.name }}<span v-if="view.card.archived"> (archived)</span>
         </p>
       </div>
       <div class="doing">
@@ -53,7 +53,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         >
       </div>
     </header>
-    <div class="page">
+    <div class="page" :class="{ calm: !pressing.length }">
       <section class="state" aria-label="State">
         <TankDrawing :section="view.section" :label="describe(view)" lines />
         <dl class="values">
@@ -91,6 +91,9 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </section>
       <section class="trends" aria-labelledby="trend-head">
         <h2 id="trend-head">Ten weeks</h2>
+        <p v-if="view.deeds.length" class="small quiet key">
+          Upright lines: what was done. Whole: a reservoir change; dotted: pH corrected; dashed red: a treatment.
+        </p>
         <TrendLine v-for="trend in view.trends" :key="trend.quantity" :trend="trend" :view="view" />
       </section>
       <section class="grow" aria-labelledby="grow-head">
@@ -125,8 +128,22 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .page {
   display: grid;
   grid-template-columns: minmax(240px, 320px) minmax(0, 1fr) minmax(0, 1fr);
+  grid-template-areas: 'state due findings' 'grow due findings' 'trends trends trends' 'log log log';
+  grid-template-rows: auto 1fr;
   gap: 32px;
   align-items: start;
+}
+.page.calm {
+  grid-template-areas: 'state due due' 'grow due due' 'trends trends trends' 'log log log';
+}
+.state {
+  grid-area: state;
+}
+.due {
+  grid-area: due;
+}
+.findings {
+  grid-area: findings;
 }
 .page > section {
   display: grid;
@@ -158,15 +175,16 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   padding-left: 10px;
 }
 .page > .trends {
-  grid-column: 1 / -1;
+  grid-area: trends;
   grid-template-columns: 1fr 1fr;
   gap: 20px 40px;
 }
+.trends .key,
 .trends h2 {
   grid-column: 1 / -1;
 }
 .log {
-  grid-column: span 2;
+  grid-area: log;
 }
 .log-head {
   display: flex;
@@ -176,18 +194,23 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   align-items: center;
 }
 .grow {
-  grid-column: 1;
-}
-.due:nth-child(2):nth-last-child(4) {
-  grid-column: span 2;
+  grid-area: grow;
 }
 @media (max-width: 1000px) {
   .page {
     grid-template-columns: minmax(0, 1fr);
   }
+  /* On a phone what is due comes before the picture. */
+  .page,
+  .page.calm {
+    grid-template-areas: 'due' 'findings' 'state' 'grow' 'trends' 'log';
+    grid-template-rows: none;
+  }
+  .page.calm {
+    grid-template-areas: 'due' 'state' 'grow' 'trends' 'log';
+  }
   .page > section,
   .page > .trends {
-    grid-column: 1 !important;
     grid-template-columns: minmax(0, 1fr);
   }
 }

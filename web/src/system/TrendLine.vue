@@ -45,9 +45,32 @@ const scale = computed(() => {
   const to = Math.max(points.value.at(-1)?.at ?? 0, about.value?.at ?? 0)
   const from = Math.min(points.value[0]?.at ?? 0, to - 7 * 86_400_000)
   return {
+    from,
+    to,
+    least: low,
+    most: high,
     x: (at: number) => (W * (at - from)) / (to - from || 1),
     y: (value: number) => H - (H * (value - (low - pad))) / (high - low + 2 * pad),
   }
+})
+const DEEDS = { change: 'Reservoir change', dose: 'pH corrected', treatment: 'Treatment' }
+const dayOf = (at: number) =>
+  new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: props.view.place_body.zone })
+/** What was done, where it lies within the picture. */
+const deeds = computed(() =>
+  props.view.deeds
+    .map((deed) => ({ ...deed, when: Date.parse(deed.at) }))
+    .filter(({ when }) => when >= scale.value.from && when <= scale.value.to)
+    .map(({ at, what, when }) => ({
+      at,
+      what,
+      x: scale.value.x(when).toFixed(1),
+      says: `${DEEDS[what]}, ${dayOf(when)}`,
+    })),
+)
+const dates = computed(() => {
+  const { from, to } = scale.value
+  return [from, (from + to) / 2, to].map(dayOf)
 })
 const line = computed(() =>
   points.value
@@ -90,29 +113,48 @@ const strips = computed(() =>
         >{{ trend.quantity === 'volume' ? 'minimum–working' : 'band' }} {{ bandSaid }} {{ unit }}</span
       >
     </figcaption>
-    <svg
-      :viewBox="`0 0 ${W} ${H}`"
-      preserveAspectRatio="none"
-      role="img"
-      :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}${about ? `, about ${say((about.low + about.high) / 2)} ${unit} by now` : ''}, band ${bandSaid}`"
-    >
-      <rect v-for="(strip, i) in strips" :key="i" class="band" v-bind="strip" />
-      <path class="line" :d="line" vector-effect="non-scaling-stroke" />
-      <path
-        v-if="about && last"
-        class="about"
-        :d="`M${scale.x(last.at)} ${scale.y((last.low + last.high) / 2)}L${scale.x(about.at) - 3} ${scale.y((about.low + about.high) / 2)}M${scale.x(about.at) - 3} ${scale.y(about.low)}V${scale.y(about.high)}`"
-        vector-effect="non-scaling-stroke"
-      />
-      <template v-for="p in points" :key="p.at">
+    <div class="plot">
+      <span class="small quiet num ends" aria-hidden="true"
+        ><span>{{ say(scale.most) }}</span
+        ><span>{{ say(scale.least) }}</span></span
+      >
+      <svg
+        :viewBox="`0 0 ${W} ${H}`"
+        preserveAspectRatio="none"
+        role="img"
+        :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}${about ? `, about ${say((about.low + about.high) / 2)} ${unit} by now` : ''}, band ${bandSaid}`"
+      >
+        <rect v-for="(strip, i) in strips" :key="i" class="band" v-bind="strip" />
         <path
-          v-if="p.low !== p.high"
-          class="span"
-          :d="`M${scale.x(p.at)} ${scale.y(p.low)}V${scale.y(p.high)}`"
+          v-for="deed in deeds"
+          :key="deed.at"
+          class="deed"
+          :class="deed.what"
+          :d="`M${deed.x} 0V${H}`"
+          vector-effect="non-scaling-stroke"
+        >
+          <title>{{ deed.says }}</title>
+        </path>
+        <path class="line" :d="line" vector-effect="non-scaling-stroke" />
+        <path
+          v-if="about && last"
+          class="about"
+          :d="`M${scale.x(last.at)} ${scale.y((last.low + last.high) / 2)}L${scale.x(about.at) - 3} ${scale.y((about.low + about.high) / 2)}M${scale.x(about.at) - 3} ${scale.y(about.low)}V${scale.y(about.high)}`"
           vector-effect="non-scaling-stroke"
         />
-      </template>
-    </svg>
+        <template v-for="p in points" :key="p.at">
+          <path
+            v-if="p.low !== p.high"
+            class="span"
+            :d="`M${scale.x(p.at)} ${scale.y(p.low)}V${scale.y(p.high)}`"
+            vector-effect="non-scaling-stroke"
+          />
+        </template>
+      </svg>
+      <span class="small quiet dates" aria-hidden="true"
+        ><span v-for="mark in dates" :key="mark">{{ mark }}</span></span
+      >
+    </div>
   </figure>
   <p v-else class="small quiet">{{ NAMES[trend.quantity] }}: no readings in these weeks.</p>
 </template>
@@ -136,10 +178,39 @@ figcaption .num {
 figcaption .small {
   margin-left: auto;
 }
+.plot {
+  display: grid;
+  grid-template-columns: 44px minmax(0, 1fr);
+  gap: 2px 8px;
+}
+.ends {
+  display: flex;
+  flex-direction: column;
+  justify-content: space-between;
+  text-align: right;
+  line-height: 1;
+}
+.dates {
+  grid-column: 2;
+  display: flex;
+  justify-content: space-between;
+}
+.deed {
+  stroke: var(--line-2);
+  stroke-width: 1.2;
+  fill: none;
+}
+.deed.dose {
+  stroke-dasharray: 2 3;
+}
+.deed.treatment {
+  stroke: var(--alarm);
+  stroke-dasharray: 4 3;
+}
 svg {
   display: block;
   width: 100%;
-  height: 72px;
+  height: 84px;
   border-bottom: 1px solid var(--line-2);
 }
 .band {

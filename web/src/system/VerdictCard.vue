@@ -5,7 +5,7 @@ import BandGauge from './BandGauge.vue'
 import VerdictShape from './VerdictShape.vue'
 
 defineProps<{ verdict: Verdict; when?: string }>()
-const WORD = { fine: 'Fine', watch: 'Keep an eye on it', act: 'Act within days', now: 'Act now' }
+const WORD = { fine: 'Fine', watch: 'Watch it', act: 'Act within days', now: 'Act now' }
 </script>
 
 <template>

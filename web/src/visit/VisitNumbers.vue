@@ -58,7 +58,7 @@ onMounted(async () => {
       <VisitVerdicts v-model="visit" v-bind="judged('top_off')" />
       <slot name="when"></slot>
     </div>
-    <div class="below">
+    <div class="below" :class="{ keyed: padded && typing }">
       <button v-if="touched && !padded" class="button plain" type="button" @click="padded = true">Large keys</button>
       <NumberPad v-if="padded && typing" @next="next" />
       <slot></slot>
@@ -82,12 +82,14 @@ onMounted(async () => {
 .below {
   display: grid;
   gap: 8px;
-  position: sticky;
-  z-index: 1;
-  bottom: 0;
   padding: 8px 0;
   background: var(--paper);
   border-top: 1px solid var(--line);
+}
+.below.keyed {
+  position: sticky;
+  z-index: 1;
+  bottom: 0;
 }
 .rows :deep(input) {
   scroll-margin-bottom: 330px;

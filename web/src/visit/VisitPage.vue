@@ -281,6 +281,9 @@ useShortcuts({
   gap: 4px;
 }
 h1 a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
   color: inherit;
   text-decoration-color: var(--line-2);
   text-underline-offset: 5px;

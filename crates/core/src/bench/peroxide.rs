@@ -64,8 +64,7 @@ pub(super) fn dose(
     let still = shelf.still();
     let handling = if still { say!("bench.peroxide_handling_still") } else { say!("bench.peroxide_handling") };
     let pour = say!("bench.peroxide_dose", amount = whole, measured = measured, handling = handling.clone());
-    plan.steps
-        .push(step(StepKind::Dose, pour).why(say!("bench.peroxide_dose_why")).caution(caution()).dosing(0, handling));
+    plan.steps.push(step(StepKind::Dose, pour).why(dose_why()).caution(caution()).dosing(0, handling));
     plan.steps.push(step(StepKind::Look, say!("bench.peroxide_look")));
     plan.after = Some(litres);
     plan.sure = say!("bench.peroxide_sure");
@@ -81,6 +80,13 @@ fn living_in<'a>(shelf: &'a Shelf<'_>) -> Option<&'a Name> {
     let planned = recipe.iter().flat_map(|recipe| &recipe.lines).map(|line| line.product);
     let inside = s.known.lessons.put_in.iter().copied().chain(planned);
     inside.filter_map(|id| shelf.products.get(&id)).find(|product| product.living).map(|product| &product.name)
+}
+
+/// The rate, said of ten litres, which any reader's measures can show.
+fn dose_why() -> Message {
+    let litres = Litres::constant(10.0);
+    let amount = Amount::ml(FIGURES.roots.dose_per_litre * litres.get());
+    say!("bench.peroxide_dose_why", amount = amount, litres = litres)
 }
 
 fn treatment(shelf: &Shelf<'_>, what: TreatmentKind, whole: Amount) -> Result<Option<Body>, Refusal> {

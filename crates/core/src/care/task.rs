@@ -171,7 +171,8 @@ impl Task {
         let task = Self::new(check.code(), check.name(), check.doing(), due.reason, due.on, due.from, s);
         Self {
             check: Some(check),
-            one_tap: facts.one_tap,
+            // Over open root rot nothing is called fine with a tap.
+            one_tap: facts.one_tap && !(check == Check::LookIn && s.known.cases.root_rot().is_some()),
             adult: facts.adult,
             doing: if check == Check::Harvest { due.doing.unwrap_or(task.doing.clone()) } else { task.doing.clone() },
             subject: match check {
@@ -380,6 +381,7 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, Some(Check::WaterGlass), _) => visit("glass", say!("way.look")),
         (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
+        (_, Some(Check::LookIn), _) if s.known.cases.root_rot().is_some() => visit("look", say!("way.look")),
         (_, Some(_), _) => None,
         ("peroxide", ..) => bench("peroxide_dose"),
         ("root_treat", ..) => led(Some("treat"), say!("way.treat")),

@@ -28,7 +28,14 @@ pub struct NewEntry {
 }
 
 impl NewEntry {
-    /// Whether it does nothing but set advice aside, which then has to stand there.
+    /// Whether what the log comes to decides on it: advice that is set aside has to stand there, and nothing is
+    /// all fine over an open case.
+    #[must_use]
+    pub fn asks_the_log(&self) -> bool {
+        self.only_sets_aside() || self.amends.is_none() && matches!(&self.body, Body::Visit(visit) if visit.all_fine)
+    }
+
+    /// Whether it does nothing but set advice aside.
     #[must_use]
     pub fn only_sets_aside(&self) -> bool {
         matches!(&self.body, Body::Visit(visit) if visit.is_empty()) && self.amends.is_none()
@@ -67,6 +74,10 @@ pub(super) fn add(
     let when = time(new.at.or_else(|| read_at(new, at)), at, now)?;
     new.body.check(at.history.at(when), &actor).at("body")?;
     sets_aside(new, at, &actor, now)?;
+    if new.asks_the_log() && matches!(&new.body, Body::Visit(visit) if visit.all_fine) {
+        let open = at.known.cases.root_rot().filter(|case| case.opened <= when);
+        open.map_or(Ok(()), |_| Err(refuse!("all_fine_over_case").at("body.all_fine")))?;
+    }
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
     Ok(Decision::Append(Box::new(Entry { id: new.id, at: when, by, body, amends, reason })))

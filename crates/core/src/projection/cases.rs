@@ -3,7 +3,7 @@
 use super::{Projection, keep_last};
 use crate::fact::{Body, ChangeParts, Entry, RootStage, Roots, TreatmentKind};
 use crate::figures::FIGURES;
-use crate::system::System;
+use crate::system::{PortSet, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -24,6 +24,8 @@ pub struct Case {
     pub opened: Timestamp,
     /// How far it had gone when it was last found unsound.
     pub stage: RootStage,
+    /// In which ports it was last found, where that is known.
+    pub ports: Option<PortSet>,
     /// Sound looks in a row since then.
     pub sound_looks: u8,
     /// The last treatment.
@@ -58,8 +60,8 @@ impl Cases {
         match (self.open_root_rot(), stage) {
             (None, RootStage::Sound) => {}
             (None, stage) => {
-                let case =
-                    Case { kind: CaseKind::RootRot, opened: at, stage, sound_looks: 0, treated: None, closed: None };
+                let (kind, ports) = (CaseKind::RootRot, roots.ports.clone());
+                let case = Case { kind, opened: at, stage, ports, sound_looks: 0, treated: None, closed: None };
                 keep_last(&mut self.all, case, KEPT);
             }
             (Some(case), RootStage::Sound) => {
@@ -68,7 +70,10 @@ impl Cases {
                     case.closed = Some(at);
                 }
             }
-            (Some(case), stage) => (case.stage, case.sound_looks) = (stage, 0),
+            (Some(case), stage) => {
+                (case.stage, case.sound_looks) = (stage, 0);
+                case.ports = roots.ports.clone().or(case.ports.take());
+            }
         }
     }
 

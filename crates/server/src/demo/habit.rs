@@ -6,6 +6,7 @@ use jiff::civil::Time;
 use jiff::{Timestamp, Zoned};
 use mopsel_core::calendar::{Weekday, add_days};
 use mopsel_core::fact::{Body, Change, Clarity, Entry, Plants, Roots, Smell, TopOff, TopOffWater, Visit, WaterGlass};
+use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Ph, PhReading};
 use mopsel_core::reservoir::LevelReading;
 use mopsel_core::system::{Check, System};
@@ -51,6 +52,15 @@ pub struct Story<'a> {
 }
 
 /// A small wobble that is the same every time: −1 to 1.
+/// Whether something was found that no later look has found mended.
+fn amiss(known: &Known) -> bool {
+    let glass =
+        known.readings.glass.is_some_and(|seen| !matches!(seen.value.clarity, Clarity::Clear | Clarity::Tinted));
+    let plants = known.readings.plants.as_ref().is_some_and(|seen| !seen.value.signs.is_empty());
+    let running = known.readings.running.is_some_and(|seen| seen.value.any_fault());
+    glass || plants || running || known.cases.root_rot().is_some()
+}
+
 fn wobble(day: i64, seed: f64) -> f64 {
     (day as f64 * 1.7 + seed).sin()
 }
@@ -64,6 +74,18 @@ impl<'a> Story<'a> {
     /// The entries in order of time.
     pub fn end(mut self) -> Vec<Entry> {
         self.entries.sort_by_key(|entry| entry.at);
+        let mut known = Known::default();
+        for entry in &mut self.entries {
+            if let Body::Visit(visit) = &mut entry.body
+                && visit.all_fine
+                && amiss(&known)
+            {
+                // Nobody says that all is fine over what was found and is not mended yet.
+                visit.all_fine = false;
+                visit.running.get_or_insert_default().dry_floor.get_or_insert(true);
+            }
+            known.apply(entry, &self.system);
+        }
         self.entries
     }
 

@@ -19,7 +19,7 @@ use mopsel_core::refill::limit_of;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::System;
-use mopsel_core::trend::{Trend, trends};
+use mopsel_core::trend::{Deed, Trend, deeds, trends};
 use mopsel_core::verdict::{Room, Verdict, judge_state};
 use mopsel_core::words::Speaker;
 use serde::Serialize;
@@ -109,6 +109,11 @@ pub struct SystemView {
     pub today: jiff::civil::Date,
     /// The people of its place.
     pub people: Vec<CardView>,
+    /// What was done to the water in the time of the trends.
+    pub deeds: Vec<Deed>,
+    /// The ports in which root rot is open, where they are known.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub case_ports: Option<mopsel_core::system::PortSet>,
     /// The meter that is used.
     pub meter: Option<Meter>,
     /// Its plantings, those put away among them.
@@ -172,6 +177,7 @@ pub fn system_view(
         place_body: place.place.clone(),
         today: s.today(),
         people: people_of(pages, file.place),
+        case_ports: file.known.cases.root_rot().and_then(|case| case.ports.clone()),
         meter: pages.meter(file).cloned(),
         plantings: file.planting_cards.iter().map(CardView::from).collect(),
         section: section(&s),
@@ -182,6 +188,7 @@ pub fn system_view(
         drinking: forecast::uptake(tank).map(drinking),
         room: room.map(|room| room.map(&say)),
         trends: trends(entries, &s),
+        deeds: deeds(entries),
         top_off: top_off_advice(&s).map(|advice| advice.map(&say)),
         units: speaker.reader().units,
         ec_scale: speaker.reader().ec,

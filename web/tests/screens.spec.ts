@@ -1,0 +1,132 @@
+import type { Page } from '@playwright/test'
+import { accessible, expect, fits, recordAs, systemId, test } from './support'
+
+/** Every screen with what stands on it in the demo. */
+async function screens(page: Page): Promise<string[]> {
+  const id = (name: string) => systemId(page, name)
+  const [tote, rails, tower, jars] = [
+    await id('Propagation tote'),
+    await id('Loft rails'),
+    await id('Corner tower'),
+    await id('Shelf jars (4)'),
+  ]
+  const { systems } = await (await page.request.get('/api/round')).json()
+  return [
+    '/',
+    `/here/${systems[0].place}`,
+    '/set-up',
+    '/notices',
+    `/system/${tote}`,
+    `/system/${jars}`,
+    `/system/${rails}/visit`,
+    `/system/${tower}/visit`,
+    `/system/${tote}/change?as=treat`,
+    `/set-up?system=${tower}`,
+    `/set-up?like=${jars}`,
+    ...['top_off', 'change', 'fresh_fill', 'correction', 'ph', 'jug', 'peroxide_dose', 'root_bath', 'dilution'].map(
+      (purpose) => `/bench?for=${purpose}&system=${rails}`,
+    ),
+  ]
+}
+
+/** What is pressed and is lower or narrower than a fingertip; links that stand in a sentence are left out. */
+const small = (page: Page) =>
+  page.evaluate(() => {
+    const seen = (e: Element) => {
+      const { width, height } = e.getBoundingClientRect()
+      const style = getComputedStyle(e)
+      return width > 0 && height > 0 && style.visibility !== 'hidden' && style.opacity !== '0'
+    }
+    return [...document.querySelectorAll('a[href], button, input, select, summary')]
+      .filter((e) => seen(e) && !e.matches('.skip, :disabled') && !e.closest('p:not([class])'))
+      .filter((e) => (e.closest('label') ?? e).getBoundingClientRect().height < 43.5)
+      .map((e) => `${e.tagName} ${(e.textContent || e.getAttribute('aria-label') || '').trim().slice(0, 40)}`)
+  })
+
+test('at 320 px no screen scrolls sideways, and everything that is pressed is 44 px high', async ({ page }) => {
+  test.setTimeout(120_000)
+  await page.setViewportSize({ width: 320, height: 700 })
+  for (const path of await screens(page)) {
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    await fits(page)
+    expect(await small(page), path).toEqual([])
+  }
+})
+
+for (const scheme of ['light', 'dark'] as const)
+  test(`every screen is accessible on a phone, ${scheme}`, async ({ page }) => {
+    test.setTimeout(180_000)
+    await page.setViewportSize({ width: 390, height: 844 })
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
+    // In the dark nothing but the colours differs: the bench is seen once.
+    for (const path of (await screens(page)).slice(0, scheme === 'dark' ? 12 : undefined)) {
+      await page.goto(path)
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+      await page.waitForLoadState('networkidle')
+      // What sticks to the bottom covers a field only until it is scrolled to.
+      await page.evaluate(() => {
+        for (const e of document.querySelectorAll<HTMLElement>('.foot, .turn, .below')) e.style.position = 'static'
+      })
+      await accessible(page)
+    }
+  })
+
+test('at 200 % every screen still fits, and is accessible', async ({ page }) => {
+  test.setTimeout(120_000)
+  // 1280 × 800 at twice the size.
+  await page.setViewportSize({ width: 640, height: 400 })
+  for (const path of (await screens(page)).slice(0, 11)) {
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    await fits(page)
+    await accessible(page)
+  }
+})
+
+test('sheets open with the focus in their first field, are accessible, and give it back', async ({ page }) => {
+  test.setTimeout(90_000)
+  for (const scheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
+    await page.goto('/set-up')
+    for (const name of ['Add a person', 'Add a meter', 'Add a place']) {
+      await page.getByRole('button', { name }).first().click()
+      await expect(page.getByRole('dialog').locator('input').first()).toBeFocused()
+      await accessible(page)
+      await page.keyboard.press('Escape')
+      await expect(page.getByRole('dialog')).toHaveCount(0)
+    }
+    await page.goto(`/system/${await systemId(page, 'Window crate')}`)
+    await recordAs(page, 'Wren')
+    await page.getByRole('button', { name: 'Amend' }).first().click()
+    await expect(page.getByRole('dialog').locator('input').first()).toBeFocused()
+    await accessible(page)
+    await page.keyboard.press('Escape')
+    await page.goto(`/system/${await systemId(page, 'Window crate')}/visit?step=close`)
+    await page.getByLabel('Anything else worth knowing').fill('x')
+    await page.getByRole('button', { name: 'Throw this visit away' }).click()
+    await expect(page.getByRole('alertdialog')).toBeVisible()
+    await accessible(page)
+    await page.getByRole('button', { name: 'Throw it away' }).click()
+    await expect(page.getByRole('alertdialog')).toHaveCount(0)
+  }
+})
+
+test('single keys can be switched off, and their sheet stays a key away', async ({ page }) => {
+  await page.goto('/bench')
+  await page.keyboard.press('o')
+  await expect(page).toHaveURL(/\/$/)
+  await page.keyboard.press('?')
+  const sheet = page.getByRole('dialog', { name: 'Keys' })
+  await accessible(page)
+  await sheet.getByLabel(/Single keys/).uncheck()
+  await page.keyboard.press('Escape')
+  await expect(sheet).toHaveCount(0)
+  await page.keyboard.press('m')
+  await page.waitForTimeout(300)
+  await expect(page).toHaveURL(/\/$/)
+  await page.keyboard.press('?')
+  await expect(sheet).toBeVisible()
+})
