@@ -60,7 +60,7 @@ test('a band of one’s own is kept with its system, and refused where its ends 
   await expect(wanted.getByText(/Swap the two ends/)).toBeVisible()
   await wanted.getByLabel('To').fill('1200')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Kept.')).toBeVisible()
+  await expect(page.getByText('Saved.')).toBeVisible()
   await page.goto(`/system/${id}`)
   await expect(page.getByText('band 900–1200', { exact: false }).first()).toBeVisible()
   await page.goto(`/set-up?system=${id}`)
@@ -69,7 +69,7 @@ test('a band of one’s own is kept with its system, and refused where its ends 
   await wanted.getByLabel('From').fill('')
   await wanted.getByLabel('To').fill('')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Kept.')).toBeVisible()
+  await expect(page.getByText('Saved.')).toBeVisible()
 })
 
 test('a vessel that would spill when the pump stops is refused at its maximum', async ({ page }) => {

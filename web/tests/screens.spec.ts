@@ -39,6 +39,7 @@ const small = (page: Page) =>
     }
     return [...document.querySelectorAll('a[href], button, input, select, summary')]
       .filter((e) => seen(e) && !e.matches('.skip, :disabled') && !e.closest('p:not([class])'))
+      .filter((e) => !e.closest('details:not([open]) > :not(summary)'))
       .filter((e) => (e.closest('label') ?? e).getBoundingClientRect().height < 43.5)
       .map((e) => `${e.tagName} ${(e.textContent || e.getAttribute('aria-label') || '').trim().slice(0, 40)}`)
   })

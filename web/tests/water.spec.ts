@@ -78,7 +78,7 @@ test('the methods of a system are set, kept and said, and its cans stay', async 
   await expect(page.getByText('Another source under a running crop moves the pH')).toBeVisible()
   await accessible(page)
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Kept.')).toBeVisible()
+  await expect(page.getByText('Saved.')).toBeVisible()
   await page.goto(`/bench?for=top_off&system=${id}&from=80`)
   await expect(page.getByLabel('How')).toContainText('As set up: feed at the target')
   await expect(page.getByText('bring no calcium or magnesium along')).toBeVisible()

@@ -84,7 +84,7 @@ impl<'a> Story<'a> {
                 visit.all_fine = false;
                 visit.running.get_or_insert_default().dry_floor.get_or_insert(true);
             }
-            known.apply(entry, &self.system);
+            known.apply(entry, self.system);
         }
         self.entries
     }
