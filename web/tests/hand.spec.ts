@@ -142,3 +142,34 @@ test('advice is set aside with a reason, and can be taken back', async ({ page }
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('button', { name: /^Set aside: / })).toHaveCount(before)
 })
+
+test('when a wait is over the tab and a notice say so, and its link opens the field that waits', async ({ page }) => {
+  const system = await systemId(page, 'Corner tower')
+  const id = '01a217aa-43f4-7ab5-9cc8-69a1e735bc5b'
+  const ends = Date.now() + 3000
+  await page.route('**/api/timers', (route) =>
+    route.fulfill({
+      json: [
+        {
+          id,
+          what: 'remeasure',
+          label: 'Measure pH',
+          system,
+          system_name: 'Corner tower',
+          seconds: 1200,
+          seconds_left: Math.max(0, Math.round((ends - Date.now()) / 1000)),
+          over_at: new Date(ends).toISOString(),
+        },
+      ],
+    }),
+  )
+  await page.goto('/set-up')
+  await expect(page).toHaveTitle('Set-up · Mopsel')
+  await expect(page).toHaveTitle('Over: Measure pH · Set-up · Mopsel', { timeout: 10_000 })
+  await expect(page.getByText('The wait is over: Measure pH (Corner tower).')).toBeVisible()
+  await page.getByRole('list', { name: 'Timers' }).getByRole('link', { name: 'Corner tower' }).click()
+  await expect(page).toHaveURL(new RegExp(`/system/${system}/visit\\?step=measure`))
+  await page.reload()
+  await expect(page).toHaveTitle(/^Over: Measure pH/)
+  await expect(page.getByText('The wait is over')).toHaveCount(0)
+})

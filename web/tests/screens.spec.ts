@@ -41,7 +41,10 @@ const small = (page: Page) =>
       .filter((e) => seen(e) && !e.matches('.skip, :disabled') && !e.closest('p:not([class])'))
       .filter((e) => !e.closest('details:not([open]) > :not(summary)'))
       .filter((e) => (e.closest('label') ?? e).getBoundingClientRect().height < 43.5)
-      .map((e) => `${e.tagName} ${(e.textContent || e.getAttribute('aria-label') || '').trim().slice(0, 40)}`)
+      .map(
+        (e) =>
+          `${e.tagName} ${(e.textContent || e.getAttribute('aria-label') || '').trim().slice(0, 40)} ${e.parentElement?.outerHTML.slice(0, 160)}`,
+      )
   })
 
 test('at 320 px no screen scrolls sideways, and everything that is pressed is 44 px high', async ({ page }) => {
@@ -113,6 +116,32 @@ test('sheets open with the focus in their first field, are accessible, and give 
     await page.getByRole('button', { name: 'Throw it away' }).click()
     await expect(page.getByRole('alertdialog')).toHaveCount(0)
   }
+})
+
+test('a sheet with something typed asks before it closes', async ({ page }) => {
+  await page.goto('/set-up')
+  await page.getByRole('button', { name: 'Add a person' }).first().click()
+  await page.getByRole('dialog').getByLabel('Name').fill('Ode')
+  await page.keyboard.press('Escape')
+  const asked = page.getByRole('alertdialog')
+  await expect(asked).toContainText('What was typed here is not kept.')
+  await asked.getByRole('button', { name: 'Go on typing' }).click()
+  await expect(page.getByRole('dialog').getByLabel('Name')).toHaveValue('Ode')
+  await page.keyboard.press('Escape')
+  await asked.getByRole('button', { name: 'Close it' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+})
+
+test('on a low screen a step begins at its top', async ({ page }) => {
+  await page.setViewportSize({ width: 640, height: 400 })
+  await page.goto(`/system/${await systemId(page, 'Corner tower')}/change`)
+  await recordAs(page, 'Wren')
+  await page.getByRole('button', { name: 'Begin the change' }).click()
+  await page.getByRole('button', { name: 'Done' }).click()
+  const heading = page.getByRole('heading', { level: 2 })
+  await expect(heading).toContainText('Bring it to the tank')
+  await expect.poll(async () => (await heading.boundingBox())!.y).toBeLessThan(120)
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
 })
 
 test('single keys can be switched off, and their sheet stays a key away', async ({ page }) => {

@@ -25,11 +25,18 @@ const browser = await chromium.launch({ executablePath, args })
 const round = await (await fetch(`${demo.base}/api/round`)).json()
 const system = (name) => `/system/${round.systems.find((s) => s.name === name).id}`
 
-async function shot(name, base, path, { width = 1280, height = 800, colorScheme = 'light', act } = {}) {
+async function shot(
+  name,
+  base,
+  path,
+  { width = 1280, height = 800, colorScheme = 'light', touched = false, act, after } = {},
+) {
   const context = await browser.newContext({
     viewport: { width, height },
     colorScheme,
     reducedMotion: 'reduce',
+    hasTouch: touched,
+    isMobile: touched,
     locale: 'en-GB',
     timezoneId: 'Europe/London',
   })
@@ -39,10 +46,15 @@ async function shot(name, base, path, { width = 1280, height = 800, colorScheme 
   await act?.(page)
   await page.waitForTimeout(400)
   await page.screenshot({ path: join(root, 'docs/screenshots', `${name}.png`) })
+  await after?.(page)
   await context.close()
 }
 const phone = { width: 390, height: 844 }
-const pick = (name) => (page) => page.getByRole('radio', { name }).first().click()
+/** Says who records, where nobody is remembered yet. */
+const pick = (name) => async (page) => {
+  const chip = page.getByRole('radio', { name }).first()
+  if (await chip.count()) await chip.click()
+}
 
 await shot('round', demo.base, '/')
 await shot('round-phone-dark', demo.base, '/', { ...phone, colorScheme: 'dark' })
@@ -51,20 +63,53 @@ await shot('system-limit', demo.base, system('Window crate'))
 await shot('visit', demo.base, `${system('Bucket row')}/visit`, {
   act: async (page) => {
     await pick('Wren')(page)
-    await page.getByRole('button', { name: /Read the level/ }).click()
-    await page.getByLabel('Water in the vessel').fill('21')
-    await page.getByText('Watch it').waitFor()
+    for (const [label, value] of [
+      ['Water in the vessel', '24'],
+      ['Water temperature', '70'],
+      ['pH', '6.1'],
+      ['EC', '1150'],
+    ])
+      await page.getByLabel(label, { exact: true }).fill(value)
+    await page
+      .getByText(/^pH 6\.1/)
+      .first()
+      .waitFor()
   },
 })
-await shot('visit-phone', demo.base, `${system('Corner tower')}/visit`, {
+await shot('visit-phone', demo.base, `${system('Loft rails')}/visit`, {
+  ...phone,
+  touched: true,
+  act: async (page) => {
+    await pick('Wren')(page)
+    const keys = page.getByRole('group', { name: 'Keys for numbers' })
+    for (const number of ['335', '20.5', '6.8']) {
+      for (const digit of number)
+        await keys.getByRole('button', { name: digit === '.' ? 'Point' : digit, exact: true }).tap()
+      if (number !== '6.8') await keys.getByRole('button', { name: 'Next', exact: true }).tap()
+    }
+    await page
+      .getByText(/^pH 6\.8/)
+      .first()
+      .waitFor()
+  },
+})
+await shot('treatment-phone', demo.base, `${system('Propagation tote')}/change?as=treat`, {
   ...phone,
   act: async (page) => {
-    await pick('Ode')(page)
-    await page.getByRole('button', { name: 'Next' }).click()
-    await page.getByRole('button', { name: 'Next' }).click()
-    await page.getByRole('button', { name: '7.0–7.5' }).click()
-    await page.getByText('Act now', { exact: true }).last().scrollIntoViewIfNeeded()
-    await page.mouse.wheel(0, 420)
+    await pick('Wren')(page)
+    await page.getByRole('button', { name: 'Begin the change' }).click()
+    await page.getByRole('button', { name: 'All steps' }).click()
+    await page.getByRole('button', { name: /Bathe the roots/ }).click()
+    await page
+      .getByText(/mL of Root oxygen/)
+      .first()
+      .waitFor()
+    await page.evaluate(() => window.scrollTo(0, 120))
+    await page.waitForTimeout(300)
+  },
+  after: async (page) => {
+    await page.getByRole('button', { name: 'Cancel this change' }).click()
+    await page.waitForTimeout(400)
   },
 })
 await shot('bench', demo.base, `/bench?for=change&system=${system('Propagation tote').split('/').at(-1)}&heel_ec=0.9`, {

@@ -1,4 +1,4 @@
-import { accessible, expect, fits, systemId, test, recordAs } from './support'
+import { accessible, dropVisit, expect, fits, systemId, test, recordAs } from './support'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -49,23 +49,19 @@ test('a verdict on a visit leads to the bench with what was just read', async ({
   const id = await systemId(page, 'Bean table')
   await page.goto(`/system/${id}/visit`)
   await recordAs(page, 'Wren')
+  await page.getByLabel('pH', { exact: true }).fill('7.1')
   await page
-    .getByRole('button', { name: /Measure the water/ })
+    .getByText(/^pH 7\.1, /)
     .first()
     .click()
-  await page.getByLabel('pH', { exact: true }).fill('7.1')
   await expect(page.getByText(/mL\) of pH down, a small trial/)).toBeVisible()
   await page.getByRole('link', { name: 'Work it out on the bench' }).click()
   await expect(page).toHaveURL(/for=ph.*ph=7.1|ph=7.1.*for=ph/)
   await expect(page.getByRole('heading', { name: /of pH down/ })).toBeVisible()
   await page.goBack()
-  await page
-    .getByRole('button', { name: /Measure the water/ })
-    .first()
-    .click()
   await expect(page.getByLabel('pH', { exact: true })).toHaveValue('7.1')
   await page.getByRole('button', { name: /Close/ }).first().click()
-  await page.getByRole('button', { name: 'Throw this visit away' }).click()
+  await dropVisit(page)
 })
 
 test('the methods of a system are set, kept and said, and its cans stay', async ({ page }) => {

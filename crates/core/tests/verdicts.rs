@@ -279,7 +279,7 @@ fn an_entry_is_checked_against_its_system() {
 
 #[test]
 fn the_shipped_knowledge_is_whole() {
-    assert_eq!(kinds().len(), 10);
+    assert_eq!(kinds().len(), 11);
     for facts in kinds() {
         assert_eq!(facts.key.facts().key, facts.key);
         assert!(

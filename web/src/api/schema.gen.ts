@@ -1165,7 +1165,7 @@ export interface components {
          * @description A kind of system. It chooses the drawing and prefills the traits; every rule asks the traits.
          * @enum {string}
          */
-        Kind: "still_water" | "aerated_raft" | "bucket_chain" | "film_channel" | "spreader_mat" | "tower" | "spray_tote" | "ebb_and_flow" | "recirculating_drip" | "rack";
+        Kind: "still_water" | "aerated_raft" | "single_bucket" | "bucket_chain" | "film_channel" | "spreader_mat" | "tower" | "spray_tote" | "ebb_and_flow" | "recirculating_drip" | "rack";
         /** @description What is known of a kind before anything is set up. Its name and its one plain sentence are words. */
         KindFacts: {
             /**

@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { sayRefusal, type Schemas } from '../api/client'
 import { useRefresh, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
+import { atTop } from '../parts/atTop'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
@@ -31,7 +32,13 @@ const c = useChange(id, who)
 const steps = computed(() => c.guide.value?.steps ?? [])
 /** The step stands in the address, so that Back goes one step back. */
 const route = useRoute()
-const chosen = computed(() => steps.value.find((s) => s.step === route.query.step)?.step ?? null)
+const asked = () => (typeof route.query.step === 'string' ? (route.query.step as Schemas['ChangeStep']) : null)
+const wanted = ref(asked())
+watch(
+  () => route.query.step,
+  () => (wanted.value = asked()),
+)
+const chosen = computed(() => steps.value.find((s) => s.step === wanted.value)?.step ?? null)
 /** By what is marked here, so that the hands go on while there is no connection. */
 const marked = (key: Schemas['ChangeStep']) => !!c.run.value.parts?.steps?.[key]
 const next = computed(() => steps.value.find((s) => !marked(s.step))?.step)
@@ -54,10 +61,13 @@ const busy = ref(false)
 const when = ref<string | null>(null)
 
 async function go(key: Schemas['ChangeStep'] | null) {
-  const to = key ?? next.value
-  await router.push({ query: to ? { step: to } : {} })
+  const to = key ?? next.value ?? null
+  // The hands do not wait for the address.
+  wanted.value = to
+  void router.push({ query: to ? { step: to } : {} })
   await nextTick()
   heading.value?.focus()
+  atTop(heading.value)
 }
 async function done(leftOut?: string) {
   if (!step.value) return

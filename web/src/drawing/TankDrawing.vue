@@ -217,6 +217,11 @@ const leaves = (x: number, y: number) =>
 .said {
   font-size: 7px;
   fill: var(--ink-2);
+  /* Where a word meets a line of the drawing, the line gives way. */
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 2.5px;
+  stroke-linejoin: round;
 }
 .now {
   stroke: var(--water);

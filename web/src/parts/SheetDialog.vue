@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** A sheet over the page, with focus kept inside and Escape to close. */
 import Dialog from 'primevue/dialog'
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
+import { askFirst } from './ask'
 
-defineProps<{ title: string }>()
+const props = defineProps<{ title: string; /** Nothing in it has to be saved. */ free?: boolean }>()
 const inside = ref<HTMLElement>()
 /** The first field has the focus: what a sheet is opened for is typed at once. */
 async function shown() {
@@ -13,10 +14,23 @@ async function shown() {
   field?.focus()
 }
 const open = defineModel<boolean>('open', { required: true })
+/** What was typed here is lost with it: that is asked about. */
+const typed = ref(false)
+watch(open, () => (typed.value = false))
+function leave(to: boolean) {
+  if (to || !typed.value || props.free) return (open.value = to)
+  askFirst({
+    title: 'Close without saving?',
+    text: 'What was typed here is not kept.',
+    yes: 'Close it',
+    no: 'Go on typing',
+    then: () => (open.value = false),
+  })
+}
 </script>
 
 <template>
-  <Dialog v-model:visible="open" modal :header="title" :draggable="false" @show="shown">
-    <div ref="inside"><slot /></div>
+  <Dialog :visible="open" modal :header="title" :draggable="false" @show="shown" @update:visible="leave">
+    <div ref="inside" @input="typed = true" @change="typed = true"><slot /></div>
   </Dialog>
 </template>

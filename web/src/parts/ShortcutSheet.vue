@@ -6,7 +6,7 @@ const open = defineModel<boolean>('open', { required: true })
 </script>
 
 <template>
-  <SheetDialog v-model:open="open" title="Keys">
+  <SheetDialog v-model:open="open" title="Keys" free>
     <label class="tick"><input v-model="keysOn" type="checkbox" /> Single keys do what stands beside them</label>
     <dl class="keys" :class="{ off: !keysOn }">
       <template v-for="[key, shortcut] in shortcuts" :key="key">

@@ -13,10 +13,14 @@ watchEffect(() => {
   const first = over.value[0]
   document.title = first ? `Over: ${first.label} · ${pageTitle.value}` : pageTitle.value
 })
-watch(over, (now, before) => {
-  for (const timer of now)
-    if (timers.value.length && before && !before.some((one) => one.id === timer.id))
+/** Told once, and only of what was seen running here. */
+const running = new Set<string>()
+watch(timers, (now) => {
+  for (const timer of now) {
+    if (timer.left > 0) running.add(timer.id)
+    else if (running.delete(timer.id))
       notify(`The wait is over: ${timer.label}${timer.system_name ? ` (${timer.system_name})` : ''}.`)
+  }
 })
 const clock = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
 </script>

@@ -30,10 +30,12 @@ const { data: knowledge } = useKnowledge()
 const units = useUnits(computed(() => (props.place.body.card === 'place' ? props.place.body.units : 'metric')))
 type Body = Extract<CardView['body'], { card: 'system' }>
 const of = (card: CardView | undefined) => (card?.body.card === 'system' ? card.body : null)
-const kept = useKept<Body>(props.card ? null : `system.${props.place.id}.${props.like?.id ?? ''}`)
+const kept = useKept<Body>(
+  props.card ? `system.${props.card.id}.${props.card.version}` : `system.${props.place.id}.${props.like?.id ?? ''}`,
+)
 const copied = of(props.like)
 const body =
-  of(props.card) ?? kept.before ?? (copied ? { ...copied, name: `${copied.name} (copy)`, since: null } : null)
+  kept.before ?? of(props.card) ?? (copied ? { ...copied, name: `${copied.name} (copy)`, since: null } : null)
 const today = clockAt(props.place.body.card === 'place' ? props.place.body.zone : 'UTC', nowThere()).day
 const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   name: body?.name ?? '',
@@ -126,7 +128,7 @@ const source = computed<number | null>({
   set: (v) => (form.source_ec = v === null ? 0.3 : offScale(v)),
 })
 const sourceMoved = computed(
-  () => !!props.card && !!body && (form.methods?.source ?? 'tap') !== (body.methods?.source ?? 'tap'),
+  () => !!props.card && (form.methods?.source ?? 'tap') !== (of(props.card)?.methods?.source ?? 'tap'),
 )
 /** Only those that a system with these parts has. */
 const MEANS: Record<Schemas['Need'], Trait> = {

@@ -46,7 +46,7 @@ async function tick(task: Task) {
         </p>
       </div>
       <RouterLink
-        v-if="task.way && task.days_late >= -1 && !view.card.archived"
+        v-if="task.way && !view.card.archived"
         class="button plain done"
         :to="pathOf(task.way, view.card.id)"
         :aria-label="`${task.name}: ${task.way.name.toLowerCase()}`"

@@ -70,7 +70,7 @@ const { units, kit, bands, band, scale, scaled, more, showPh, showEc, temperatur
       <slot name="ec"></slot>
     </template>
     <p v-if="!showPh && !row" class="quiet">This system is cared for by recipe: nothing has to be measured.</p>
-    <button v-if="!row && (!showPh || !showEc)" class="button plain" type="button" @click="more = true">
+    <button v-if="!showPh || !showEc" class="button plain" type="button" @click="more = true">
       {{ showPh ? 'I measured EC too' : 'I measured pH or EC' }}
     </button>
   </div>

@@ -91,6 +91,20 @@ onMounted(async () => {
   z-index: 1;
   bottom: 0;
 }
+.rows :deep(.when) {
+  padding: 8px 0;
+}
+.rows :deep(.when > .field:first-child) {
+  grid-column: 1 / -1;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 220px);
+  align-items: center;
+}
+@media (min-width: 901px) {
+  .below {
+    position: sticky;
+    bottom: 0;
+  }
+}
 .rows :deep(input) {
   scroll-margin-bottom: 330px;
 }

@@ -25,6 +25,7 @@ import VisitRoots from './VisitRoots.vue'
 import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
+import { atTop } from '../parts/atTop'
 import { useNext, visited } from './next'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
@@ -67,6 +68,7 @@ async function go(key: StepKey | undefined) {
   await router.push({ query: { ...route.query, step: key } })
   await nextTick()
   if (key !== 'numbers') heading.value?.focus()
+  atTop(heading.value)
 }
 async function turnWay() {
   oneScreen.value = !oneScreen.value

@@ -27,7 +27,9 @@ pub struct Expected<W = Message> {
 /// An EC with its range, on the reader's scale and on the others.
 pub(super) fn expected_ec(value: Conductivity, spread: Conductivity, scale: EcScale) -> Expected {
     let (low, high) = ((value - spread).or_nothing(), value + spread);
-    let others = EcScale::ALL.iter().map(|(scale, _)| *scale).filter(|other| *other != scale);
+    // In µS/cm everybody reads it off the mS/cm.
+    let told = |other: &EcScale| *other != scale && *other != EcScale::MicroSiemens;
+    let others = EcScale::ALL.iter().map(|(scale, _)| *scale).filter(told);
     let also = others.map(|other| say!("bench.on_scale", ec = Param::Number(value.get(), fixed(other)))).collect();
     let said = if spread.get() > A_HAIR {
         say!("bench.ec_range", ec = value, range = crate::quantity::band(low, high))

@@ -13,6 +13,7 @@ use std::sync::LazyLock;
 pub enum Kind {
     StillWater,
     AeratedRaft,
+    SingleBucket,
     BucketChain,
     FilmChannel,
     SpreaderMat,
@@ -64,6 +65,7 @@ impl Kind {
         match self {
             Self::StillWater => "still_water",
             Self::AeratedRaft => "aerated_raft",
+            Self::SingleBucket => "single_bucket",
             Self::BucketChain => "bucket_chain",
             Self::FilmChannel => "film_channel",
             Self::SpreaderMat => "spreader_mat",
