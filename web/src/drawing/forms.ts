@@ -24,6 +24,12 @@ export const FORMS: Record<string, Form> = {
     thin: ['M80 142V128M70 142V134M90 142V134'],
     spots: row(4, 26, 134, 60, 46),
   },
+  bucket: {
+    tank: [44, 58, 72, 84],
+    lines: ['M38 58H122', 'M68 58L71 70H89L92 58'],
+    thin: ['M80 142V130M72 142V135M88 142V135'],
+    spots: [[80, 58, 52]],
+  },
   buckets: {
     tank: [14, 66, 38, 76],
     lines: ['M61 66L64 142H96L99 66M108 66L111 142H143L146 66', 'M10 66H56M59 66H101M106 66H148'],

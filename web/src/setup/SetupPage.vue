@@ -129,7 +129,7 @@ function systemDone(id: string) {
 .wide {
   display: grid;
   gap: 16px;
-  max-width: 900px;
+  max-width: 1120px;
   justify-items: stretch;
 }
 .wide > .button {
