@@ -839,3 +839,18 @@ fn a_change_drains_the_old_water_before_the_new_is_poured_with_a_system_or_witho
         assert!(place(StepKind::Drain) < place(StepKind::Pour).or(place(StepKind::Hose)), "{steps:?}");
     }
 }
+
+#[test]
+fn what_goes_into_each_can_is_said_as_the_tool_shows_it() {
+    let ask = asked(Purpose::Change { litres: Some(l(46.0)), heel: None, heel_ec: None });
+    let plan = Table::new().plan(&Ask { target: Some(ec(1.8)), ..ask }, None).unwrap();
+    let dose = plan.doses.iter().find(|dose| dose.portions.len() > 1).unwrap();
+    let step = plan.steps.iter().find(|step| step.kind == StepKind::Dose && step.say.contains(&dose.name)).unwrap();
+    for portion in &dose.portions {
+        let shown = portion.measuring.as_ref().unwrap();
+        let mark = shown.measured / 0.5;
+        near(mark, mark.round(), 1e-6);
+        let said = common::told(mopsel_core::quantity::Amount::ml(shown.measured), Reader::default());
+        assert!(step.say.contains(&format!("{said} into the {}", portion.container)), "{said}: {}", step.say);
+    }
+}

@@ -235,6 +235,15 @@ fn temper(ask: &Ask) -> Option<Message> {
     (apart.abs() > most).then(|| say!("bench.temper", apart = gap, side = side, most = within))
 }
 
+/// A portion as its tool shows it, where that is close enough; else to the digit.
+fn at_marks(portion: &Portion) -> Message {
+    let close = portion.measuring.as_ref().filter(|plan| plan.error.abs() <= FIGURES.bench.coarse);
+    close.map_or_else(
+        || portion.said.clone(),
+        |plan| say!("bench.amount", amount = Amount { value: plan.measured, unit: plan.unit }),
+    )
+}
+
 fn dose_steps(plan: &mut Plan, mixed: &Mixed, lowers_ph: Option<bool>) {
     let silica = holds(mixed, ProductKind::Silica);
     for (index, dose) in plan.doses.iter().enumerate() {
@@ -251,8 +260,7 @@ fn dose_steps(plan: &mut Plan, mixed: &Mixed, lowers_ph: Option<bool>) {
                 say!("bench.dose", name = name, amount = said, measured = measured, handling = handling.clone())
             }
             many => {
-                let each =
-                    |p: &Portion| say!("bench.portion", amount = p.said.clone(), container = p.container.as_str());
+                let each = |p: &Portion| say!("bench.portion", amount = at_marks(p), container = p.container.as_str());
                 let portions: Vec<Message> = many.iter().map(each).collect();
                 say!("bench.doses", name = name, amount = said, portions = portions, handling = handling.clone())
             }
