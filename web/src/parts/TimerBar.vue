@@ -79,6 +79,9 @@ strong {
   color: var(--alarm);
 }
 a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
   color: inherit;
 }
 .water {
