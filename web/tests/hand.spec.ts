@@ -62,6 +62,7 @@ test.describe('on a phone that is touched', () => {
     await recordAs(page, 'Wren')
     await tap(page.getByLabel('Water added'))
     await page.getByRole('group', { name: 'Keys for numbers' }).getByRole('button', { name: '2', exact: true }).tap()
+    await expect(page.getByText(/of plain water makes/).first()).toBeVisible()
     await page.getByLabel('When it was').selectOption('evening')
     count(2)
     await tap(page.getByRole('button', { name: 'Save', exact: true }))

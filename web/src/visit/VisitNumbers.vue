@@ -29,8 +29,11 @@ const judged = (subject: Schemas['Subject']) => ({
   doubts: (props.judgement?.doubts ?? []).filter((d) => d.subject === subject),
 })
 const next = () => sheet.value && nextField(sheet.value)
-const onField = (event: FocusEvent) =>
-  (typing.value = event.target instanceof HTMLElement && event.target.dataset.pad !== undefined)
+/** The keys stay while what is pressed stands beside them: what is pressed must not move away from under the hand. */
+function onField({ target }: FocusEvent) {
+  if (!(target instanceof HTMLElement) || target.closest('.below')) return
+  typing.value = target.dataset.pad !== undefined
+}
 onMounted(async () => {
   await nextTick()
   const fields = sheet.value ? padFields(sheet.value) : []
