@@ -176,3 +176,55 @@ test('when a wait is over the tab and a notice say so, and its link opens the fi
   await expect(page).toHaveTitle(/^Over: Measure pH/)
   await expect(page.getByText('The wait is over')).toHaveCount(0)
 })
+
+test('over open root rot nothing is called fine, and it says what to say instead', async ({ page }) => {
+  const id = await systemId(page, 'Propagation tote')
+  await page.goto(`/system/${id}/visit?step=look`)
+  await recordAs(page, 'Wren')
+  const fine = page.getByRole('button', { name: 'All fine' })
+  await expect(fine).toBeDisabled()
+  await expect(fine).toHaveAttribute('title', /Root rot is open here/)
+  await page.goto(`/system/${id}`)
+  const due = page.getByRole('region', { name: 'What is due' })
+  await expect(due.getByRole('link', { name: 'Look in: look' })).toBeVisible()
+  await expect(due.getByRole('button', { name: 'Look in: done' })).toHaveCount(0)
+})
+
+test('a day and time that cannot be are never taken for now', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Blue raft')}/visit`)
+  await recordAs(page, 'Wren')
+  await page.getByLabel('Water temperature').fill('21')
+  await page.getByLabel('When it was').selectOption('other')
+  await page.getByLabel('Time', { exact: true }).fill('23:59')
+  await expect(page.getByText('That is still to come')).toBeVisible()
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Say when it was, or choose “Now”.')).toBeVisible()
+  await expect(page).toHaveURL(/visit/)
+  await page.getByLabel('When it was').selectOption('now')
+  await page.getByLabel('Water temperature').fill('')
+})
+
+test('a treatment takes all of the water, and goes by how far the roots have gone', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Propagation tote')}/change?as=treat`)
+  await recordAs(page, 'Wren')
+  await expect(
+    page
+      .getByRole('button', { name: 'Part of it' })
+      .or(page.getByRole('button', { name: /part/i }))
+      .first(),
+  ).toBeDisabled()
+  await page.getByRole('button', { name: 'Begin the change' }).click()
+  const steps = page.getByRole('navigation', { name: 'Steps of the change' })
+  await steps.getByRole('button', { name: /Drain the old water/ }).click()
+  await expect(page.getByText('into no other system')).toBeVisible()
+  await steps.getByRole('button', { name: /Look at the roots/ }).click()
+  await page
+    .getByRole('group', { name: /Brown-black, matted/ })
+    .getByRole('button', { name: 'Yes' })
+    .click()
+  await expect(page.getByText(/Stage 3/)).toBeVisible()
+  await steps.getByRole('button', { name: /Bathe the roots/ }).click()
+  await expect(page.getByText('no bath brings these roots back')).toBeVisible()
+  await page.getByRole('button', { name: 'Cancel this change' }).click()
+  await expect(page.getByRole('button', { name: 'Begin the change' })).toBeVisible()
+})

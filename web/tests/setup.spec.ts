@@ -40,6 +40,7 @@ test('an empty start leads to the first system, its crop and its meter in a few 
   // A reload takes nothing of it away.
   await page.reload()
   await expect(page.getByLabel('Name of the system')).toHaveValue('Window crate')
+  await expect(page.getByText('It is not saved yet.')).toBeVisible()
   await expect(page.getByText(/Holds 17\.8 L to the rim/)).toBeVisible()
   await pick('How the water is measured', 'kit_and_meter')
   await type('Name of the meter', 'Kitchen pen')
@@ -83,6 +84,23 @@ test('a second planting gets the free ports, and never two in one unasked', asyn
   await page.getByLabel(/^In ports/).fill('3')
   await page.getByRole('button', { name: 'Plant it' }).click()
   await expect(page.getByRole('button', { name: 'Edit Mizuna' })).toBeVisible()
+})
+
+test('what was typed and not saved says so when it comes back, and can be thrown away', async ({ page }) => {
+  await page.goto('/set-up')
+  await page.getByRole('link', { name: 'Window crate' }).click()
+  await page.getByText('The system itself').click()
+  const name = page.getByLabel('Name of the system')
+  if (!(await name.isVisible())) await page.getByText('The system itself').click()
+  await expect(page.getByText('It is not saved yet.')).toHaveCount(0)
+  await name.fill('Window box')
+  await page.reload()
+  await page.getByText('It is not saved yet.').waitFor()
+  await expect(name).toHaveValue('Window box')
+  await page.getByRole('button', { name: 'Start over' }).click()
+  await expect(name).toHaveValue('Window crate')
+  await page.reload()
+  await expect(page.getByText('It is not saved yet.')).toHaveCount(0)
 })
 
 test('a system is duplicated, and a refused field in a closed section opens it', async ({ page }) => {

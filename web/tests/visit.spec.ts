@@ -107,7 +107,7 @@ test('a whole visit by touch on a phone, step by step, moves the next dates', as
   await page.getByRole('button', { name: 'Save the visit' }).click()
   const log = page.getByRole('region', { name: 'Log' }).getByRole('listitem').first()
   await expect(log).toContainText('Level: 50.0 L')
-  await expect(log).toContainText('Verdict on the water glass overruled: It was the coloured glass')
+  await expect(log).toContainText('Advice on the water glass set aside: It was the coloured glass')
   await expect(page.getByRole('region', { name: 'What is due' })).not.toContainText('Bring the pH down')
 })
 

@@ -8,7 +8,10 @@ use common::{Refused, Said, adult};
 use common::{Garden, at, celsius, l, level, ph, planting, system, tub, visit};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, ChangeExtent};
-use mopsel_core::fact::{ChangeParts, ChangeRun, ChangeStep, OldWater, RootAnswers, Roots, StepMark, Visit};
+use mopsel_core::fact::{
+    ChangeParts, ChangeRun, ChangeStep, OldWater, RootAnswers, RootStage, Roots, StepMark, Treatment, TreatmentKind,
+    Visit,
+};
 use mopsel_core::guide::{entry_of, guide, steps_of};
 use mopsel_core::mixing::Sanitiser;
 use mopsel_core::quantity::Note;
@@ -337,4 +340,41 @@ fn a_dose_that_went_down_the_drain_holds_up_no_other() {
     assert_eq!(dosed(&[]), Some(at("2027-03-07 08:00")));
     let plain = common::entry("2027-03-08 08:00", Body::Change(mopsel_core::fact::Change::full(l(90.0))));
     assert_eq!(dosed(&[plain]), None);
+}
+
+#[test]
+fn what_was_worked_out_and_then_skipped_was_not_given() {
+    let mut garden = garden(Kind::FilmChannel);
+    garden.log(visit("2027-03-09 07:00", Visit { roots: Some(clumping()), ..level(80.0) }));
+    let parts = ChangeParts { treats: true, ..ChangeParts::default() };
+    let steps = steps_of(&garden.system, ChangeExtent::Full, &parts).into_iter().map(|step| (step, done())).collect();
+    let mut run = ChangeRun { parts: ChangeParts { steps, ..parts }, ..finished(&garden) };
+    let worked_out = |what| Treatment { what, amount_ml: None, ports: None, note: None };
+    run.parts.treatments = vec![worked_out(TreatmentKind::RootBath), worked_out(TreatmentKind::PeroxideDose)];
+    let skipped = StepMark { left_out: Note::new("Living inoculants went in").ok(), ..done() };
+    run.parts.steps.insert(ChangeStep::Dose, skipped);
+    let body = entry_of(&run, &garden.situation()).unwrap();
+    let Body::Change(change) = &body else { panic!("{body:?}") };
+    let kept = &change.parts.as_ref().unwrap().treatments;
+    assert_eq!(kept.iter().map(|one| one.what).collect::<Vec<_>>(), [TreatmentKind::RootBath]);
+    let told: Vec<String> = say_entry(&body, &garden.system).into_iter().map(Said::said).collect();
+    assert!(!told.iter().any(|line| line.starts_with("Peroxide into the water")), "{told:?}");
+    garden.log(common::entry("2027-03-09 08:25", body));
+    assert_eq!(garden.known.lessons.peroxide, None, "no dose went in, and none is waited for");
+}
+
+#[test]
+fn the_guide_knows_how_far_the_roots_have_gone_and_where_ill_water_must_not_go() {
+    let garden = garden(Kind::FilmChannel);
+    let mut run = ChangeRun { parts: ChangeParts { treats: true, ..ChangeParts::default() }, ..ChangeRun::default() };
+    let drain = |run: &ChangeRun| {
+        let led = guide(run, &garden.situation()).unwrap();
+        let step = led.steps.into_iter().find(|step| step.step == ChangeStep::Drain).unwrap();
+        (led.roots, step.finding.map(Said::said))
+    };
+    assert!(drain(&run).1.unwrap().contains("no other system"));
+    assert_eq!(drain(&ChangeRun::default()).1, None, "sound water feeds the garden");
+    let rotted = RootAnswers { matted_or_foul: true, ..RootAnswers::default() };
+    run.parts.roots = Some(Roots { answers: rotted, ports: None });
+    assert_eq!(drain(&run).0, Some(RootStage::Rotted));
 }

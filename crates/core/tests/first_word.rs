@@ -242,3 +242,17 @@ fn a_new_system_asks_for_one_thing_and_its_first_filling_is_guided() {
     garden.log(common::entry("2027-03-09 08:00", Body::Change(Change::full(common::l(80.0)))));
     assert!(garden.tasks().iter().all(|task| task.code != "first_fill") && garden.tasks().len() > 3);
 }
+
+#[test]
+fn water_left_over_its_maximum_stays_a_task_until_it_is_lowered() {
+    let high = |log: &[Entry]| {
+        let tasks = rails(log, NOW).tasks();
+        let found = tasks.into_iter().find(|task| task.check.is_none() && task.code == Subject::Level.code());
+        found.map(|task| (task.name, task.way.unwrap().part))
+    };
+    let over = visit("2027-03-08 08:00", level(99.5));
+    assert_eq!(high(std::slice::from_ref(&over)), Some(("Lower the level".to_owned(), Some("level"))));
+    assert_eq!(high(&[over.clone(), visit("2027-03-08 09:00", level(90.0))]), None);
+    let most = rails(&[], NOW).system.highest().get();
+    assert_eq!(high(&[visit("2027-03-08 08:00", level(most))]), None, "up to the line it is right");
+}

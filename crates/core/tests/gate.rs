@@ -9,8 +9,8 @@ use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::card::{Card, Person, Place, Role};
 use mopsel_core::fact::{
-    Actor, Body, ChangeExtent, ChangeRun, Clarity, Draft, Entry, Holds, LoggedEntry, NewCard, StepMark, StoredCard,
-    StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor, WaterGlass,
+    Actor, Body, ChangeExtent, ChangeParts, ChangeRun, Clarity, Draft, Entry, Holds, LoggedEntry, NewCard, RootAnswers,
+    Roots, StepMark, StoredCard, StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor, WaterGlass,
 };
 use mopsel_core::gate::{
     CardFacts, Command, Decision, Facts, MOST_CARDS, MOST_TIMERS, Named, NewEntry, PersonNow, Refused, Seen,
@@ -324,6 +324,86 @@ fn only_advice_that_stands_there_is_set_aside_and_never_by_a_child() {
     assert_eq!(half_done(aside(Subject::Glass), found(), &child()), "child_sets_aside");
 }
 
+#[test]
+fn a_visit_sets_aside_only_what_it_finds_or_what_stands_there() {
+    let add = |visit: Visit, facts: SystemFacts| {
+        let command = Command::Add(Uuid::from_u128(9), Box::new(new_entry(visit)));
+        half_done(command, facts, &adult())
+    };
+    let aside = |subject: Subject| [(subject, Note::new("Seen, and known").unwrap())].into();
+    let read = |overruled| Visit { ph: Some(ph(7.4)), overruled, ..Visit::default() };
+    assert_eq!(add(read(aside(Subject::Ph)), at_tub()), "append");
+    assert_eq!(add(read(aside(Subject::Roots)), at_tub()), "nothing_to_set_aside", "it has not looked at them");
+}
+
+#[test]
+fn nothing_is_all_fine_over_an_open_case_nor_made_so_by_an_amendment() {
+    let ill = Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None };
+    let case = || known(&[visit("2027-03-07 08:00", Visit { roots: Some(ill.clone()), ..Visit::default() })], &tub());
+    let add = |new: NewEntry, facts| half_done(Command::Add(Uuid::from_u128(9), Box::new(new)), facts, &adult());
+    let open = || SystemFacts { known: case(), ..at_tub() };
+    assert_eq!(add(new_entry(fine()), open()), "all_fine_over_case");
+    let earlier = NewEntry { at: Some(at("2027-03-06 08:00")), ..new_entry(fine()) };
+    assert_eq!(add(earlier, open()), "append", "before it was found it was fine");
+    let amends =
+        || NewEntry { amends: Some(Uuid::from_u128(70)), reason: Note::new("Typed twice").ok(), ..new_entry(fine()) };
+    let of = |visit: Visit| SystemFacts { amended: Some(logged(&new_entry(visit), at("2027-03-08 08:00"))), ..open() };
+    assert_eq!(add(amends(), of(note("The lid was ajar"))), "all_fine_over_case");
+    assert_eq!(add(amends(), of(fine())), "append", "a note on what was said before is no new word");
+}
+
+#[test]
+fn a_first_filling_is_begun_once_and_a_treatment_takes_all_of_the_water() {
+    let save = |parts: ChangeParts, extent: ChangeExtent, facts: SystemFacts| {
+        let run = Box::new(ChangeRun { parts, extent, ..ChangeRun::default() });
+        let command = Command::SaveChange { system: Uuid::from_u128(9), id: Uuid::from_u128(77), version: 0, run };
+        half_done(command, facts, &adult())
+    };
+    let first = || ChangeParts { first: true, ..ChangeParts::default() };
+    let treats = || ChangeParts { treats: true, ..ChangeParts::default() };
+    let told = || SystemFacts { known: known(&[visit("2027-03-08 08:00", level(20.0))], &tub()), ..at_tub() };
+    assert_eq!(save(first(), ChangeExtent::Full, at_tub()), "keeprun");
+    assert_eq!(save(first(), ChangeExtent::Full, told()), "first_fill_is_past");
+    let begun = ChangeRun { parts: first(), ..ChangeRun::default() };
+    let meanwhile = SystemFacts { run: under_way(1, begun).run, ..told() };
+    let on = Command::SaveChange {
+        system: Uuid::from_u128(9),
+        id: Uuid::from_u128(77),
+        version: 1,
+        run: Box::new(ChangeRun { parts: first(), volume_after: Some(l(28.0)), ..ChangeRun::default() }),
+    };
+    assert_eq!(half_done(on, meanwhile, &adult()), "keeprun", "what is in hand goes on");
+    assert_eq!(save(treats(), ChangeExtent::Full, told()), "keeprun");
+    assert_eq!(save(treats(), ChangeExtent::Partial, told()), "treats_in_part");
+}
+
+#[test]
+fn a_second_dose_begins_the_wait_anew_and_baths_run_side_by_side() {
+    let system = Some(Uuid::from_u128(9));
+    let start = |what: WaitFor, beside: Vec<Timer>| {
+        let label = Name::new("Measure again").unwrap();
+        let command = Command::StartTimer { id: Uuid::from_u128(50), system, what, label, minutes: 20 };
+        let facts = TimerFacts { beside, system_there: true, ..TimerFacts::default() };
+        match decide(&command, &Facts::Timer(facts), &adult(), Some(&there(&adult())), at(NOW)) {
+            Ok(Decision::KeepTimer(timer, replaces)) => (timer.ends, replaces.len()),
+            other => panic!("{other:?}"),
+        }
+    };
+    let running = |what: WaitFor, ends: &str| Timer {
+        id: Uuid::from_u128(40),
+        system,
+        what,
+        label: "Measure again".into(),
+        started: at("2027-03-09 08:13"),
+        ends: at(ends),
+    };
+    let (soon, late) = ("2027-03-09 08:33", "2027-03-09 09:15");
+    let begun = at("2027-03-09 08:50");
+    assert_eq!(start(WaitFor::Remeasure, vec![running(WaitFor::Remeasure, soon)]), (begun, 1));
+    assert_eq!(start(WaitFor::Remeasure, vec![running(WaitFor::Remeasure, late)]), (at(late), 1), "never shortened");
+    assert_eq!(start(WaitFor::RootBath, vec![running(WaitFor::RootBath, soon)]), (begun, 0));
+}
+
 fn home() -> StoredCard {
     let card = Card::Place(Place {
         name: Name::new("Tern Street flat").unwrap(),
@@ -430,7 +510,7 @@ fn timers_are_of_a_day_at_most_and_not_without_end() {
         };
         decide(&command, &Facts::Timer(facts), &adult(), Some(&there(&adult())), at(NOW))
     };
-    let Ok(Decision::KeepTimer(timer)) = start(20, TimerFacts::default(), None) else { panic!("not started") };
+    let Ok(Decision::KeepTimer(timer, _)) = start(20, TimerFacts::default(), None) else { panic!("not started") };
     assert_eq!(timer.ends, at("2027-03-09 08:50"));
     for minutes in [0, 1441, u32::MAX] {
         assert_eq!(code(start(minutes, TimerFacts::default(), None)), "timer_minutes");

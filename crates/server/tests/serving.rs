@@ -12,7 +12,7 @@ use uuid::Uuid;
 async fn knowledge_names_every_kind_crop_check_sign_and_unit() {
     let server = Running::empty();
     let known = server.get("/api/knowledge").await;
-    assert_eq!(known["kinds"].as_array().unwrap().len(), 10);
+    assert_eq!(known["kinds"].as_array().unwrap().len(), 11);
     assert_eq!(known["checks"].as_array().unwrap().len(), 17);
     assert!(known["signs"].as_array().unwrap().iter().all(|s| !s["next"].as_str().unwrap().is_empty()));
     assert!(known["crops"].as_array().unwrap().iter().any(|c| c["name"] == "Watercress" && c["fast"] == true));

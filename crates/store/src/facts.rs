@@ -135,7 +135,8 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
             let running = log::timers_running(tx, now).await?;
             let at = if let Some(system) = system { card(tx, *system).await? } else { None };
             let system_there = at.is_some_and(|at| matches!(at.card, Card::System(_)));
-            Ok(Facts::Timer(TimerFacts { there, running, system_there }))
+            let beside = log::timers_beside(tx, *system, now).await?;
+            Ok(Facts::Timer(TimerFacts { there, running, beside, system_there }))
         }
         Command::DismissTimer(_) => Ok(Facts::Timer(TimerFacts::default())),
     }

@@ -59,6 +59,17 @@ pub(crate) async fn timers_running(tx: &mut Tx<'_>, now: Timestamp) -> Result<us
     Ok(usize::try_from(running).unwrap_or(usize::MAX))
 }
 
+/// The timers of one system that run or are over and not put away, inside a transaction.
+pub(crate) async fn timers_beside(tx: &mut Tx<'_>, system: Option<Uuid>, now: Timestamp) -> Result<Vec<Timer>> {
+    let Some(system) = system else { return Ok(vec![]) };
+    let found = sqlx::query("SELECT * FROM timer WHERE dismissed IS NULL AND ends > ? AND system = ?")
+        .bind(now.as_millisecond() - SHOWN_AFTER_MS)
+        .bind(system.to_string())
+        .fetch_all(&mut **tx)
+        .await?;
+    found.iter().map(rows::timer).collect()
+}
+
 impl Store {
     /// One entry by its id.
     ///

@@ -142,7 +142,10 @@ async fn carry_out(
             Ok(Outcome::Run(run))
         }
         (Decision::KeepCard(card), _) => keep_card(tx, command, *card, now).await,
-        (Decision::KeepTimer(timer), _) => {
+        (Decision::KeepTimer(timer, replaces), _) => {
+            for id in replaces {
+                dismiss_timer(tx, id, now).await?;
+            }
             keep_timer(tx, &timer).await?;
             Ok(Outcome::Timer(timer))
         }
@@ -211,6 +214,12 @@ async fn keep_run(tx: &mut Tx<'_>, run: &StoredRun) -> Result<()> {
     .bind(run.at.as_millisecond())
     .execute(&mut **tx)
     .await?;
+    Ok(())
+}
+
+async fn dismiss_timer(tx: &mut Tx<'_>, id: Uuid, now: Timestamp) -> Result<()> {
+    let query = sqlx::query("UPDATE timer SET dismissed = ? WHERE id = ? AND dismissed IS NULL");
+    query.bind(now.as_millisecond()).bind(id.to_string()).execute(&mut **tx).await?;
     Ok(())
 }
 
@@ -318,8 +327,7 @@ async fn remove(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: Timestam
             query.execute(&mut **tx).await?;
         }
         Command::DismissTimer(id) => {
-            let query = sqlx::query("UPDATE timer SET dismissed = ? WHERE id = ? AND dismissed IS NULL");
-            query.bind(now.as_millisecond()).bind(id.to_string()).execute(&mut **tx).await?;
+            dismiss_timer(tx, *id, now).await?;
         }
         _ => {}
     }

@@ -173,7 +173,8 @@ async fn something_that_is_no_database_is_refused() {
 
 fn start(f: &Fixture, id: Uuid, label: &str, minutes: u32) -> Command {
     let label = Name::new(label).unwrap();
-    Command::StartTimer { id, system: Some(f.system_id), what: WaitFor::Remeasure, label, minutes }
+    let what = if label.as_str() == "Let it mix" { WaitFor::Mix } else { WaitFor::Remeasure };
+    Command::StartTimer { id, system: Some(f.system_id), what, label, minutes }
 }
 
 async fn timer(f: &Fixture, id: Uuid, label: &str, minutes: u32) -> Result<Timer, StoreError> {
@@ -202,6 +203,17 @@ async fn a_timer_runs_once_is_seen_until_it_is_put_away_and_survives_a_restart()
     assert_eq!(f.store.timers(now()).await.unwrap(), [long]);
     let forgotten = f.store.timers(now() + SignedDuration::from_hours(24)).await.unwrap();
     assert!(forgotten.is_empty(), "forgotten ones do not stay for ever");
+}
+
+#[tokio::test]
+async fn what_is_poured_meanwhile_begins_the_wait_before_a_reading_anew() {
+    let f = Fixture::new().await;
+    let first = timer(&f, Uuid::now_v7(), "Measure pH again", 20).await.unwrap();
+    timer(&f, Uuid::now_v7(), "Let it mix", 15).await.unwrap();
+    let second = timer(&f, Uuid::now_v7(), "Measure EC again", 45).await.unwrap();
+    let shown: Vec<String> = f.store.timers(now()).await.unwrap().into_iter().map(|timer| timer.label).collect();
+    assert_eq!(shown, ["Let it mix", "Measure EC again"], "one wait before the water is read");
+    assert!(second.ends > first.ends);
 }
 
 #[tokio::test]

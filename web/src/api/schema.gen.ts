@@ -1081,6 +1081,7 @@ export interface components {
                 mend: string;
             }[];
             next?: components["schemas"]["ChangeStep"] | null;
+            roots?: components["schemas"]["RootStage"] | null;
             /** @description Its steps. */
             steps: components["schemas"]["GuideStep"][];
         };

@@ -10,7 +10,7 @@ import PickList from '../controls/PickList.vue'
 import TypedText from '../parts/TypedText.vue'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
-import { GROUPS, PURPOSES, type Field } from './purposes'
+import { GROUPS, PURPOSES, USUAL_PEROXIDE, type Field } from './purposes'
 import type { Bench } from './useBench'
 
 const props = defineProps<{
@@ -187,7 +187,7 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         v-model="product"
         label="With which product"
         :choices="products"
-        :none="facts.key === 'ph' ? 'pH up or pH down, as needed' : 'Root oxygen 3 %'"
+        :none="facts.key === 'ph' ? 'pH up or pH down, as needed' : USUAL_PEROXIDE"
         :wrong="bench.fault('product')"
       />
       <template v-if="facts.feeds">

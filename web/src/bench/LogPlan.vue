@@ -19,6 +19,7 @@ const ec = ref<number | null>(null)
 const ph = ref<number | null>(null)
 const keeps = ref<number | null>(null)
 const when = ref<string | null>(null)
+const timed = ref(true)
 const busy = ref(false)
 const failed = ref('')
 const id = newId()
@@ -106,10 +107,10 @@ async function log() {
       />
       <NumberField v-if="measures.ph" v-model="ph" label="pH, once mixed" hint="Left empty if it was not measured" />
     </div>
-    <WhenField v-model="when" :zone="view.place_body.zone" />
+    <WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" />
     <RecorderPick :place="view.place.id" :people="view.people" />
     <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
-    <button class="button main" type="button" :disabled="busy || !by" @click="log">Log what was done</button>
+    <button class="button main" type="button" :disabled="busy || !by || !timed" @click="log">Log what was done</button>
   </section>
 </template>
 

@@ -142,6 +142,9 @@ export const PURPOSES: PurposeFacts[] = [
   },
 ]
 
+/** The bottle that a treatment is worked out for where no other is picked. */
+export const USUAL_PEROXIDE = 'Root oxygen 3 %'
+
 export const GROUPS = ['Fill', 'Correct', 'Mix ahead', 'Peroxide'] as const
 
 /** Questions to start from, as they would be shared. */

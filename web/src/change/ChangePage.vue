@@ -59,6 +59,7 @@ const heading = ref<HTMLElement>()
 const busy = ref(false)
 /** When it was done, where it was not just now. */
 const when = ref<string | null>(null)
+const timed = ref(true)
 
 async function go(key: Schemas['ChangeStep'] | null) {
   const to = key ?? next.value ?? null
@@ -148,7 +149,7 @@ useShortcuts({
         </template>
         <template v-else>
           <p>It becomes one entry of the log, and the dates move.</p>
-          <WhenField v-model="when" :zone="view.place_body.zone" />
+          <WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" />
         </template>
         <p v-if="c.failed.value" class="wrong" role="alert">{{ c.failed.value }}</p>
         <div class="turn">
@@ -156,7 +157,7 @@ useShortcuts({
           <button
             class="button main"
             type="button"
-            :disabled="busy || !c.current.value || missing.length > 0"
+            :disabled="busy || !timed || !c.current.value || missing.length > 0"
             @click="finish"
           >
             Save the change

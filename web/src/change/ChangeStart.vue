@@ -17,13 +17,29 @@ const extent = computed({
   get: () => props.change.run.value.extent,
   set: (extent) => extent && props.change.put({ extent }),
 })
+/** A treatment takes all of the water. */
+const extents = computed(() =>
+  choices<Schemas['ChangeExtent']>('extent').map((one) => ({
+    ...one,
+    off: !!parts.value.treats && one.key === 'partial',
+  })),
+)
 const first = computed(() => parts.value.first === true)
 const busy = ref(false)
-// A task leads here with what it wants; it can be changed before it begins.
+// A task leads here with what it wants; it can be changed before it begins. A first filling is only that while
+// it stands among the tasks.
 const as = useRoute().query.as
-if (as === 'treat' && !props.change.begun.value) props.change.parts({ treats: true })
-if (as === 'first' && !props.change.begun.value) props.change.parts({ first: true })
-if (as === 'reset' && !props.change.begun.value) props.change.parts({ reset: true })
+const wants =
+  as === 'treat' || as === 'reset'
+    ? { [as === 'treat' ? 'treats' : 'reset']: true }
+    : as === 'first' && props.view.tasks.some((task) => task.code === 'first_fill')
+      ? { first: true }
+      : null
+if (wants && !props.change.begun.value) props.change.parts(wants)
+/** All of the water goes with it: what stays behind brings the rot back. */
+function treat(treats: boolean) {
+  props.change.put({ ...(treats ? { extent: 'full' as const } : {}), parts: { ...parts.value, treats } })
+}
 async function begin() {
   busy.value = true
   await props.change.begin()
@@ -36,13 +52,7 @@ async function begin() {
     <h2 id="start-head">{{ first ? 'The first filling' : 'What sort of change?' }}</h2>
     <p v-if="first" class="quiet">The vessel is empty, and no root hangs in it yet.</p>
     <template v-if="!first">
-      <ChoiceChips
-        v-model="extent"
-        label="How much"
-        :choices="choices<Schemas['ChangeExtent']>('extent')"
-        silent
-        keep
-      />
+      <ChoiceChips v-model="extent" label="How much" :choices="extents" silent keep />
       <label class="tick"
         ><input
           type="checkbox"
@@ -55,7 +65,7 @@ async function begin() {
         ><input
           type="checkbox"
           :checked="parts.treats ?? false"
-          @change="change.parts({ treats: ($event.target as HTMLInputElement).checked })"
+          @change="treat(($event.target as HTMLInputElement).checked)"
         />
         Treat the roots too: a peroxide bath for them, a dose into the fresh water</label
       >

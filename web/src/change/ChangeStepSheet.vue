@@ -107,17 +107,11 @@ function leave() {
     <ChangeBatch v-if="key === 'prepare'" :change="change" :view="view" :units="units" />
     <VisitRoots v-else-if="key === 'roots'" :model-value="look" :faults="[]" outside />
     <ChangeTreat
-      v-else-if="key === 'bath'"
-      what="root_bath"
+      v-else-if="key === 'bath' || key === 'dose'"
+      :key="key"
+      :what="key === 'bath' ? 'root_bath' : 'peroxide_dose'"
       :caution="step.caution ?? ''"
-      :change="change"
-      :view="view"
-      :units="units"
-    />
-    <ChangeTreat
-      v-else-if="key === 'dose'"
-      what="peroxide_dose"
-      :caution="step.caution ?? ''"
+      :done="step.done"
       :change="change"
       :view="view"
       :units="units"

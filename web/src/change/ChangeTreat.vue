@@ -5,6 +5,7 @@ import { api, as, ask, type Schemas, type SystemView } from '../api/client'
 import { useShelf } from '../api/queries'
 import type { Units } from '../api/units'
 import PlanSteps from '../bench/PlanSteps.vue'
+import { USUAL_PEROXIDE } from '../bench/purposes'
 import PickList from '../controls/PickList.vue'
 import NumberField from '../parts/NumberField.vue'
 import { recorderAt } from '../parts/recorder'
@@ -12,7 +13,14 @@ import { useAsked } from '../writes/asked'
 import type { Changing } from './useChange'
 
 type What = 'root_bath' | 'peroxide_dose'
-const props = defineProps<{ what: What; caution: string; change: Changing; view: SystemView; units: Units }>()
+const props = defineProps<{
+  what: What
+  caution: string
+  done: boolean
+  change: Changing
+  view: SystemView
+  units: Units
+}>()
 const ticks = ref<string[]>([])
 const basin = ref<number | null>(props.units.volume === 'L' ? 5 : 1)
 const product = ref<string | null>(null)
@@ -29,8 +37,7 @@ const question = computed<Schemas['PlanRequest'] | null>(() => {
   const bottle = product.value ? { product: product.value } : {}
   const litres = props.what === 'root_bath' ? basin.value && props.units.fromVolume(basin.value) : fresh.value
   if (!litres) return null
-  const seen = run.value.parts?.roots?.answers
-  const stage = seen?.slime_or_browning ? ('film' as const) : seen?.stick_together ? ('clumping' as const) : undefined
+  const stage = props.change.guide.value?.roots
   const purpose =
     props.what === 'root_bath'
       ? { for: 'root_bath' as const, litres, ...bottle, ...(stage ? { stage } : {}) }
@@ -46,7 +53,8 @@ const { answer: plan, refused } = useAsked(
 )
 watch(plan, (now) => {
   const entry = now?.entry
-  if (entry?.kind !== 'treatment') return
+  // What was done with other figures stays as it was recorded.
+  if (props.done || entry?.kind !== 'treatment') return
   const { what, amount_ml } = entry
   const others = (run.value.parts?.treatments ?? []).filter((one) => one.what !== what)
   props.change.parts({ treatments: [...others, { what, amount_ml: amount_ml ?? null }] })
@@ -62,7 +70,7 @@ watch(plan, (now) => {
         v-model="product"
         label="From which bottle"
         :choices="bottles"
-        none="Peroxide 3 %"
+        :none="USUAL_PEROXIDE"
       />
     </div>
     <template v-if="plan">

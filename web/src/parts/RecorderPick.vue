@@ -30,7 +30,9 @@ const called = computed(() => here.value.find((p) => p.id === now.value))
 // The only one here, or who recorded last on this device under the same name at another place.
 watchEffect(() => {
   if (now.value) return
-  const same = here.value.filter((p) => name(p) === lastName.value)
+  // Two children may have the same initials.
+  const adult = (p: CardView) => p.body.card === 'person' && p.body.role !== 'child'
+  const same = here.value.filter((p) => adult(p) && name(p) === lastName.value)
   const one = same.length === 1 ? same[0] : here.value.length === 1 ? here.value[0] : undefined
   if (one) pick(one)
 })

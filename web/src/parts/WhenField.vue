@@ -10,6 +10,8 @@ const props = defineProps<{
   /** When it is held to have been, until something else is said. */ held?: string | null
 }>()
 const at = defineModel<string | null>({ required: true })
+/** Whether it can be saved so: no day and time that cannot be are taken for now. */
+const ready = defineModel<boolean>('ready', { default: true })
 const id = useId()
 type Key = 'now' | 'hour' | 'evening' | 'other'
 const key = ref<Key>(props.held ? 'other' : 'now')
@@ -20,8 +22,9 @@ const today = computed(() => clockAt(props.zone, nowThere()).day)
 const wrong = ref('')
 
 watch(at, (now) => {
-  if (now === null && !props.held) key.value = 'now'
+  if (now === null && !props.held && !wrong.value) key.value = 'now'
 })
+watch(wrong, (now) => (ready.value = !now))
 function choose(next: Key) {
   key.value = next
   wrong.value = ''

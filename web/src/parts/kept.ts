@@ -1,4 +1,4 @@
-/** What is typed into a form that makes something new outlives a reload, Back and a refused field, until it is made. */
+/** What is typed into a form outlives a reload, Back and a refused field, until it is saved or thrown away. */
 import { onScopeDispose, watch } from 'vue'
 
 export interface Kept<T> {
@@ -6,7 +6,7 @@ export interface Kept<T> {
   before: T | null
   /** Keeps what stands there now. */
   keep: (now: () => T) => void
-  /** It was made, or given up. */
+  /** It was saved, or is thrown away. */
   forget: () => void
 }
 
@@ -26,10 +26,9 @@ export function useKept<T>(key: string | null): Kept<T> {
   }
   const keep = (now: () => T) => {
     if (key === null) return
-    const first = JSON.stringify(now())
     stop = watch(
       () => JSON.stringify(now()),
-      (text) => (text === first ? undefined : sessionStorage.setItem(at, text)),
+      (text) => sessionStorage.setItem(at, text),
     )
   }
   onScopeDispose(() => stop())

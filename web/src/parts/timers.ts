@@ -11,10 +11,6 @@ import { lastPicked } from './recorder'
 export function useStartTimer() {
   const client = useQueryClient()
   return async (system: string | undefined, wait: Schemas['Wait']): Promise<void> => {
-    // One timer for one wait: what runs already goes on.
-    const running = client.getQueryData<Schemas['TimerView'][]>(['timers']) ?? []
-    const same = running.find((t) => t.what === wait.what && (t.system ?? undefined) === system && t.seconds_left > 0)
-    if (same) return notify('That wait is running already, at the top of the screen.')
     const timer = {
       id: newId(),
       what: wait.what,

@@ -7,11 +7,12 @@ import ChoiceChips from '../controls/ChoiceChips.vue'
 import PickList from '../controls/PickList.vue'
 import { useKept } from '../parts/kept'
 import FailNote from './FailNote.vue'
+import KeptNote from './KeptNote.vue'
 import GearForm from './GearForm.vue'
 import { useCard } from './cards'
 
 const props = defineProps<{ card?: CardView }>()
-const emit = defineEmits<{ done: [id: string] }>()
+const emit = defineEmits<{ done: [id: string]; again: [] }>()
 const { create, edit, fault, failed, current, yours, busy } = useCard()
 const person = useCard()
 const choices = useChoices()
@@ -55,11 +56,16 @@ async function send() {
     emit('done', made.value)
   }
 }
+function startOver() {
+  kept.forget()
+  emit('again')
+}
 kept.keep(() => ({ ...form, who: who.value }))
 </script>
 
 <template>
   <form class="form" @submit.prevent="send">
+    <KeptNote v-if="kept.before" @drop="startOver" />
     <div class="field">
       <label for="place-name">Name of the place</label>
       <input

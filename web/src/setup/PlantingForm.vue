@@ -8,6 +8,7 @@ import CropField from '../controls/CropField.vue'
 import DayField from '../controls/DayField.vue'
 import BandField from './BandField.vue'
 import FailNote from './FailNote.vue'
+import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
 import { useKept } from '../parts/kept'
 import { clockAt } from '../parts/placeTime'
@@ -21,7 +22,7 @@ const props = defineProps<{
   zone: string
   scale: Schemas['EcScale']
 }>()
-const emit = defineEmits<{ done: [] }>()
+const emit = defineEmits<{ done: []; again: [] }>()
 const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 type Body = Extract<CardView['body'], { card: 'planting' }>
@@ -65,11 +66,16 @@ async function send() {
     emit('done')
   }
 }
+function startOver() {
+  kept.forget()
+  emit('again')
+}
 kept.keep(() => ({ card: 'planting', ...form }))
 </script>
 
 <template>
   <form class="form" @submit.prevent="send">
+    <KeptNote v-if="kept.before" @drop="startOver" />
     <div class="fields">
       <CropField v-model="form.crop" label="Crop" :known="crops" :wrong="fault('crop')" />
       <div class="field">

@@ -12,8 +12,15 @@ import { useCard } from './cards'
 const props = defineProps<{ system: CardView }>()
 const query = useSystem(computed(() => props.system.id))
 const plantings = computed(() => query.data.value?.plantings.filter((p) => !p.archived) ?? [])
-const zone = computed(() => query.data.value?.place_body.zone ?? 'UTC')
-const scale = computed(() => (query.data.value ? meterScale(query.data.value) : 'ms_cm'))
+/** What a planting is set up in. */
+const around = computed(() => ({
+  system: props.system,
+  others: plantings.value,
+  zone: query.data.value?.place_body.zone ?? 'UTC',
+  scale: query.data.value ? meterScale(query.data.value) : ('ms_cm' as const),
+}))
+/** Counts up where a form is begun anew. */
+const turn = ref(0)
 const { archive, failed } = useCard()
 const adding = ref(false)
 const editing = ref<CardView | null>(null)
@@ -51,23 +58,14 @@ async function putAway(card: CardView) {
     </p>
     <PlantingForm
       v-if="query.data.value && (plantings.length === 0 || adding)"
-      :key="plantings.length"
-      :system="system"
-      :others="plantings"
-      :zone="zone"
-      :scale="scale"
+      :key="`${plantings.length}.${turn}`"
+      v-bind="around"
       @done="adding = false"
+      @again="turn++"
     />
     <button v-else-if="query.data.value" class="button" type="button" @click="adding = true">Plant something</button>
     <SheetDialog v-model:open="open" title="Edit a planting"
-      ><PlantingForm
-        v-if="editing"
-        :system="system"
-        :others="plantings"
-        :zone="zone"
-        :scale="scale"
-        :card="editing"
-        @done="editing = null"
+      ><PlantingForm v-if="editing" v-bind="around" :card="editing" @done="editing = null"
     /></SheetDialog>
   </section>
 </template>

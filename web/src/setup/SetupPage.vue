@@ -22,6 +22,8 @@ const live = computed(() => places.value.filter((p) => !p.card.archived))
 const addingPlace = ref(false)
 const addingTo = ref<string>()
 const away = ref(false)
+/** Counts up where a form is begun anew. */
+const turn = ref(0)
 
 const find = (id: string) => {
   for (const place of places.value) {
@@ -64,17 +66,18 @@ function systemDone(id: string) {
   <section v-else-if="live.length === 0" class="narrow">
     <h1>Where do your systems stand?</h1>
     <p class="quiet">A home, a classroom, a hall. Then the first system, then what grows in it: two minutes.</p>
-    <PlaceForm @done="placed" />
+    <PlaceForm :key="turn" @done="placed" @again="turn++" />
   </section>
   <section v-else-if="target" class="wide">
     <h1>A system at {{ nameOf(target.card) }}</h1>
     <p class="quiet">Choose the kind that looks most like it; everything it prefills can be changed.</p>
     <SystemForm
-      :key="like?.id ?? ''"
+      :key="`${like?.id ?? ''}.${turn}`"
       :place="target.card"
       :meters="target.meters.filter((m) => !m.archived)"
       v-bind="like ? { like } : {}"
       @done="systemDone"
+      @again="turn++"
     />
     <RouterLink v-if="like" class="button plain" to="/set-up">Back to set-up</RouterLink>
     <button v-else-if="!first" class="button plain" type="button" @click="addingTo = undefined">Back to set-up</button>
@@ -86,11 +89,12 @@ function systemDone(id: string) {
     <details v-if="!opened.card.archived" :open="route.query.part !== 'plantings'" class="card">
       <summary>The system itself</summary>
       <SystemForm
-        :key="`${opened.card.id}.${opened.card.version}`"
+        :key="`${opened.card.id}.${opened.card.version}.${turn}`"
         :place="opened.place.card"
         :meters="opened.place.meters.filter((m) => !m.archived)"
         :card="opened.card"
         @done="notify('Saved.')"
+        @again="turn++"
       />
     </details>
     <p class="doing">
@@ -116,7 +120,9 @@ function systemDone(id: string) {
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />
     </template>
     <p class="small foot"><RouterLink to="/notices">What Mopsel is made of, and its licences</RouterLink></p>
-    <SheetDialog v-model:open="addingPlace" title="Add a place"><PlaceForm @done="placed" /></SheetDialog>
+    <SheetDialog v-model:open="addingPlace" title="Add a place" free
+      ><PlaceForm :key="turn" @done="placed" @again="turn++"
+    /></SheetDialog>
   </template>
 </template>
 

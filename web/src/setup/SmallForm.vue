@@ -6,6 +6,7 @@ import { useChoices } from '../api/queries'
 import { useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import FailNote from './FailNote.vue'
+import MeterScale from './MeterScale.vue'
 import { useCard } from './cards'
 
 const props = defineProps<{
@@ -100,13 +101,7 @@ async function send() {
       :wrong="fault('lifts_kg')"
     />
     <template v-if="what === 'meter'">
-      <div class="field">
-        <label for="small-scale">What its EC figures stand for</label>
-        <select id="small-scale" v-model="form.scale" required>
-          <option value="" disabled>Look on the meter or in its leaflet</option>
-          <option v-for="e in choices('ec_scale')" :key="e.key" :value="e.key">{{ e.name }}</option>
-        </select>
-      </div>
+      <MeterScale v-model="form.scale" />
       <label class="tick"
         ><input v-model="form.compensated" type="checkbox" /> It corrects for temperature by itself</label
       >

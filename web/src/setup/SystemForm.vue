@@ -11,6 +11,8 @@ import NumberField from '../parts/NumberField.vue'
 import { useKept } from '../parts/kept'
 import { clockAt } from '../parts/placeTime'
 import FailNote from './FailNote.vue'
+import MeterScale from './MeterScale.vue'
+import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
 import BandField from './BandField.vue'
 import MethodsForm from './MethodsForm.vue'
@@ -24,7 +26,7 @@ const props = defineProps<{
   /** A system that this one begins as a copy of. */
   like?: CardView
 }>()
-const emit = defineEmits<{ done: [id: string] }>()
+const emit = defineEmits<{ done: [id: string]; again: [] }>()
 const { create, edit, fault, holdsFault, failed, current, yours, busy } = useCard()
 const { data: knowledge } = useKnowledge()
 const units = useUnits(computed(() => (props.place.body.card === 'place' ? props.place.body.units : 'metric')))
@@ -174,11 +176,16 @@ async function send() {
     emit('done', card.id)
   }
 }
+function startOver() {
+  kept.forget()
+  emit('again')
+}
 kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reservoir.value! }))
 </script>
 
 <template>
   <form class="form" @submit.prevent="send">
+    <KeptNote v-if="kept.before" @drop="startOver" />
     <RadioChips v-slot="{ choice }" v-model="chosen" label="Kind of system" :choices="kinds" shape="card">
       <TankDrawing :section="drawn(choice.facts)" :label="`${choice.name} in section`" />
       <strong>{{ choice.name }}</strong>
@@ -233,13 +240,7 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
             <input id="sys-meter-name" v-model="newMeter.name" required maxlength="80" autocomplete="off" />
             <p class="wrong">{{ meterCard.fault('name') }}</p>
           </div>
-          <div class="field">
-            <label for="sys-meter-scale">What its EC figures stand for</label>
-            <select id="sys-meter-scale" v-model="newMeter.scale" required>
-              <option value="" disabled>Look on the meter or in its leaflet</option>
-              <option v-for="e in choices('ec_scale')" :key="e.key" :value="e.key">{{ e.name }}</option>
-            </select>
-          </div>
+          <MeterScale v-model="newMeter.scale" />
         </template>
       </div>
       <details>

@@ -30,6 +30,7 @@ const wrong = (path: string) => {
 }
 const reason = ref('')
 const when = ref<string | null>(null)
+const timed = ref(true)
 const faults = ref<Refusal[]>([])
 const failed = ref('')
 const current = ref<Schemas['EntryView'] | null>(null)
@@ -81,7 +82,13 @@ async function send(body: Schemas['Body']) {
         </div>
       </template>
       <AmendPoured v-if="isPoured" v-model="poured" :view="view" :wrong="wrong" />
-      <WhenField v-if="isVisit || isPoured" v-model="when" :zone="view.place_body.zone" :held="entry.at" />
+      <WhenField
+        v-if="isVisit || isPoured"
+        v-model="when"
+        v-model:ready="timed"
+        :zone="view.place_body.zone"
+        :held="entry.at"
+      />
       <div class="field">
         <label for="amend-reason">What was wrong</label>
         <input id="amend-reason" v-model="reason" required maxlength="2000" />
@@ -96,7 +103,7 @@ async function send(body: Schemas['Body']) {
         <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">
           Withdraw the entry
         </button>
-        <button v-if="isVisit || isPoured" class="button main" type="submit" :disabled="!reason.trim()">
+        <button v-if="isVisit || isPoured" class="button main" type="submit" :disabled="!timed || !reason.trim()">
           Amend it
         </button>
       </div>

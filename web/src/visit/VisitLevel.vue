@@ -1,19 +1,13 @@
 <script setup lang="ts">
 /** The level: as a height where the vessel has one, else in litres; the core turns it into a volume. */
 import { computed, toRef } from 'vue'
-import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import type { Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import NumberField from '../parts/NumberField.vue'
-import { useLevel, type LevelWay } from './readings'
+import { useLevel, type LevelWay, type NumbersGiven } from './readings'
 import { faultOf } from './useVisit'
 
-const props = defineProps<{
-  view: SystemView
-  faults: Refusal[]
-  judgement?: Schemas['Judgement'] | null
-  /** On one screen with the other numbers. */
-  row?: boolean
-}>()
+const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
 const choices = useChoices()
 const { way, usual, typed, tare, read, pumpRan, hasPump, label, unit, units, last } = useLevel(

@@ -1,20 +1,15 @@
 <script setup lang="ts">
 /** Temperature, pH and EC, as this system is measured. */
 import { toRef } from 'vue'
-import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import type { Schemas, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import { scaleName } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
-import { useMeasured } from './readings'
+import { useMeasured, type NumbersGiven } from './readings'
 import { faultOf } from './useVisit'
 
-const props = defineProps<{
-  view: SystemView
-  faults: Refusal[]
-  /** On one screen with the other numbers. */
-  row?: boolean
-}>()
+const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
 const choices = useChoices()
 const m = useMeasured(toRef(props, 'view'), visit)

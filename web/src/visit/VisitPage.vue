@@ -1,13 +1,10 @@
 <script setup lang="ts">
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { RouterLink, useRoute, useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { ApiError, type Schemas } from '../api/client'
 import { useSystem } from '../api/queries'
-import TankDrawing from '../drawing/TankDrawing.vue'
-import { describe } from '../drawing/describe'
 import LoadState from '../parts/LoadState.vue'
-import RecorderPick from '../parts/RecorderPick.vue'
 import StepList from '../parts/StepList.vue'
 import { askFirst } from '../parts/ask'
 import { useRecording } from '../parts/useRecording'
@@ -16,6 +13,7 @@ import { useShortcuts } from '../parts/shortcuts'
 import WhenField from '../parts/WhenField.vue'
 import { useRecord } from '../system/record'
 import VisitClose from './VisitClose.vue'
+import VisitHead from './VisitHead.vue'
 import VisitGlass from './VisitGlass.vue'
 import VisitJobs from './VisitJobs.vue'
 import VisitLevel from './VisitLevel.vue'
@@ -59,6 +57,7 @@ const step = computed(() => steps.value[index.value])
 const subjects = computed(() => step.value?.subjects ?? [])
 /** When it was, where it was not just now. */
 const when = ref<string | null>(null)
+const timed = ref(true)
 const busy = ref(false)
 const failed = ref('')
 const heading = ref<HTMLElement>()
@@ -81,6 +80,7 @@ const move = (by: number) => go(steps.value[index.value + by]?.key)
 async function close(body: Schemas['Visit'], said: string, to?: string) {
   const by = who.value
   if (!by) return (failed.value = 'Pick who is recording first.')
+  if (!timed.value) return (failed.value = 'Say when it was, or choose “Now”.')
   if (v.faults.value.length) {
     failed.value = 'One value cannot be. Mend it or clear it, then save.'
     return
@@ -93,7 +93,7 @@ async function close(body: Schemas['Visit'], said: string, to?: string) {
   try {
     const entry = {
       id: keeper.id,
-      body: { kind: 'visit' as const, ...body },
+      body: { kind: 'visit' as const, ...body, overruled: stillThere(body.overruled) },
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
@@ -108,6 +108,13 @@ async function close(body: Schemas['Visit'], said: string, to?: string) {
     busy.value = false
   }
 }
+/** Advice on a value that was cleared again is not set aside. */
+function stillThere(aside: Schemas['Visit']['overruled']): NonNullable<Schemas['Visit']['overruled']> {
+  if (child.value) return {}
+  const standing = [...(v.judgement.value?.verdicts ?? []), ...(view.value?.verdicts ?? []).map((one) => one.verdict)]
+  const known = (subject: string) => !judged.value || standing.some((verdict) => verdict.subject === subject)
+  return Object.fromEntries(Object.entries(aside ?? {}).filter(([subject]) => known(subject)))
+}
 const drop = () =>
   askFirst({
     title: 'Throw this visit away?',
@@ -118,7 +125,16 @@ const drop = () =>
   })
 /** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
 const judged = computed(() => v.fresh.value && v.judgement.value !== null)
-const fine = computed(() => !v.begun.value || (judged.value && v.judgement.value?.fine === true))
+const fine = computed(() => (judged.value ? v.judgement.value?.fine === true : !v.begun.value))
+const says = computed(() =>
+  fine.value
+    ? 'Plants, sound and floor as they should be: one tap, done.'
+    : !v.begun.value
+      ? 'Root rot is open here: say what you see at the roots or the plants, and save that.'
+      : judged.value
+        ? 'Something is amiss: close the visit with what you found, at its last step.'
+        : 'What was typed is not judged yet: close the visit at its last step.',
+)
 const allFine = () => {
   if (fine.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
 }
@@ -136,35 +152,13 @@ useShortcuts({
 <template>
   <LoadState v-if="!view" :error="query.error.value" @again="query.refetch()" />
   <template v-else>
-    <header class="head" :class="{ begun: v.begun.value || asked !== 'look' }">
-      <div class="drawing"><TankDrawing :section="view.section" :label="describe(view)" /></div>
-      <div class="title">
-        <h1>
-          <RouterLink :to="`/system/${id}`">{{ view.system.name }}</RouterLink>
-        </h1>
-        <p class="quiet">{{ view.place_body.name }}</p>
-        <p v-if="view.last.length" class="small last">
-          <span v-for="value in view.last" :key="value.subject"
-            ><span class="num">{{ value.said }}</span> <span class="quiet">{{ value.when }}</span></span
-          >
-        </p>
-        <RecorderPick :place="view.place.id" :people="view.people" />
-      </div>
-      <div class="fine">
-        <button class="button main big" type="button" :disabled="busy || !who || !fine" @click="allFine">
-          All fine
-        </button>
-        <p class="small quiet">
-          {{
-            fine
-              ? 'Plants, sound and floor as they should be: one tap, done.'
-              : judged
-                ? 'Something is amiss: close the visit with what you found, at its last step.'
-                : 'What was typed is not judged yet: close the visit at its last step.'
-          }}
-        </p>
-      </div>
-    </header>
+    <VisitHead
+      :view="view"
+      :begun="v.begun.value || asked !== 'look'"
+      :shut="busy || !who || !fine"
+      :says="says"
+      @fine="allFine"
+    />
     <div v-if="v.other.value" class="met" role="alert">
       <p><strong>This visit was continued on another device.</strong> Nothing was overwritten.</p>
       <p class="small"><strong>There:</strong> {{ v.other.value.lines.join('; ') || 'nothing yet' }}</p>
@@ -198,7 +192,7 @@ useShortcuts({
           :child="child"
           :from="asked"
         >
-          <template #when><WhenField v-model="when" :zone="view.place_body.zone" /></template>
+          <template #when><WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" /></template>
           <p v-if="failed || (v.faults.value.length ? '' : v.failed.value)" class="wrong" role="alert">
             {{ failed || (v.faults.value.length ? '' : v.failed.value) }}
           </p>
@@ -232,7 +226,7 @@ useShortcuts({
         <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" />
         <template v-else>
           <VisitClose v-model="v.visit" :steps="steps" />
-          <WhenField v-model="when" :zone="view.place_body.zone" />
+          <WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" />
         </template>
         <VisitVerdicts
           v-if="at !== 'numbers'"
@@ -271,44 +265,6 @@ useShortcuts({
 </template>
 
 <style scoped>
-.head {
-  display: grid;
-  grid-template-columns: 120px minmax(0, 1fr) 260px;
-  gap: 20px;
-  align-items: center;
-  margin-bottom: 20px;
-}
-.title {
-  display: grid;
-  gap: 4px;
-}
-h1 a {
-  display: inline-flex;
-  align-items: center;
-  min-height: var(--touch);
-  color: inherit;
-  text-decoration-color: var(--line-2);
-  text-underline-offset: 5px;
-}
-.last {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 16px;
-}
-.last > span {
-  display: inline-flex;
-  gap: 6px;
-  white-space: nowrap;
-}
-.big {
-  width: 100%;
-  min-height: 56px;
-  font-size: 20px;
-}
-.fine {
-  display: grid;
-  gap: 6px;
-}
 .met {
   padding: 12px 16px;
   border-left: 4px solid var(--watch);
@@ -356,49 +312,7 @@ h1 a {
   min-width: 96px;
   min-height: 52px;
 }
-/* Once begun, the head is a line: what it said stands with the numbers. */
-.begun .last,
-.begun .fine p {
-  display: none;
-}
-.head.begun {
-  grid-template-columns: 72px minmax(0, 1fr) 200px;
-  margin-bottom: 12px;
-}
-.begun .title {
-  grid-template-columns: auto auto 1fr;
-  align-items: baseline;
-  gap: 0 16px;
-}
-.begun h1 {
-  font-size: 24px;
-}
 @media (max-width: 900px) {
-  .head {
-    grid-template-columns: 84px minmax(0, 1fr);
-    gap: 12px;
-  }
-  .fine {
-    grid-column: 1 / -1;
-  }
-  .begun .drawing {
-    display: none;
-  }
-  .head.begun {
-    grid-template-columns: minmax(0, 1fr) auto;
-    margin-bottom: 4px;
-  }
-  .begun .title {
-    grid-template-columns: minmax(0, 1fr);
-    gap: 0;
-  }
-  .begun .fine {
-    grid-column: 2;
-  }
-  .begun .big {
-    min-height: var(--touch);
-    font-size: 17px;
-  }
   .step .of {
     display: none;
   }
@@ -409,9 +323,6 @@ h1 a {
   h2.numbers {
     position: absolute;
     clip-path: inset(50%);
-  }
-  .begun .quiet {
-    display: none;
   }
   .turn {
     position: sticky;

@@ -2,19 +2,13 @@
 /** What was added, with what may be added in sight. */
 import { toRef } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import type { Visit } from '../api/client'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
-import { useTopOff } from './readings'
+import { useTopOff, type NumbersGiven } from './readings'
 import { faultOf } from './useVisit'
 
-const props = defineProps<{
-  view: SystemView
-  faults: Refusal[]
-  judgement?: Schemas['Judgement'] | null
-  /** On one screen with the other numbers. */
-  row?: boolean
-}>()
+const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
 const { units, typed, waters, water, strength, unit, hint } = useTopOff(
   toRef(props, 'view'),

@@ -1,8 +1,17 @@
 /** The numbers of a visit as they are typed: each in the reader's unit, with its meter's scale. */
 import { computed, ref, watch, type Ref } from 'vue'
-import type { Schemas, SystemView, Visit } from '../api/client'
+import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import { meterScale, phByKit, readsEc, scaleName, useKit, useUnits } from '../api/units'
+
+/** What a part of a visit that holds numbers is given. */
+export interface NumbersGiven {
+  view: SystemView
+  faults: Refusal[]
+  judgement?: Schemas['Judgement'] | null
+  /** On one screen with the other numbers. */
+  row?: boolean
+}
 
 /** What was read last of something, or what it is likely by now. */
 function lastOf(view: SystemView, subject: string): string | undefined {

@@ -256,9 +256,9 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     let change_is_due = routine.iter().any(|task| task.check == Some(Check::Change) && task.days_late >= 0);
     let said_already = |task: &Task| change_is_due && task.cause.as_deref() == Some(SPENT);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
-    // Water that is known to be low is topped off; that its level is due says nothing more.
-    let low = tasks.iter().any(|task| task.check.is_none() && task.subject == Some(Subject::Level));
-    tasks.extend(routine.into_iter().filter(|task| !(low && task.check == Some(Check::Level))));
+    // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
+    let known = tasks.iter().any(|task| task.check.is_none() && task.subject == Some(Subject::Level));
+    tasks.extend(routine.into_iter().filter(|task| !(known && task.check == Some(Check::Level))));
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);

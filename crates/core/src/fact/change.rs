@@ -194,7 +194,7 @@ impl ChangeParts {
         self.steps.get(&step).is_some_and(|mark| mark.left_out.is_none())
     }
 
-    /// What was done against root rot: as told, else by the steps that were ticked off.
+    /// Whether this was done against root rot: what was worked out and then skipped was not.
     #[must_use]
     pub fn treated(&self, what: TreatmentKind) -> bool {
         let step = match what {
@@ -202,7 +202,14 @@ impl ChangeParts {
             TreatmentKind::PeroxideDose => ChangeStep::Dose,
             TreatmentKind::PlantsRemoved => return false,
         };
-        self.treatments.iter().any(|treatment| treatment.what == what) || self.treats && self.did_step(step)
+        self.treats && self.did_step(step)
+    }
+
+    /// The same without what was worked out for steps that were not done.
+    #[must_use]
+    pub fn as_done(&self) -> Self {
+        let treatments = self.treatments.iter().filter(|one| self.treated(one.what)).cloned().collect();
+        Self { treatments, ..self.clone() }
     }
 
     /// Refuses two sanitisers that must not meet.

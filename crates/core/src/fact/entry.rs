@@ -2,7 +2,7 @@
 
 use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
-use super::{Actor, Clarity, Plants, RootStage, Roots, Running, Smell, Subject, TopOff, WaterGlass};
+use super::{Actor, Plants, RootStage, Roots, Running, Subject, TopOff, WaterGlass};
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -288,9 +288,7 @@ impl Visit {
     pub fn looks_fine(&self) -> bool {
         let signs = self.plants.as_ref().is_some_and(|plants| !plants.signs.is_empty());
         let faults = self.running.is_some_and(Running::any_fault);
-        let water = self.glass.is_some_and(|glass| {
-            !matches!(glass.clarity, Clarity::Clear | Clarity::Tinted) || glass.smell == Some(Smell::Foul)
-        });
+        let water = self.glass.is_some_and(|glass| !glass.looks_fine());
         let roots = self.roots.as_ref().is_some_and(|roots| roots.answers.stage() != RootStage::Sound);
         !(signs || faults || water || roots)
     }

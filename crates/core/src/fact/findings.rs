@@ -254,6 +254,14 @@ pub struct WaterGlass {
     pub smell: Option<Smell>,
 }
 
+impl WaterGlass {
+    /// Whether nothing is amiss with it: clear or tinted, and nothing foul in the nose.
+    #[must_use]
+    pub fn looks_fine(self) -> bool {
+        matches!(self.clarity, Clarity::Clear | Clarity::Tinted) && self.smell != Some(Smell::Foul)
+    }
+}
+
 /// How far roots have gone.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]

@@ -28,6 +28,10 @@ pub(super) fn save(
         None if version > 0 => return Err(refuse!("change_given_up").at("version").into()),
         Some(_) | None => {}
     }
+    // Begun a second time it would leave out what keeps hands and roots from harm.
+    if at.run.is_none() && run.parts.first && at.known.done.entries > 0 {
+        return Err(refuse!("first_fill_is_past").at("run.parts.first").into());
+    }
     at.situation(actor, &now.to_zoned(at.zone.clone()), |s| guide(run, s).map(|_| ())).at("run")?;
     let started = at.run.as_ref().map_or(now, |there| there.started);
     let run = run.clone();

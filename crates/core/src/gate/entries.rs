@@ -1,12 +1,12 @@
 //! Entries of the log and their amendments.
 
 use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
-use crate::fact::{Actor, Body, Entry, LoggedEntry};
+use crate::fact::{Actor, Body, Entry, LoggedEntry, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::quantity::Note;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
-use crate::verdict::judge_state;
+use crate::verdict::{judge_state, judge_visit};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -32,13 +32,7 @@ impl NewEntry {
     /// all fine over an open case.
     #[must_use]
     pub fn asks_the_log(&self) -> bool {
-        self.only_sets_aside() || self.amends.is_none() && matches!(&self.body, Body::Visit(visit) if visit.all_fine)
-    }
-
-    /// Whether it does nothing but set advice aside.
-    #[must_use]
-    pub fn only_sets_aside(&self) -> bool {
-        matches!(&self.body, Body::Visit(visit) if visit.is_empty()) && self.amends.is_none()
+        matches!(&self.body, Body::Visit(visit) if visit.all_fine || !visit.overruled.is_empty())
     }
 }
 
@@ -73,10 +67,9 @@ pub(super) fn add(
     amends(new, at)?;
     let when = time(new.at.or_else(|| read_at(new, at)), at, now)?;
     new.body.check(at.history.at(when), &actor).at("body")?;
-    sets_aside(new, at, &actor, now)?;
-    if new.asks_the_log() && matches!(&new.body, Body::Visit(visit) if visit.all_fine) {
-        let open = at.known.cases.root_rot().filter(|case| case.opened <= when);
-        open.map_or(Ok(()), |_| Err(refuse!("all_fine_over_case").at("body.all_fine")))?;
+    if let Body::Visit(visit) = &new.body {
+        sets_aside(visit, new, at, &actor, now)?;
+        fine_over_no_case(visit, at, when)?;
     }
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
@@ -103,17 +96,32 @@ fn read_at(new: &NewEntry, at: &SystemFacts) -> Option<Timestamp> {
     draft.read_at.filter(|_| visit.reads() == draft.visit.reads())
 }
 
-/// Advice that is set aside by itself, without a look at anything, has to stand there.
-fn sets_aside(new: &NewEntry, at: &SystemFacts, actor: &Actor, now: Timestamp) -> Result<(), Refusal> {
-    let Body::Visit(visit) = &new.body else { return Ok(()) };
-    if !new.only_sets_aside() {
+/// Advice that is set aside has to stand there: by what this visit finds, or by what was found before it. What an
+/// amended entry had set aside was asked about then.
+fn sets_aside(visit: &Visit, new: &NewEntry, at: &SystemFacts, actor: &Actor, now: Timestamp) -> Result<(), Refusal> {
+    if visit.overruled.is_empty() || new.amends.is_some() {
         return Ok(());
     }
-    let standing = at.situation(actor, &now.to_zoned(at.zone.clone()), judge_state);
-    match visit.overruled.keys().find(|subject| !standing.iter().any(|(_, verdict)| verdict.subject == **subject)) {
+    let standing: Vec<Subject> = at.situation(actor, &now.to_zoned(at.zone.clone()), |s| {
+        let found = judge_visit(visit, s).map(|judged| judged.verdicts).unwrap_or_default();
+        let before = judge_state(s).into_iter().map(|(_, verdict)| verdict);
+        found.into_iter().chain(before).map(|verdict| verdict.subject).collect()
+    });
+    match visit.overruled.keys().find(|subject| !standing.contains(subject)) {
         Some(subject) => Err(refuse!("nothing_to_set_aside", subject = subject.say()).at("body.overruled")),
         None => Ok(()),
     }
+}
+
+/// Nothing is all fine over an open case, nor made so by an amendment; what was said before stays as it was.
+fn fine_over_no_case(visit: &Visit, at: &SystemFacts, when: Timestamp) -> Result<(), Refusal> {
+    let said_before =
+        at.amended.as_ref().is_some_and(|there| matches!(&there.entry.body, Body::Visit(before) if before.all_fine));
+    let open = at.known.cases.root_rot().is_some_and(|case| case.opened <= when);
+    if visit.all_fine && open && !said_before {
+        return Err(refuse!("all_fine_over_case").at("body.all_fine"));
+    }
+    Ok(())
 }
 
 /// The time of an entry: not in the future, not before the system was there.

@@ -214,8 +214,8 @@ pub enum Decision {
     KeepRun(Box<StoredRun>),
     /// A card is written.
     KeepCard(Box<CardWrite>),
-    /// A timer is started.
-    KeepTimer(Box<Timer>),
+    /// A timer is started in the place of these.
+    KeepTimer(Box<Timer>, Vec<Uuid>),
     /// What the command names is taken away, if it is there.
     Remove,
 }

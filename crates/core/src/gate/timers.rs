@@ -1,7 +1,7 @@
 //! What is waited for.
 
 use super::{Command, Decision, Refused};
-use crate::fact::Timer;
+use crate::fact::{Timer, WaitFor};
 use crate::message::count;
 use crate::refuse;
 use jiff::{Timestamp, ToSpan};
@@ -18,6 +18,8 @@ pub struct TimerFacts {
     pub there: Option<Timer>,
     /// How many run or are over and not put away.
     pub running: usize,
+    /// Those that run, or are over and not put away, of the same system.
+    pub beside: Vec<Timer>,
     /// Whether the system that it is for is there.
     pub system_there: bool,
 }
@@ -38,7 +40,14 @@ pub(super) fn decide(command: &Command, facts: &TimerFacts, now: Timestamp) -> R
     if facts.running >= MOST_TIMERS {
         return Err(refuse!("too_many_timers", most = count(MOST_TIMERS)).into());
     }
+    // One wait before the water is measured again: what was poured since then begins it anew. Baths and soaks may
+    // run side by side.
+    let same = |other: &&Timer| *what == WaitFor::Remeasure && other.what == *what;
+    let replaces: Vec<&Timer> = facts.beside.iter().filter(same).collect();
     let ends = now.saturating_add(i64::from(*minutes).minutes()).unwrap_or(now);
+    let ends = replaces.iter().map(|other| other.ends).fold(ends, Timestamp::max);
     let (system, what, label) = (*system, *what, label.as_str().to_owned());
-    Ok(Decision::KeepTimer(Box::new(Timer { id: *id, system, what, label, started: now, ends })))
+    let replaces = replaces.into_iter().map(|other| other.id).collect();
+    let timer = Timer { id: *id, system, what, label, started: now, ends };
+    Ok(Decision::KeepTimer(Box::new(timer), replaces))
 }

@@ -2,7 +2,7 @@
 
 use super::steps_of;
 use crate::fact::card::Role;
-use crate::fact::{Actor, Body, Change, ChangeRun, ChangeStep, Wait, WaitFor};
+use crate::fact::{Actor, Body, Change, ChangeExtent, ChangeRun, ChangeStep, RootStage, Wait, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, degrees, minutes, term};
 use crate::quantity::Litres;
@@ -74,6 +74,9 @@ pub struct Guide<W = Message, R = Refusal> {
     pub done: usize,
     /// What stands in the way of ending it, at the field.
     pub missing: Vec<R>,
+    /// How far the roots have gone, as they were seen on it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub roots: Option<RootStage>,
     /// The volume that it is refilled to, with the pump running; absent where the line has to be read or
     /// marked first.
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -91,6 +94,7 @@ impl<W, R> Guide<W, R> {
             next: self.next,
             done: self.done,
             missing: self.missing.into_iter().map(refuse).collect(),
+            roots: self.roots,
             fill_to: self.fill_to,
             fill_reason: self.fill_reason.map(say),
         }
@@ -121,6 +125,9 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         return Err(refuse!("child_leads_change"));
     }
     run.parts.check_sanitisers().at("parts")?;
+    if run.parts.treats && run.extent == ChangeExtent::Partial {
+        return Err(refuse!("treats_in_part").at("extent"));
+    }
     let most = s.system.highest();
     if let Some(heel) = run.heel.filter(|heel| *heel >= most) {
         return Err(refuse!("heel_over_maximum", found = heel, most = most).at("heel"));
@@ -141,7 +148,8 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
     let next = steps.iter().find(|step| !step.done).map(|step| step.step);
     let done = steps.iter().filter(|step| step.done).count();
     let missing = missing(run, s, &steps);
-    Ok(Guide { steps, next, done, missing, fill_to: fill.litres, fill_reason: fill.reason })
+    let roots = run.parts.roots.as_ref().map(|roots| roots.answers.stage());
+    Ok(Guide { steps, next, done, missing, roots, fill_to: fill.litres, fill_reason: fill.reason })
 }
 
 /// The steps at which something may hurt.
@@ -168,6 +176,10 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
         }
         // Before a drop is drained: afterwards nobody can tell where the line stood.
         ChangeStep::Prepare if fill.litres.is_none() => (Tone::Act, fill.reason.clone()),
+        // Where it is poured, it carries the rot along.
+        ChangeStep::Drain if run.parts.treats || s.known.cases.root_rot().is_some() => {
+            (Tone::Watch, Some(say!("change.drain_ill")))
+        }
         ChangeStep::Heel if traits.heel > Litres::ZERO => {
             (Tone::Fine, Some(say!("change.usual_heel", heel = traits.heel)))
         }
@@ -300,7 +312,7 @@ pub fn entry_of(run: &ChangeRun, s: &Situation<'_>) -> Result<Body, Refusal> {
         temperature: run.temperature,
         heel: run.heel,
         batch: run.batch.clone(),
-        parts: Some(run.parts.clone()),
+        parts: Some(run.parts.as_done()),
         note: run.note.clone(),
     });
     body.check(s.system, s.actor)?;

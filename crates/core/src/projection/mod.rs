@@ -107,6 +107,17 @@ impl Known {
         known
     }
 
+    /// Whether something was found amiss that no later look has found mended: a sign on the plants, a fault of
+    /// what runs, the water in the glass, an open case of root rot.
+    #[must_use]
+    pub fn amiss(&self) -> bool {
+        let seen = &self.readings;
+        let plants = seen.plants.as_ref().is_some_and(|plants| !plants.value.signs.is_empty());
+        let running = seen.running.is_some_and(|running| running.value.any_fault());
+        let glass = seen.glass.is_some_and(|glass| !glass.value.looks_fine());
+        plants || running || glass || self.cases.root_rot().is_some()
+    }
+
     /// Folds just one projection anew.
     pub fn refold(&mut self, part: Part, entries: &[Entry], system: &Timeline<System>) {
         match part {

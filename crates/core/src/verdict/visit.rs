@@ -148,8 +148,10 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     verdicts.extend(strength(&water, s));
     verdicts.extend(source_changed(s));
     verdicts.extend(readings.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
-    let low = s.known.tank.last_volume().filter(|point| point.after < system.reservoir.minimum);
-    if let (Some(point), Some(litres)) = (low, litres) {
+    // Too low or too high as it was left: it runs dry, or over when the pump stops.
+    let inside = system.reservoir.minimum..=system.highest() * (1.0 + FIGURES.level.over);
+    let outside = s.known.tank.last_volume().filter(|point| !inside.contains(&point.after));
+    if let (Some(point), Some(litres)) = (outside, litres) {
         verdicts.push((point.at, judge_level(litres.value, s)));
     }
     // Set aside with a reason: it asks for nothing more until something new is found.

@@ -52,15 +52,6 @@ pub struct Story<'a> {
 }
 
 /// A small wobble that is the same every time: −1 to 1.
-/// Whether something was found that no later look has found mended.
-fn amiss(known: &Known) -> bool {
-    let glass =
-        known.readings.glass.is_some_and(|seen| !matches!(seen.value.clarity, Clarity::Clear | Clarity::Tinted));
-    let plants = known.readings.plants.as_ref().is_some_and(|seen| !seen.value.signs.is_empty());
-    let running = known.readings.running.is_some_and(|seen| seen.value.any_fault());
-    glass || plants || running || known.cases.root_rot().is_some()
-}
-
 fn wobble(day: i64, seed: f64) -> f64 {
     (day as f64 * 1.7 + seed).sin()
 }
@@ -78,7 +69,7 @@ impl<'a> Story<'a> {
         for entry in &mut self.entries {
             if let Body::Visit(visit) = &mut entry.body
                 && visit.all_fine
-                && amiss(&known)
+                && known.amiss()
             {
                 // Nobody says that all is fine over what was found and is not mended yet.
                 visit.all_fine = false;
