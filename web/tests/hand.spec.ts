@@ -1,5 +1,5 @@
 import type { Locator } from '@playwright/test'
-import { accessible, expect, fits, openVisit, recordAs, systemId, test } from './support'
+import { accessible, dropVisit, expect, fits, openVisit, recordAs, systemId, test } from './support'
 
 const phone = { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }
 
@@ -188,6 +188,21 @@ test('over open root rot nothing is called fine, and it says what to say instead
   const due = page.getByRole('region', { name: 'What is due' })
   await expect(due.getByRole('link', { name: 'Look in: look' })).toBeVisible()
   await expect(due.getByRole('button', { name: 'Look in: done' })).toHaveCount(0)
+})
+
+test('a number that is more likely a slip is asked about once, and saving waits for the answer', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Bucket row')}/visit`)
+  await recordAs(page, 'Wren')
+  await page.getByRole('textbox', { name: /^EC/ }).first().fill('1.4')
+  await expect(page.getByText('is next to nothing').first()).toBeVisible()
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Say first whether that is so, or mend the number.')).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Numbers' })).toBeVisible()
+  await page.getByRole('button', { name: 'It is so' }).last().click()
+  await expect(page.getByText('Say first whether that is so')).toHaveCount(0)
+  await expect(page.getByText('is next to nothing')).toHaveCount(0)
+  await page.goto(page.url().replace(/\?.*/, '') + '?step=close')
+  await dropVisit(page)
 })
 
 test('a day and time that cannot be are never taken for now', async ({ page }) => {

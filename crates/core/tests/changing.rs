@@ -370,10 +370,12 @@ fn the_guide_knows_how_far_the_roots_have_gone_and_where_ill_water_must_not_go()
     let drain = |run: &ChangeRun| {
         let led = guide(run, &garden.situation()).unwrap();
         let step = led.steps.into_iter().find(|step| step.step == ChangeStep::Drain).unwrap();
-        (led.roots, step.finding.map(Said::said))
+        (led.roots, step.doing.said(), step.finding.map(Said::said))
     };
-    assert!(drain(&run).1.unwrap().contains("no other system"));
-    assert_eq!(drain(&ChangeRun::default()).1, None, "sound water feeds the garden");
+    assert!(drain(&run).1.contains("no other system") && drain(&run).2.is_none());
+    assert!(drain(&ChangeRun::default()).1.starts_with("Onto garden"), "sound water feeds the garden");
+    run.parts.old_water = Some(OldWater::HousePlants);
+    assert!(drain(&run).2.unwrap().contains("nothing that you want to keep"));
     let rotted = RootAnswers { matted_or_foul: true, ..RootAnswers::default() };
     run.parts.roots = Some(Roots { answers: rotted, ports: None });
     assert_eq!(drain(&run).0, Some(RootStage::Rotted));

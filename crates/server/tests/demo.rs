@@ -143,3 +143,19 @@ async fn doing_a_task_moves_its_date_and_taking_it_back_restores_it() {
     let head = &server.get(&format!("/api/systems/{rails}/log")).await["threads"][0];
     assert!(head["head"]["lines"][0].as_str().unwrap().contains("Withdrawn") && head["earlier"][0]["id"] == json!(id));
 }
+
+/// The demo is opened on any weekday: what falls on a closed day was done on the next open one, so no
+/// system is shown as left alone for weeks.
+#[actix_web::test]
+async fn on_every_weekday_the_garden_was_cared_for() {
+    for day in 8..15 {
+        let server = Running::demo_on(&format!("2027-03-{day:02}"));
+        let all = systems(&server).await;
+        assert_eq!(all[0]["name"], "Propagation tote", "on the {day}th");
+        for system in &all {
+            let pressing = &system["pressing"];
+            let margin = pressing["margin_days"].as_f64().unwrap();
+            assert!(margin > 0.0, "on the {day}th {} is at risk for {margin} days: {pressing}", system["name"]);
+        }
+    }
+}

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The numbers of a visit under each other, each judged in a line, with large keys where they are touched. */
-import { nextTick, onMounted, ref } from 'vue'
+import { nextTick, onMounted, ref, watch } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import NumberPad from '../parts/NumberPad.vue'
 import { nextField, padded, padFields, touched } from '../parts/pad'
@@ -34,6 +34,16 @@ function onField({ target }: FocusEvent) {
   if (!(target instanceof HTMLElement) || target.closest('.below')) return
   typing.value = target.dataset.pad !== undefined
 }
+/** What is said of a number stands below it: both stay in sight while the keys are up. */
+watch(
+  () => props.judgement,
+  () => {
+    const field = document.activeElement
+    if (padded.value && field instanceof HTMLElement && field.dataset.pad !== undefined && sheet.value?.contains(field))
+      field.scrollIntoView({ block: 'nearest' })
+  },
+  { flush: 'post' },
+)
 onMounted(async () => {
   await nextTick()
   const fields = sheet.value ? padFields(sheet.value) : []
@@ -109,6 +119,6 @@ onMounted(async () => {
   }
 }
 .rows :deep(input) {
-  scroll-margin-bottom: 330px;
+  scroll-margin-bottom: 480px;
 }
 </style>

@@ -24,6 +24,7 @@ import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
 import { atTop } from '../parts/atTop'
+import { provideSaid } from './doubts'
 import { useNext, visited } from './next'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
@@ -58,8 +59,13 @@ const subjects = computed(() => step.value?.subjects ?? [])
 /** When it was, where it was not just now. */
 const when = ref<string | null>(null)
 const timed = ref(true)
+const said = provideSaid()
+/** What is more likely a slip and was not said to be so. */
+const doubts = computed(() => (v.judgement.value?.doubts ?? []).filter((doubt) => !said.has(doubt.question)))
 const busy = ref(false)
 const failed = ref('')
+/** Saving waits for an answer to what is asked about. */
+const asking = ref(false)
 const heading = ref<HTMLElement>()
 
 async function go(key: StepKey | undefined) {
@@ -77,7 +83,7 @@ async function turnWay() {
 const next = useNext(id)
 const move = (by: number) => go(steps.value[index.value + by]?.key)
 
-async function close(body: Schemas['Visit'], said: string, to?: string) {
+async function close(body: Schemas['Visit'], told: string, to?: string) {
   const by = who.value
   if (!by) return (failed.value = 'Pick who is recording first.')
   if (!timed.value) return (failed.value = 'Say when it was, or choose “Now”.')
@@ -85,8 +91,15 @@ async function close(body: Schemas['Visit'], said: string, to?: string) {
     failed.value = 'One value cannot be. Mend it or clear it, then save.'
     return
   }
-  busy.value = true
+  asking.value = doubts.value.length > 0
   failed.value = ''
+  if (asking.value) {
+    failed.value = 'Say first whether that is so, or mend the number.'
+    const sheet = oneScreen.value ? 'numbers' : 'close'
+    if (at.value !== sheet) await go(sheet)
+    return
+  }
+  busy.value = true
   const system = id.value
   const keeper = v.keeper.value
   if (!keeper) return
@@ -97,9 +110,10 @@ async function close(body: Schemas['Visit'], said: string, to?: string) {
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
-    await recordAndSay(system, by, entry, said)
+    await recordAndSay(system, by, entry, told)
     v.end()
     visited(system)
+    said.clear()
     when.value = null
     await router.push(to ?? `/system/${system}`)
   } catch (error) {
@@ -141,7 +155,16 @@ const allFine = () => {
 const finish = (to?: string) => close(v.plain(), 'The visit is recorded, and the next dates have moved.', to)
 const finishAndGo = () => finish(next.value ? `/system/${next.value.id}/visit` : '/')
 
-watch(id, () => (when.value = null))
+watch(id, () => {
+  when.value = null
+  said.clear()
+})
+watch(doubts, (open) => {
+  if (asking.value && !open.length) {
+    asking.value = false
+    failed.value = ''
+  }
+})
 useShortcuts({
   n: { says: 'Next step of the visit', run: () => move(1) },
   b: { says: 'Back one step', run: () => move(-1) },
@@ -193,6 +216,14 @@ useShortcuts({
           :from="asked"
         >
           <template #when><WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" /></template>
+          <VisitVerdicts
+            v-if="asking && doubts.length"
+            v-model="v.visit"
+            :system="id"
+            :child="child"
+            :doubts="doubts"
+            :verdicts="[]"
+          />
           <p v-if="failed || (v.faults.value.length ? '' : v.failed.value)" class="wrong" role="alert">
             {{ failed || (v.faults.value.length ? '' : v.failed.value) }}
           </p>

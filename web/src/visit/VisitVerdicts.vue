@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import type { Schemas, Verdict, Visit } from '../api/client'
 import VerdictCard from '../system/VerdictCard.vue'
 import VerdictShape from '../system/VerdictShape.vue'
+import { useSaid } from './doubts'
 
 const props = defineProps<{
   verdicts: Verdict[]
@@ -15,7 +16,7 @@ const props = defineProps<{
   lines?: boolean
 }>()
 /** Asked once: what is said to be so is not asked again. */
-const said = reactive(new Set<string>())
+const said = useSaid()
 const open_ = computed(() => props.doubts.filter((doubt) => !said.has(doubt.question)))
 const visit = defineModel<Visit>({ required: true })
 /** The bench with what was just read, where hands are called for. */

@@ -111,6 +111,12 @@ pub enum OldWater {
 }
 
 impl OldWater {
+    /// Whether it is poured onto plants.
+    #[must_use]
+    pub fn feeds_plants(self) -> bool {
+        matches!(self, Self::Garden | Self::HousePlants)
+    }
+
     /// As it is said.
     #[must_use]
     pub fn say(self) -> Param {

@@ -2,7 +2,7 @@
 
 use super::steps_of;
 use crate::fact::card::Role;
-use crate::fact::{Actor, Body, Change, ChangeExtent, ChangeRun, ChangeStep, RootStage, Wait, WaitFor};
+use crate::fact::{Actor, Body, Change, ChangeExtent, ChangeRun, ChangeStep, OldWater, RootStage, Wait, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, degrees, minutes, term};
 use crate::quantity::Litres;
@@ -176,9 +176,8 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
         }
         // Before a drop is drained: afterwards nobody can tell where the line stood.
         ChangeStep::Prepare if fill.litres.is_none() => (Tone::Act, fill.reason.clone()),
-        // Where it is poured, it carries the rot along.
-        ChangeStep::Drain if run.parts.treats || s.known.cases.root_rot().is_some() => {
-            (Tone::Watch, Some(say!("change.drain_ill")))
+        ChangeStep::Drain if ill(run, s) && run.parts.old_water.is_some_and(OldWater::feeds_plants) => {
+            (Tone::Act, Some(say!("change.drain_ill")))
         }
         ChangeStep::Heel if traits.heel > Litres::ZERO => {
             (Tone::Fine, Some(say!("change.usual_heel", heel = traits.heel)))
@@ -213,6 +212,7 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
         },
         doing: match step {
             ChangeStep::Wait => say!("change_step.wait.doing", minutes = minutes(s.mixes_in())),
+            ChangeStep::Drain if ill(run, s) => say!("change.drain_ill_doing"),
             _ => Message::of("change_step", step.code(), "doing"),
         },
         caution: caution(step),
@@ -229,6 +229,11 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
             _ => None,
         },
     }
+}
+
+/// Whether the old water carries root rot along to where it is poured.
+fn ill(run: &ChangeRun, s: &Situation<'_>) -> bool {
+    run.parts.treats || s.known.cases.root_rot().is_some()
 }
 
 /// How far it is refilled. With the pump off that is the drain-back higher: it fills the pipes.

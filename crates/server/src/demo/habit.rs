@@ -144,8 +144,14 @@ impl<'a> Story<'a> {
         };
         let every = self.system.intervals.get(&check).map_or(every, |own| i64::from(*own));
         let usual = (if every == 1 { 1 } else { 2 }..7).find(|day| self.is_open(*day)).unwrap_or(2);
-        let last = habit.last.get(&check).copied().unwrap_or(usual);
-        day >= last && (day - last) % every == 0
+        let named =
+            habit.last.get(&check).map(|named| (*named..named + 7).find(|day| self.is_open(*day)).unwrap_or(*named));
+        let last = named.unwrap_or(usual);
+        let falls = |on: i64| on >= last && (on - last) % every == 0;
+        // What falls on closed days is done on the first open one after them, but nothing after the last
+        // time that is told of.
+        let caught_up = || (1..7).take_while(|back| !self.is_open(day + back)).any(|back| falls(day + back));
+        falls(day) || (day >= named.unwrap_or(0) && caught_up())
     }
 
     fn ordinary(&self, habit: &Habit, day: i64, since_change: i64, volume: &mut f64) -> Visit {

@@ -58,7 +58,12 @@ impl Running {
     }
 
     pub fn demo() -> Self {
-        Self::start(&["demo", "--today", "2027-03-09"], tempfile::tempdir().unwrap())
+        Self::demo_on("2027-03-09")
+    }
+
+    /// The demo as it stands on a day of one's own choice.
+    pub fn demo_on(day: &str) -> Self {
+        Self::start(&["demo", "--today", day], tempfile::tempdir().unwrap())
     }
 
     /// Kills the process as a power cut would, and starts another on the same file.
