@@ -10,7 +10,7 @@ use mopsel_core::words::{Reader, RefusalSaid};
 type Worked = Result<Plan<String>, RefusalSaid>;
 
 use common::{Garden, ec, entry, l, level, ph, planting, system, tub, visit};
-use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, StepKind, plan, usual_tools};
+use mopsel_core::bench::{Ask, FieldKind, Plan, Purpose, Shelf, StepKind, plan, purposes, usual_tools};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::WaitFor;
 use mopsel_core::fact::{Batch, Body, Change, Premix, PremixIn, RootStage, Used, Visit};
@@ -22,6 +22,7 @@ use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Kind, Measuring, SourceWater, TopOffMethod};
 use proptest::prelude::*;
+use serde_json::json;
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
@@ -852,5 +853,30 @@ fn what_goes_into_each_can_is_said_as_the_tool_shows_it() {
         near(mark, mark.round(), 1e-6);
         let said = common::told(mopsel_core::quantity::Amount::ml(shown.measured), Reader::default());
         assert!(step.say.contains(&format!("{said} into the {}", portion.container)), "{said}: {}", step.say);
+    }
+}
+
+/// What the pages are told to ask for is what a plan takes: every field of a purpose is one of its own, and
+/// exactly those that are said to be needed are missed.
+#[test]
+fn what_is_said_of_a_purpose_is_what_it_takes() {
+    let sample = |kind: FieldKind| match kind {
+        FieldKind::Ec => json!({"value": 1.2, "scale": "ms_cm", "compensated": true}),
+        FieldKind::Ph => json!(6.0),
+        _ => json!(3.0),
+    };
+    for facts in purposes() {
+        let mut whole = json!({"for": facts.key});
+        for field in facts.fields.iter().filter(|field| !field.key.starts_with("jar_")) {
+            whole[&field.key] =
+                if field.key == "ph" { json!({"by": "meter", "value": 7.0}) } else { sample(field.kind) };
+        }
+        let read = |value: &serde_json::Value| serde_json::from_value::<Purpose>(value.clone());
+        assert!(read(&whole).is_ok(), "{}: {:?}", facts.key, read(&whole));
+        for key in facts.fields.iter().map(|field| &field.key).filter(|key| !key.starts_with("jar_")) {
+            let mut without = whole.clone();
+            without.as_object_mut().unwrap().remove(key);
+            assert_eq!(read(&without).is_err(), facts.needs.contains(key), "{} without {key}", facts.key);
+        }
     }
 }

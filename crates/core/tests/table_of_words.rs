@@ -1,6 +1,7 @@
 //! The table of words against the rules that use it: nothing missing, nothing left over, no gap unfilled.
 #![allow(clippy::unwrap_used, missing_docs)]
 
+use mopsel_core::bench::{examples, purposes};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::crop::{CropGroup, Stage};
 use mopsel_core::fact::card::Role;
@@ -120,6 +121,12 @@ fn families() -> BTreeSet<String> {
     kinds().iter().for_each(|kind| add("kind", kind.key.code(), &["name", "plain"]));
     checks().iter().for_each(|check| add("check", check.key.code(), &["name", "doing"]));
     signs().iter().for_each(|sign| add("sign", sign.key.code(), &["say", "points_to", "next"]));
+    for purpose in purposes() {
+        add("purpose_group", &purpose.group, &["name"]);
+        add("purpose", &purpose.key, &["name"]);
+        purpose.fields.iter().for_each(|field| add("purpose_field", &purpose.key, &[&field.key]));
+    }
+    examples().iter().for_each(|example| add("bench_example", &example.key, &["name"]));
     for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "timer_wrong"] {
         add("fault", fault, &["say", "why", "next"]);
     }
@@ -331,7 +338,27 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     let traits = serde_json::to_value(tub_traits()).unwrap();
     let (_, keys) = LISTS.iter().find(|(name, _)| *name == "trait").unwrap();
     assert!(keys.iter().all(|key| traits.get(key).is_some()), "{keys:?} in {traits}");
-    assert_eq!(LISTS.len(), 24, "name the new list's type above");
+    let keys_of = |list: &str| LISTS.iter().find(|(name, _)| *name == list).unwrap().1;
+    for side in ["box", "cylinder", "bucket", "tapered"] {
+        let list = format!("{side}_side");
+        let mut shape: serde_json::Map<_, _> =
+            keys_of(&list).iter().map(|key| ((*key).to_owned(), serde_json::json!(100.0))).collect();
+        shape.insert("form".to_owned(), serde_json::json!(side));
+        let read = serde_json::from_value::<mopsel_core::reservoir::Shape>(shape.into());
+        assert!(read.is_ok(), "{side}: {read:?}");
+        assert!(keys_of("vessel").contains(&side));
+    }
+    for (list, yes) in [("running_question", true), ("running_yes", true), ("running_no", false)] {
+        for part in keys_of(list) {
+            let look = serde_json::json!({ *part: yes });
+            assert!(serde_json::from_value::<mopsel_core::fact::Running>(look).is_ok(), "{part}");
+        }
+    }
+    for question in keys_of("root_question") {
+        let answer = serde_json::json!({ *question: true });
+        assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
+    }
+    assert_eq!(LISTS.len(), 33, "name the new list's type above");
 }
 
 #[test]

@@ -21,6 +21,16 @@ export function useChoices() {
   return <K extends string>(list: string) => (data.value?.choices[list] ?? []) as { key: K; name: string }[]
 }
 
+/** What the bench can be asked for, as the core knows it. */
+export function useBenchFacts() {
+  const { data } = useKnowledge()
+  return {
+    purposes: () => data.value?.bench.purposes ?? [],
+    examples: () => data.value?.bench.examples ?? [],
+    usualPeroxide: () => data.value?.bench.usual_peroxide ?? '',
+  }
+}
+
 export const usePlaces = () => useQuery({ queryKey: ['places'], queryFn: () => ask(api.GET('/api/places')) })
 
 export const useSystem = (id: Ref<string>) =>

@@ -499,6 +499,15 @@ export interface components {
             /** @description What went in, at most 20. */
             used: components["schemas"]["Used"][];
         };
+        /** @description What the bench can be asked for. */
+        BenchFacts: {
+            /** @description Questions to start from. */
+            examples: components["schemas"]["ExampleView"][];
+            /** @description In the order in which it is offered. */
+            purposes: components["schemas"]["PurposeView"][];
+            /** @description The bottle that a treatment is worked out for where no other is picked. */
+            usual_peroxide: string;
+        };
         /** @description What an entry says. */
         Body: (components["schemas"]["Visit"] & {
             /** @enum {string} */
@@ -964,6 +973,15 @@ export interface components {
             /** @description When it happened, in the place's own time, in words. */
             when: string;
         };
+        /** @description A question to start from. */
+        ExampleView: {
+            /** @description As it would stand in an address. */
+            asks: {
+                [key: string]: string;
+            };
+            /** @description In a line. */
+            name: string;
+        };
         /** @description A value that is expected, with its range. */
         Expected: {
             /** @description The same on the other scales of pocket meters, for an EC. */
@@ -984,6 +1002,20 @@ export interface components {
              * @description The middle.
              */
             value: number;
+        };
+        /**
+         * @description What a field holds.
+         * @enum {string}
+         */
+        FieldKind: "volume" | "ec" | "ph" | "percent" | "number";
+        /** @description A field of the bench, in words. */
+        FieldView: {
+            /** @description Its key within the purpose. */
+            key: string;
+            /** @description What it holds. */
+            kind: components["schemas"]["FieldKind"];
+            /** @description What it is called. */
+            label: string;
         };
         /** @description One filling of one container, in words. */
         Filling: components["schemas"]["Share"] & {
@@ -1212,6 +1244,8 @@ export interface components {
         };
         /** @description Kinds, crops, checks, signs and units. */
         Knowledge: {
+            /** @description What the bench can be asked for. */
+            bench: components["schemas"]["BenchFacts"];
             /** @description The routine checks. */
             checks: components["schemas"]["CheckView"][];
             /** @description What can be chosen where, in order, by the name of the list. */
@@ -1913,6 +1947,25 @@ export interface components {
              * @description With which product; the shipped acid or base when absent.
              */
             product?: string | null;
+        };
+        /** @description Something that the bench is asked for, in words. */
+        PurposeView: {
+            /** @description The fields that a system would give, so that they are wanted where there is none. */
+            alone: string[];
+            /** @description Whether a recipe and a strength belong to it. */
+            feeds: boolean;
+            /** @description Its fields, in order. */
+            fields: components["schemas"]["FieldView"][];
+            /** @description With which others it is offered. */
+            group: string;
+            /** @description As it is sent. */
+            key: string;
+            /** @description Whether it may be mixed in the vessel itself. */
+            mixes: boolean;
+            /** @description What it is called. */
+            name: string;
+            /** @description The fields that have no default anywhere. */
+            needs: string[];
         };
         /**
          * @description What a printed rate counts.

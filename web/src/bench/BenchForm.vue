@@ -3,14 +3,13 @@
 import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
 import RadioButton from 'primevue/radiobutton'
-import { useChoices } from '../api/queries'
+import { useBenchFacts, useChoices } from '../api/queries'
 import { phByKit, readsEc, scaleName, useKit, type Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import PickList from '../controls/PickList.vue'
 import TypedText from '../parts/TypedText.vue'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
-import { GROUPS, PURPOSES, USUAL_PEROXIDE, type Field } from './purposes'
 import type { Bench } from './useBench'
 
 const props = defineProps<{
@@ -21,6 +20,9 @@ const props = defineProps<{
   units: Units
   scale: Schemas['EcScale']
 }>()
+type Field = Schemas['FieldView']
+const { purposes, usualPeroxide } = useBenchFacts()
+const groups = computed(() => [...new Set(purposes().map((one) => one.group))])
 const facts = computed(() => props.bench.purpose.value)
 const value = (key: string) => props.bench.values.value[key] ?? ''
 const scaleSaid = computed(() => scaleName(props.scale))
@@ -30,7 +32,6 @@ const unit = (kind: Field['kind']) =>
     ec: scaleSaid.value,
     ph: '',
     percent: '%',
-    temperature: props.units.temperature,
     number: 'mL',
   })[kind]
 const live = computed(() => props.places.filter((p) => !p.card.archived))
@@ -56,7 +57,7 @@ const known = (key: string) => {
   return undefined
 }
 const wanted = (key: string) => props.bench.missing.value.includes(key)
-const hint = (field: Field) => (wanted(field.key) ? 'Wanted' : (known(field.key) ?? field.hint))
+const hint = (field: Field) => (wanted(field.key) ? 'Wanted' : known(field.key))
 const choices = useChoices()
 const { bands } = useKit()
 const band = computed<number | null>({
@@ -84,7 +85,7 @@ const usualTopOff = computed(() => {
 })
 const purpose = computed({
   get: () => facts.value?.key ?? null,
-  set: (key) => key && props.bench.choose(key),
+  set: (key) => key && props.bench.choose(key as Schemas['Purpose']['for']),
 })
 const kit = computed(() => phByKit(props.view?.system.measuring) || value('kit') !== '')
 const products = computed(() => {
@@ -121,10 +122,10 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
       </div>
     </div>
     <div role="radiogroup" aria-label="What for" class="purposes">
-      <template v-for="group in GROUPS" :key="group">
+      <template v-for="group in groups" :key="group">
         <span class="small quiet">{{ group }}</span>
         <span class="row">
-          <span v-for="p in PURPOSES.filter((x) => x.group === group)" :key="p.key" class="pick">
+          <span v-for="p in purposes().filter((x) => x.group === group)" :key="p.key" class="pick">
             <RadioButton v-model="purpose" name="purpose" :value="p.key" :aria-labelledby="`for-${p.key}`" />
             <span :id="`for-${p.key}`">{{ p.name }}</span>
           </span>
@@ -187,7 +188,7 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
         v-model="product"
         label="With which product"
         :choices="products"
-        :none="facts.key === 'ph' ? 'pH up or pH down, as needed' : USUAL_PEROXIDE"
+        :none="facts.key === 'ph' ? 'pH up or pH down, as needed' : usualPeroxide()"
         :wrong="bench.fault('product')"
       />
       <template v-if="facts.feeds">

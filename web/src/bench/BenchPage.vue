@@ -2,20 +2,20 @@
 /** The mixing bench: what for on one side, the plan on the other. Works for a system and for none. */
 import { computed, ref, shallowRef, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
-import { usePlaces, useShelf, useSystem } from '../api/queries'
+import { useBenchFacts, usePlaces, useShelf, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
 import { sayRefusal, type Schemas } from '../api/client'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import { recorderAt } from '../parts/recorder'
 import BenchForm from './BenchForm.vue'
-import { EXAMPLES } from './purposes'
 import LogPlan from './LogPlan.vue'
 import PlanSheet from './PlanSheet.vue'
 import { useBench, type BenchReader } from './useBench'
 
+const { purposes, examples } = useBenchFacts()
 const reader = shallowRef<BenchReader | null>(null)
-const bench = useBench(() => reader.value)
+const bench = useBench(() => reader.value, purposes)
 const places = usePlaces()
 const shelf = useShelf()
 const systemId = computed(() => bench.system.value ?? '')
@@ -109,8 +109,8 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
         <template v-if="!view">
           <p class="label">For example</p>
           <ul>
-            <li v-for="[name, query] in EXAMPLES" :key="name">
-              <RouterLink :to="{ path: '/bench', query }">{{ name }}</RouterLink>
+            <li v-for="{ name, asks } in examples()" :key="name">
+              <RouterLink :to="{ path: '/bench', query: asks }">{{ name }}</RouterLink>
             </li>
           </ul>
         </template>

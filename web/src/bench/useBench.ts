@@ -6,8 +6,8 @@ import { api, ApiError, as, ask, type Refusal, type Schemas } from '../api/clien
 import type { Units } from '../api/units'
 import { useLate } from '../writes/late'
 import { unsent } from '../writes/queue'
-import { PURPOSES, type PurposeKey } from './purposes'
 
+type PurposeKey = Schemas['Purpose']['for']
 type Values = Record<string, string>
 
 /** "18 18 10", "18; 18; 10" or "18,18,10"; a comma between spaces is a decimal one. */
@@ -32,7 +32,11 @@ interface Planned {
   failed: string
 }
 
-export function useBench(reader: () => BenchReader | null, options: { planned?: number } = {}) {
+export function useBench(
+  reader: () => BenchReader | null,
+  purposes: () => Schemas['PurposeView'][],
+  options: { planned?: number } = {},
+) {
   const route = useRoute()
   const router = useRouter()
   const values = ref<Values>({})
@@ -59,7 +63,7 @@ export function useBench(reader: () => BenchReader | null, options: { planned?: 
     values.value = next
     void router.replace({ path: '/bench', query: next })
   }
-  const purpose = computed(() => PURPOSES.find((p) => p.key === values.value.for) ?? null)
+  const purpose = computed(() => purposes().find((p) => p.key === values.value.for) ?? null)
   const system = computed(() => values.value.system)
   const choose = (key: PurposeKey) => {
     const kept = ['system', 'units', 'scale', 'recipe', 'stage', 'target', 'as_printed', 'source_ec']

@@ -2,10 +2,9 @@
 /** A step of a treatment against root rot, worked out by the bench: the bath, or the dose into the fresh water. */
 import { computed, ref, watch } from 'vue'
 import { api, as, ask, type Schemas, type SystemView } from '../api/client'
-import { useShelf } from '../api/queries'
+import { useBenchFacts, useShelf } from '../api/queries'
 import type { Units } from '../api/units'
 import PlanSteps from '../bench/PlanSteps.vue'
-import { USUAL_PEROXIDE } from '../bench/purposes'
 import PickList from '../controls/PickList.vue'
 import NumberField from '../parts/NumberField.vue'
 import { recorderAt } from '../parts/recorder'
@@ -13,6 +12,7 @@ import { useAsked } from '../writes/asked'
 import type { Changing } from './useChange'
 
 type What = 'root_bath' | 'peroxide_dose'
+const { usualPeroxide } = useBenchFacts()
 const props = defineProps<{
   what: What
   caution: string
@@ -70,7 +70,7 @@ watch(plan, (now) => {
         v-model="product"
         label="From which bottle"
         :choices="bottles"
-        :none="USUAL_PEROXIDE"
+        :none="usualPeroxide()"
       />
     </div>
     <template v-if="plan">

@@ -2,6 +2,7 @@
 /** The vessel: by inner dimensions, by marks, or by stated litres. What it holds is worked out as it is typed. */
 import { computed, reactive, ref, watch } from 'vue'
 import { api, ApiError, ask, type Schemas } from '../api/client'
+import { useChoices } from '../api/queries'
 import type { Units } from '../api/units'
 import RadioChips from '../controls/RadioChips.vue'
 import NumberField from '../parts/NumberField.vue'
@@ -18,39 +19,9 @@ const props = defineProps<{
 }>()
 const reservoir = defineModel<Schemas['Reservoir'] | null>({ required: true })
 type Form = Schemas['Shape']['form']
-const FORMS: { key: Form; name: string }[] = [
-  { key: 'stated', name: 'I know its litres' },
-  { key: 'box', name: 'Straight box' },
-  { key: 'cylinder', name: 'Round, straight' },
-  { key: 'bucket', name: 'Bucket, narrower below' },
-  { key: 'tapered', name: 'Tapered box' },
-  { key: 'marks', name: 'Marks on the wall' },
-]
-const SIDES: Record<Form, [string, string][]> = {
-  box: [
-    ['length_mm', 'Inner length'],
-    ['width_mm', 'Inner width'],
-    ['height_mm', 'Inner height'],
-  ],
-  cylinder: [
-    ['diameter_mm', 'Inner diameter'],
-    ['height_mm', 'Inner height'],
-  ],
-  bucket: [
-    ['rim_diameter_mm', 'Inner diameter at the rim'],
-    ['floor_diameter_mm', 'Inner diameter at the floor'],
-    ['height_mm', 'Inner height'],
-  ],
-  tapered: [
-    ['rim_length_mm', 'Length at the rim'],
-    ['rim_width_mm', 'Width at the rim'],
-    ['floor_length_mm', 'Length at the floor'],
-    ['floor_width_mm', 'Width at the floor'],
-    ['height_mm', 'Inner height'],
-  ],
-  marks: [],
-  stated: [],
-}
+const choices = useChoices()
+const forms = computed(() => choices<Form>('vessel'))
+const sidesOf = (form: Form) => choices<string>(`${form}_side`)
 const shape0 = props.start?.shape
 const form = ref<Form>(shape0?.form ?? 'stated')
 const sides = reactive<Record<string, number | null>>({})
@@ -85,8 +56,8 @@ const shape = computed<Schemas['Shape'] | null>(() => {
         }
       : null
   }
-  const entries = SIDES[form.value].map(
-    ([key]) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const,
+  const entries = sidesOf(form.value).map(
+    ({ key }) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const,
   )
   return entries.some(([, v]) => v === null)
     ? null
@@ -129,7 +100,7 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') =>
 <template>
   <fieldset class="part">
     <legend class="label">The vessel</legend>
-    <RadioChips v-model="form" label="How its volume is known" :choices="FORMS" />
+    <RadioChips v-model="form" label="How its volume is known" :choices="forms" />
     <div v-if="form === 'stated'" class="fields">
       <NumberField
         v-model="stated"
@@ -152,7 +123,7 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') =>
     </template>
     <div v-else class="fields">
       <NumberField
-        v-for="[key, name] in SIDES[form]"
+        v-for="{ key, name } in sidesOf(form)"
         :key="key"
         :model-value="sides[key] ?? null"
         :label="name"

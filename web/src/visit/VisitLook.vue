@@ -2,7 +2,7 @@
 /** Look and listen: signs on the plants, and what should run. */
 import { computed } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
-import { useKnowledge } from '../api/queries'
+import { useChoices, useKnowledge } from '../api/queries'
 import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
@@ -13,17 +13,21 @@ const { data: knowledge } = useKnowledge()
 const traits = computed(() => props.view.system.traits)
 const signs = computed(() => visit.value.plants?.signs ?? [])
 type Part = keyof Schemas['Running']
-const PARTS = computed(() =>
-  (
-    [
-      ['water_sounds_right', 'Does the water sound right?', 'Sounds right', 'Sounds wrong', traits.value.circulates],
-      ['bubbles', 'Do bubbles rise?', 'Bubbles', 'No bubbles', traits.value.aerated],
-      ['outlets_wet', 'Is every outlet wet?', 'All wet', 'One is dry', traits.value.sprayers],
-      ['timer_right', 'Does the timer show the right time?', 'Right', 'Wrong', traits.value.light],
-      ['dry_floor', 'Is the floor dry?', 'Dry', 'A leak', true],
-    ] as [Part, string, string, string, boolean | undefined][]
-  ).filter((part) => part[4]),
-)
+const choices = useChoices()
+/** What each part that runs needs to be there. */
+const NEEDS: Record<Part, keyof Schemas['Traits'] | null> = {
+  water_sounds_right: 'circulates',
+  bubbles: 'aerated',
+  outlets_wet: 'sprayers',
+  timer_right: 'light',
+  dry_floor: null,
+}
+const parts = computed(() => {
+  const word = (list: string, key: string) => choices(list).find((one) => one.key === key)?.name ?? ''
+  return choices<Part>('running_question')
+    .filter(({ key }) => NEEDS[key] === null || traits.value[NEEDS[key]])
+    .map(({ key, name }) => ({ key, name, yes: word('running_yes', key), no: word('running_no', key) }))
+})
 
 function sound() {
   visit.value.plants = visit.value.plants && signs.value.length === 0 ? null : { signs: [] }
@@ -68,13 +72,13 @@ function run(part: Part, seen: boolean | null | undefined) {
     </div>
     <p class="label">What runs</p>
     <YesNo
-      v-for="[part, question, yes, no] in PARTS"
-      :key="part"
-      :question="question"
+      v-for="{ key, name, yes, no } in parts"
+      :key="key"
+      :question="name"
       :yes="yes"
       :no="no"
-      :model-value="visit.running?.[part]"
-      @update:model-value="run(part, $event)"
+      :model-value="visit.running?.[key]"
+      @update:model-value="run(key, $event)"
     />
   </div>
 </template>

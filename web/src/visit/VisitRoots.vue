@@ -2,6 +2,7 @@
 /** The roots, by plain questions; the core makes the stage of the answers. */
 import { computed } from 'vue'
 import type { Refusal, Schemas, Visit } from '../api/client'
+import { useChoices } from '../api/queries'
 import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
@@ -10,12 +11,8 @@ defineProps<{ faults: Refusal[]; /** They hang outside already. */ outside?: boo
 
 const visit = defineModel<Visit>({ required: true })
 type Answer = keyof Schemas['RootAnswers']
-const QUESTIONS: [Answer, string][] = [
-  ['matted_or_foul', 'Brown-black, matted or foul, or does the sheath slip off?'],
-  ['slime_or_browning', 'A clear or milky slime, or do they begin to brown?'],
-  ['stick_together', 'Do strands stick together?'],
-  ['tan_tint_rinses', 'An even tan tint that rinses paler?'],
-]
+const choices = useChoices()
+const questions = computed(() => choices<Answer>('root_question'))
 const answers = computed(() => visit.value.roots?.answers)
 const sound = computed(() => !!answers.value && !Object.values(answers.value).some(Boolean))
 function answer(key: Answer, yes: boolean | null | undefined) {
@@ -33,9 +30,9 @@ function clear() {
       White to cream, firm, separate: sound
     </button>
     <YesNo
-      v-for="[key, question] in QUESTIONS"
+      v-for="{ key, name } in questions"
       :key="key"
-      :question="question"
+      :question="name"
       yes="Yes"
       no="No"
       :model-value="answers ? (answers[key] ?? false) : null"

@@ -10,7 +10,7 @@ import { faultOf } from './useVisit'
 
 const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
-const { units, typed, waters, water, strength, unit, hint } = useTopOff(
+const { units, typed, waters, water, strength, strengthHint, unit, hint } = useTopOff(
   toRef(props, 'view'),
   visit,
   () => props.judgement ?? null,
@@ -34,6 +34,7 @@ const { units, typed, waters, water, strength, unit, hint } = useTopOff(
       label="EC of what was added, if measured"
       :unit="unit"
       :row="row"
+      :hint="strengthHint"
     />
     <RouterLink
       v-if="!row"

@@ -190,5 +190,12 @@ export function useTopOff(view: Ref<SystemView>, visit: Ref<Visit>, judgement: (
       ? `Room for ${units.value.toVolume(room.value.litres)} ${units.value.volume} now. ${room.value.reason}`
       : 'Read the level first, to know how much fits.',
   )
-  return { units, typed, waters, water, strength, unit: computed(() => scaleName(meterScale(view.value))), hint, room }
+  /** It is kept at 25 °C: a meter that does not correct by itself reads it only there. */
+  const strengthHint = computed(() =>
+    view.value.meter && !view.value.meter.compensated
+      ? `The meter set here does not correct for temperature: read it at ${units.value.toTemperature(25)} ${units.value.temperature}, or leave it empty.`
+      : undefined,
+  )
+  const unit = computed(() => scaleName(meterScale(view.value)))
+  return { units, typed, waters, water, strength, strengthHint, unit, hint, room }
 }

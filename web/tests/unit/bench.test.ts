@@ -6,6 +6,16 @@ import { connect, openPage, pass } from './page'
 import { dice, Server, servers } from './server'
 import type { Units } from '../../src/api/units'
 
+const JUG = {
+  key: 'jug',
+  name: 'Jug of feed',
+  group: 'Mix ahead',
+  fields: [{ key: 'litres', kind: 'volume' as const, label: 'To be mixed' }],
+  needs: ['litres'],
+  alone: [],
+  feeds: true,
+  mixes: true,
+}
 const routed = createRouter({
   history: createMemoryHistory(),
   routes: [{ path: '/bench', component: { render: () => null } }],
@@ -29,7 +39,13 @@ test('500 questions typed on a slow line: the plan in sight is always the one fo
   for (let run = 0; run < 500; run++) {
     const roll = dice(run + 1)
     servers.now = new Server(roll, { slow: run % 3 ? 600 : 40, lost: run % 2 ? 0.25 : 0 })
-    const page = openPage(() => useBench(() => ({ units: litres, scale: 'ms_cm', by: undefined }), { planned: 40 }))
+    const page = openPage(() =>
+      useBench(
+        () => ({ units: litres, scale: 'ms_cm', by: undefined }),
+        () => [JUG],
+        { planned: 40 },
+      ),
+    )
     const bench = page.held
     const wanted = computed(() => bench.values.value.litres)
     const looked = () => {

@@ -9,12 +9,14 @@ mod gear;
 mod peroxide;
 mod ph_plan;
 mod plan;
+mod purposes;
 mod steps;
 mod top_off;
 
 pub use ask::{Ask, AskLine, MixIn, Purpose, Shelf};
 pub use gear::{usual_containers, usual_tools};
 pub use plan::{Dose, Expected, Filling, LedgerLine, Plan, PlanStep, Portion, StepKind};
+pub use purposes::{ExampleFacts, FieldFacts, FieldKind, PurposeFacts, examples, purposes};
 
 use crate::refusal::Refusal;
 use crate::refuse;

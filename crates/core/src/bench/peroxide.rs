@@ -8,7 +8,7 @@ use crate::calendar::days_between;
 use crate::fact::{Body, RootStage, Treatment, TreatmentKind, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{Message, days, minutes, percent};
-use crate::mixing::{Product, ProductKind, STRONGEST_PEROXIDE, dilute, shipped_id};
+use crate::mixing::{Product, ProductKind, STRONGEST_PEROXIDE, dilute, usual_peroxide};
 use crate::quantity::{Amount, Litres, Millilitres, Name};
 use crate::refusal::{AtField, Refusal};
 use crate::{refuse, say};
@@ -20,7 +20,7 @@ fn caution() -> Message {
 
 /// The peroxide that is asked for, with its strength, where it is strong enough for a treatment.
 fn peroxide<'a>(id: Option<Uuid>, shelf: &'a Shelf<'_>) -> Result<(Uuid, &'a Product, f64), Refusal> {
-    let id = id.unwrap_or_else(|| shipped_id("root_oxygen_3"));
+    let id = id.unwrap_or_else(usual_peroxide);
     let product = shelf.product(id).at("purpose")?;
     let (ProductKind::Peroxide, Some(found)) = (product.what, product.percent) else {
         return Err(refuse!("no_peroxide", name = &product.name, found = product.what).at("purpose.product"));

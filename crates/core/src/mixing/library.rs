@@ -13,6 +13,12 @@ pub fn shipped_id(key: &str) -> Uuid {
     Uuid::new_v5(&Uuid::NAMESPACE_URL, format!("mopsel/{key}").as_bytes())
 }
 
+/// The peroxide that a treatment is worked out for where no other is picked.
+#[must_use]
+pub fn usual_peroxide() -> Uuid {
+    shipped_id("root_oxygen_3")
+}
+
 #[derive(Deserialize)]
 struct File {
     product: Vec<KeyedProduct>,

@@ -19,7 +19,7 @@ pub use balance::Water;
 pub use containers::{Container, Share, shares_of, split};
 pub use dilution::{Dilution, dilute};
 pub use learn::{BatchPoint, Learnt, learnt_rise};
-pub use library::{products, recipes, shipped_id};
+pub use library::{products, recipes, shipped_id, usual_peroxide};
 pub use measure::{MeasuringPlan, Tool, measure};
 pub use order::{ProductKind, mixing_order};
 pub use product::{Analysis, OwnMeasure, Product, STRONGEST_PEROXIDE};

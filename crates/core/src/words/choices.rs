@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 24] = [
+pub const LISTS: [(&str, &[&str]); 33] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -75,8 +75,20 @@ pub const LISTS: [(&str, &[&str]); 24] = [
             "dechlorinator",
         ],
     ),
+    ("vessel", &["stated", "box", "cylinder", "bucket", "tapered", "marks"]),
+    ("box_side", &["length_mm", "width_mm", "height_mm"]),
+    ("cylinder_side", &["diameter_mm", "height_mm"]),
+    ("bucket_side", &["rim_diameter_mm", "floor_diameter_mm", "height_mm"]),
+    ("tapered_side", &["rim_length_mm", "rim_width_mm", "floor_length_mm", "floor_width_mm", "height_mm"]),
+    ("root_question", &["matted_or_foul", "slime_or_browning", "stick_together", "tan_tint_rinses"]),
+    ("running_question", RUNNING),
+    ("running_yes", RUNNING),
+    ("running_no", RUNNING),
     ("rate_amount", &["millilitres", "grams", "ounces", "fluid_ounces", "teaspoons", "tablespoons", "own_measure"]),
 ];
+
+/// What can be looked at and listened to.
+const RUNNING: &[&str] = &["water_sounds_right", "bubbles", "outlets_wet", "timer_right", "dry_floor"];
 
 /// Every list in words.
 #[must_use]

@@ -6,9 +6,11 @@ use crate::actor::Who;
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use actix_web::web;
+use mopsel_core::bench::{FieldFacts, FieldKind, PurposeFacts, examples, purposes};
 use mopsel_core::crop::{Crop, crops};
 use mopsel_core::fact::{SignFacts, signs};
 use mopsel_core::figures::FIGURES;
+use mopsel_core::mixing::{products, usual_peroxide};
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
 use mopsel_core::refuse;
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
@@ -86,6 +88,86 @@ pub struct SignView {
     pub next: String,
 }
 
+/// A field of the bench, in words.
+#[derive(Serialize, ToSchema)]
+pub struct FieldView {
+    /// Its key within the purpose.
+    pub key: &'static str,
+    /// What it holds.
+    pub kind: FieldKind,
+    /// What it is called.
+    pub label: String,
+}
+
+/// Something that the bench is asked for, in words.
+#[derive(Serialize, ToSchema)]
+pub struct PurposeView {
+    /// As it is sent.
+    pub key: &'static str,
+    /// What it is called.
+    pub name: String,
+    /// With which others it is offered.
+    pub group: String,
+    /// Its fields, in order.
+    pub fields: Vec<FieldView>,
+    /// The fields that have no default anywhere.
+    pub needs: &'static [String],
+    /// The fields that a system would give, so that they are wanted where there is none.
+    pub alone: &'static [String],
+    /// Whether a recipe and a strength belong to it.
+    pub feeds: bool,
+    /// Whether it may be mixed in the vessel itself.
+    pub mixes: bool,
+}
+
+/// A question to start from.
+#[derive(Serialize, ToSchema)]
+pub struct ExampleView {
+    /// In a line.
+    pub name: String,
+    /// As it would stand in an address.
+    pub asks: &'static BTreeMap<String, String>,
+}
+
+/// What the bench can be asked for.
+#[derive(Serialize, ToSchema)]
+pub struct BenchFacts {
+    /// In the order in which it is offered.
+    pub purposes: Vec<PurposeView>,
+    /// Questions to start from.
+    pub examples: Vec<ExampleView>,
+    /// The bottle that a treatment is worked out for where no other is picked.
+    pub usual_peroxide: String,
+}
+
+fn bench_facts(speaker: &Speaker) -> BenchFacts {
+    let field = |of: &PurposeFacts, field: &'static FieldFacts| FieldView {
+        key: &field.key,
+        kind: field.kind,
+        label: speaker.say(&of.label(field)),
+    };
+    let purpose = |facts: &'static PurposeFacts| PurposeView {
+        key: &facts.key,
+        name: speaker.say(&facts.name()),
+        group: speaker.say(&facts.group_name()),
+        fields: facts.fields.iter().map(|one| field(facts, one)).collect(),
+        needs: &facts.needs,
+        alone: &facts.alone,
+        feeds: facts.feeds,
+        mixes: facts.mixes,
+    };
+    let usual =
+        products().iter().find(|(id, _)| *id == usual_peroxide()).map(|(_, product)| product.name.as_str().to_owned());
+    BenchFacts {
+        purposes: purposes().iter().map(purpose).collect(),
+        examples: examples()
+            .iter()
+            .map(|example| ExampleView { name: speaker.say(&example.name()), asks: &example.asks })
+            .collect(),
+        usual_peroxide: usual.unwrap_or_default(),
+    }
+}
+
 /// Kinds, crops, checks, signs and units.
 #[derive(Serialize, ToSchema)]
 pub struct Knowledge {
@@ -105,6 +187,8 @@ pub struct Knowledge {
     pub usual_refill: UsualRefill,
     /// The colours of a drop kit for pH, each from one to the next.
     pub kit_bands: Vec<KitBand>,
+    /// What the bench can be asked for.
+    pub bench: BenchFacts,
     /// What can be chosen where, in order, by the name of the list.
     #[schema(value_type = BTreeMap<String, Vec<Choice>>)]
     pub choices: BTreeMap<&'static str, Vec<Choice>>,
@@ -180,6 +264,7 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         scales: EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() }).into(),
         usual_refill: UsualRefill { still: RefillMethod::OneInch, moved: RefillMethod::NoLimit },
         kit_bands: kit_bands(),
+        bench: bench_facts(&speaker),
         choices: choices(&speaker),
     })
 }
