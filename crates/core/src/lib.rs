@@ -12,7 +12,7 @@
 //! 5. [`fact`]: who acts, what is set up and since when, what was done
 //! 6. [`projection`]: what the log comes to
 //! 7. [`situation`]: all that a rule may look at
-//! 8. [`forecast`], [`refill`], [`dosing`], [`verdict`], [`care`], [`guide`], [`bench`], [`drawing`],
+//! 8. [`forecast`], [`refill`], [`dosing`], [`diagnosis`], [`verdict`], [`care`], [`guide`], [`bench`], [`drawing`],
 //!    [`trend`]: the rules
 //! 9. [`gate`]: every write, decided
 //! 10. [`words`]: sentences, for one reader
@@ -25,6 +25,7 @@ pub mod bench;
 pub mod calendar;
 pub mod care;
 pub mod crop;
+pub mod diagnosis;
 pub mod dosing;
 pub mod drawing;
 pub mod fact;

@@ -5,6 +5,7 @@ use crate::calendar::{Calendar, days_between, local_date};
 use crate::crop::{EcTarget, Planting, Stage, ec_target, ruling};
 use crate::fact::{Actor, Planted, Segment, Timeline};
 use crate::figures::FIGURES;
+use crate::mixing::FeedFacts;
 use crate::projection::{Known, Standing, mixes_in};
 use crate::quantity::Ph;
 use crate::system::System;
@@ -31,6 +32,8 @@ pub struct Situation<'a> {
     pub now: &'a Zoned,
     /// When the meter was last calibrated, at whichever system.
     pub calibrated: Option<Timestamp>,
+    /// What its recipe feeds, as far as that is told.
+    pub feed: FeedFacts,
     /// Who asks.
     pub actor: &'a Actor,
 }

@@ -174,7 +174,7 @@ fn the_last_findings_are_judged_for_the_systems_page() {
     let seen = Visit {
         ph: Some(kit(7.0, 7.5)),
         temperature: Some(celsius(27.0)),
-        plants: Some(Plants { signs: vec![PlantSign::BrownTips], ports: Some(PortSet::range(2, 3)) }),
+        plants: Some(Plants::showing(&[PlantSign::BrownTips], Some(PortSet::range(2, 3)))),
         running: Some(Running { outlets_wet: Some(false), ..Running::default() }),
         ..Visit::default()
     };

@@ -7,7 +7,7 @@ use common::{Said, known};
 use mopsel_core::projection::{Known, Part};
 
 use common::{at, ec, entry, l, level, ph, system, visit};
-use mopsel_core::fact::{Body, Entry, Plants, RootAnswers, Roots, TopOff, TopOffWater, Visit, effective};
+use mopsel_core::fact::{Body, Entry, RootAnswers, Roots, TopOff, TopOffWater, Visit, effective};
 use mopsel_core::forecast::uptake;
 use mopsel_core::quantity::Note;
 use mopsel_core::system::Check;
@@ -43,7 +43,7 @@ fn all_fine_is_a_look_in_and_nothing_more() {
 fn all_fine_does_not_wipe_away_signs_or_rot() {
     let tower = system(Kind::Tower);
     let sick = Visit {
-        plants: Some(Plants { signs: vec![mopsel_core::fact::PlantSign::BrownTips], ports: None }),
+        plants: Some(mopsel_core::fact::Plants::showing(&[mopsel_core::fact::PlantSign::BrownTips], None)),
         roots: Some(Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None }),
         ..Visit::default()
     };

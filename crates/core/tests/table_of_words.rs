@@ -4,8 +4,11 @@
 use mopsel_core::bench::{examples, purposes};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::crop::{CropGroup, Stage};
+use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
-use mopsel_core::fact::{ChangeExtent, ChangeStep, Clarity, OldWater, PlantSign, RootStage, Smell, Subject, signs};
+use mopsel_core::fact::{
+    ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Smell, Spread, Subject, Where, signs,
+};
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
@@ -120,7 +123,15 @@ fn families() -> BTreeSet<String> {
     };
     kinds().iter().for_each(|kind| add("kind", kind.key.code(), &["name", "plain"]));
     checks().iter().for_each(|check| add("check", check.key.code(), &["name", "doing"]));
-    signs().iter().for_each(|sign| add("sign", sign.key.code(), &["say", "points_to", "next"]));
+    signs().iter().for_each(|sign| add("sign", sign.key.code(), &["say"]));
+    let sign = |finding: &&&str| signs().iter().any(|sign| sign.key.code() == **finding);
+    findings().iter().filter(|finding| !sign(finding)).for_each(|finding| add("finding", finding, &["say"]));
+    looks().iter().for_each(|look| add("look", &look.key, &["ask"]));
+    for cause in causes() {
+        add("cause", &cause.key, &["name", "means", "unless", "do"]);
+        cause.evidence.iter().for_each(|evidence| add("cause_why", &cause.key, &[&evidence.0]));
+        cause.cautions.iter().for_each(|caution| add("plant_caution", caution, &["say"]));
+    }
     for purpose in purposes() {
         add("purpose_group", &purpose.group, &["name"]);
         add("purpose", &purpose.key, &["name"]);
@@ -276,7 +287,7 @@ fn every_member_of_a_list_has_its_word() {
     ] {
         word(format!("subject.{}", subject.code()));
     }
-    assert_eq!(signs().len(), 13);
+    assert_eq!(signs().len(), 29);
     assert_eq!(PlantSign::PlantCollapsed.code(), "plant_collapsed");
 }
 
@@ -296,6 +307,9 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     }
     knows::<Clarity>("clarity");
     knows::<Smell>("smell");
+    knows::<Where>("plant_part");
+    knows::<Spread>("spread");
+    knows::<Course>("course");
     knows::<OldWater>("old_water");
     knows::<Sanitiser>("sanitiser");
     knows::<ChangeExtent>("extent");
@@ -358,7 +372,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         let answer = serde_json::json!({ *question: true });
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
-    assert_eq!(LISTS.len(), 33, "name the new list's type above");
+    assert_eq!(LISTS.len(), 36, "name the new list's type above");
 }
 
 #[test]

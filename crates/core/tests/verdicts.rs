@@ -232,8 +232,7 @@ fn the_worst_fault_sets_the_tone_and_every_fault_is_named() {
 
 #[test]
 fn urgent_signs_lead() {
-    let verdict =
-        judge_plants(&Plants { signs: vec![PlantSign::ThinLeggy, PlantSign::WiltsWithWater], ports: None }).said();
+    let verdict = judge_plants(&Plants::showing(&[PlantSign::ThinLeggy, PlantSign::WiltsWithWater], None), None).said();
     assert!(verdict.tone == Tone::Now && verdict.finding.starts_with("Wilts"), "{verdict:?}");
 }
 

@@ -10,7 +10,7 @@ use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
 use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
-use mopsel_core::mixing::{BatchPoint, Learnt, Product, Recipe, learnt_rise, products, recipes};
+use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::Known;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
@@ -88,6 +88,12 @@ pub struct ShelfPages {
 }
 
 impl ShelfPages {
+    /// What a recipe feeds; nothing is told where there is none.
+    fn feed(&self, recipe: Option<Uuid>) -> FeedFacts {
+        let recipe = recipe.and_then(|id| self.recipes.get(&id));
+        recipe.map(|recipe| FeedFacts::of(recipe, |id| self.products.get(&id))).unwrap_or_default()
+    }
+
     fn of(pages: &Pages) -> Self {
         let own = || pages.others.values().filter(|stored| !stored.archived);
         let own_products = own().filter_map(|stored| match &stored.card {
@@ -381,6 +387,7 @@ impl Pages {
             known: &file.known,
             calendar: &place.calendar,
             now,
+            feed: self.shelf.feed(file.system.methods.recipe),
             calibrated: file.system.meter.and_then(|meter| calibrations.get(&meter).copied()).max(own),
             actor,
         }

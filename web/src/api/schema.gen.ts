@@ -736,6 +736,11 @@ export interface components {
              */
             whole?: number | null;
         };
+        /**
+         * @description How it went over the plant.
+         * @enum {string}
+         */
+        Course: "bottom_up" | "top_first" | "at_once";
         /** @description A card to be made. */
         CreateCard: {
             /** @description What it says. */
@@ -1003,6 +1008,21 @@ export interface components {
              */
             value: number;
         };
+        /** @description What ails the plants, as far as can be told. */
+        Explanation: {
+            answer: string;
+            besides?: components["schemas"]["Ranked"] | null;
+            /** @description The causes, the likeliest first; those under one in twenty are left out, save the first. */
+            causes: components["schemas"]["Ranked"][];
+            next_look?: components["schemas"]["NextLook"] | null;
+            /**
+             * Format: double
+             * @description The share of everything that is not shown: causes too unlikely for a line, and what is not on the list.
+             */
+            rest: number;
+            /** @description How sure it is. */
+            sure: components["schemas"]["Sureness"];
+        };
         /**
          * @description What a field holds.
          * @enum {string}
@@ -1181,6 +1201,7 @@ export interface components {
         Judgement: {
             /** @description What was typed and is more likely a slip than so. */
             doubts: components["schemas"]["Doubt"][];
+            explanation?: components["schemas"]["Explanation"] | null;
             /** @description Whether it may be closed as “all fine”. */
             fine: boolean;
             room?: components["schemas"]["Room"] | null;
@@ -1287,6 +1308,11 @@ export interface components {
             /** @description When, in words. */
             when: string;
         };
+        /**
+         * @description What the doing against a cause is, so that a page can lead to it.
+         * @enum {string}
+         */
+        Leads: "feed" | "weaken" | "ph" | "top_off" | "change" | "treat" | "air" | "light" | "remove" | "wipe" | "wait" | "look";
         /** @description The salt balance of a plan, S = EC · V: before + added − drained = after. */
         LedgerLine: {
             /**
@@ -1461,6 +1487,20 @@ export interface components {
          * @enum {string}
          */
         Need: "aerated" | "mesh_filters" | "sprayers" | "light";
+        /** @description One look more. */
+        NextLook: {
+            ask: string;
+            /**
+             * Format: double
+             * @description In minutes.
+             */
+            effort: number;
+            /** @description Which look; a sign's code where it is a single sign. */
+            key: string;
+            /** @description Whether it is a single sign: there, or not. */
+            sign: boolean;
+            tells: string;
+        };
         /** @description A note: up to 2000 characters, lines allowed. */
         Note: string;
         /**
@@ -1674,7 +1714,7 @@ export interface components {
          * @description Something seen on the plants.
          * @enum {string}
          */
-        PlantSign: "wilts_with_water" | "lower_leaves_yellow" | "yellow_between_veins_old" | "yellow_between_veins_young" | "young_leaves_curl" | "brown_tips" | "leaves_curl_in" | "thin_leggy" | "bleached_tops" | "small_flies" | "clusters_under_leaves" | "white_powder" | "plant_collapsed";
+        PlantSign: "wilts_with_water" | "plant_collapsed" | "topples_at_base" | "thin_leggy" | "pale_all_over" | "stands_still" | "stem_shoots_up" | "lower_leaves_yellow" | "yellow_between_veins_old" | "purple_old_leaves" | "old_edges_brown" | "first_leaves_fade" | "yellow_between_veins_young" | "young_leaves_curl" | "bleached_tops" | "brown_tips" | "dark_stiff_leaves" | "leaves_curl_in" | "scorched_patches" | "clusters_under_leaves" | "fine_webs" | "silver_streaks" | "white_flies" | "small_flies" | "white_powder" | "grey_fur" | "blossom_end_brown" | "green_on_walls" | "salt_crust";
         /** @description One crop in some ports of a system. */
         Planting: {
             /** @description The crop's name, shipped or own. */
@@ -1701,9 +1741,13 @@ export interface components {
         };
         /** @description The plants, looked at. No sign means that all looked sound. */
         Plants: {
+            /** @description What was looked for and is not there. */
+            absent?: components["schemas"]["PlantSign"][];
+            course?: components["schemas"]["Course"] | null;
             ports?: components["schemas"]["PortSet"] | null;
             /** @description What was seen. */
             signs?: components["schemas"]["PlantSign"][];
+            spread?: components["schemas"]["Spread"] | null;
         };
         /** @description One reading in a series, with its precision. */
         Point: {
@@ -1966,6 +2010,33 @@ export interface components {
             name: string;
             /** @description The fields that have no default anywhere. */
             needs: string[];
+        };
+        /** @description A cause with what speaks for it. */
+        Ranked: {
+            /** @description What speaks against it, the strongest first. */
+            against: string[];
+            /** @description Said beside the doing. */
+            cautions: string[];
+            doing: string;
+            /** @description Which cause. */
+            key: string;
+            /** @description What the doing is. */
+            leads: components["schemas"]["Leads"];
+            means: string;
+            name: string;
+            /**
+             * Format: double
+             * @description How likely it is, 0–1, among all that was weighed.
+             */
+            share: number;
+            /** @description What speaks for it, the strongest first. */
+            speaks_for: string[];
+            unless: string;
+            /**
+             * Format: double
+             * @description Days that this may wait.
+             */
+            within: number;
         };
         /**
          * @description What a printed rate counts.
@@ -2361,13 +2432,11 @@ export interface components {
             key: components["schemas"]["PlantSign"];
             /** @description Whether it cannot wait for another day. */
             urgent?: boolean;
+            /** @description Where it is looked for. */
+            where: components["schemas"]["Where"];
         };
         /** @description A sign on the plants, in words. */
         SignView: components["schemas"]["SignFacts"] & {
-            /** @description The next step. */
-            next: string;
-            /** @description What it usually points to. */
-            points_to: string;
             /** @description In plain words. */
             say: string;
         };
@@ -2381,6 +2450,11 @@ export interface components {
          * @enum {string}
          */
         SourceWater: "tap" | "conditioned" | "stood" | "rain" | "filtered";
+        /**
+         * @description How many plants show it.
+         * @enum {string}
+         */
+        Spread: "one" | "several" | "all";
         /**
          * @description How far a planting has come.
          * @enum {string}
@@ -2470,6 +2544,11 @@ export interface components {
          * @enum {string}
          */
         Subject: "plants" | "running" | "level" | "temperature" | "ph" | "ec" | "glass" | "roots" | "top_off";
+        /**
+         * @description How sure an answer is.
+         * @enum {string}
+         */
+        Sureness: "cannot_tell" | "perhaps" | "likely" | "almost_sure";
         /** @description A system, as its card says. */
         System: {
             /**
@@ -2528,6 +2607,7 @@ export interface components {
             /** @description The EC scale that its reader reads. */
             ec_scale: components["schemas"]["EcScale"];
             ec_target?: components["schemas"]["EcTarget"] | null;
+            explanation?: components["schemas"]["Explanation"] | null;
             /** @description Its kind in words. */
             kind_name: string;
             /** @description The last value of each measured thing. */
@@ -2929,6 +3009,11 @@ export interface components {
          * @enum {string}
          */
         Weekday: "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
+        /**
+         * @description The part that is looked at: it is asked for first, and then what is seen there.
+         * @enum {string}
+         */
+        Where: "whole" | "old_leaves" | "young_leaves" | "any_leaves" | "small_things" | "fur_and_fruit" | "water_edge";
     };
     responses: never;
     parameters: never;

@@ -306,6 +306,12 @@ impl Visit {
         if actor.is_child() && !self.overruled.is_empty() {
             return Err(refuse!("child_sets_aside").at("overruled"));
         }
+        if let Some(plants) = &self.plants {
+            plants.check().at("plants")?;
+        }
+        if let Some(running) = self.running {
+            running.check(&system.traits).at("running")?;
+        }
         if self.all_fine && !self.looks_fine() {
             return Err(refuse!("all_fine_with_findings").at("all_fine"));
         }

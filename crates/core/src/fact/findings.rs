@@ -1,12 +1,11 @@
 //! What can be seen, heard, smelt and done at a system, as short closed lists.
 
-use crate::message::{Message, Param, count, member};
+use crate::message::{Param, count, member};
 use crate::quantity::{Conductivity, Litres};
 use crate::refusal::Refusal;
 use crate::refuse;
-use crate::system::PortSet;
+use crate::system::{PortSet, Traits};
 use serde::{Deserialize, Serialize};
-use std::sync::LazyLock;
 
 /// What a finding, a verdict or a task is about.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
@@ -48,110 +47,6 @@ impl Subject {
     }
 }
 
-/// Something seen on the plants.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs, reason = "each is described in data/signs.toml")]
-pub enum PlantSign {
-    WiltsWithWater,
-    LowerLeavesYellow,
-    YellowBetweenVeinsOld,
-    YellowBetweenVeinsYoung,
-    YoungLeavesCurl,
-    BrownTips,
-    LeavesCurlIn,
-    ThinLeggy,
-    BleachedTops,
-    SmallFlies,
-    ClustersUnderLeaves,
-    WhitePowder,
-    PlantCollapsed,
-}
-
-impl PlantSign {
-    /// Its code on the wire.
-    #[must_use]
-    pub fn code(self) -> &'static str {
-        match self {
-            Self::WiltsWithWater => "wilts_with_water",
-            Self::LowerLeavesYellow => "lower_leaves_yellow",
-            Self::YellowBetweenVeinsOld => "yellow_between_veins_old",
-            Self::YellowBetweenVeinsYoung => "yellow_between_veins_young",
-            Self::YoungLeavesCurl => "young_leaves_curl",
-            Self::BrownTips => "brown_tips",
-            Self::LeavesCurlIn => "leaves_curl_in",
-            Self::ThinLeggy => "thin_leggy",
-            Self::BleachedTops => "bleached_tops",
-            Self::SmallFlies => "small_flies",
-            Self::ClustersUnderLeaves => "clusters_under_leaves",
-            Self::WhitePowder => "white_powder",
-            Self::PlantCollapsed => "plant_collapsed",
-        }
-    }
-
-    /// As it is said.
-    #[must_use]
-    pub fn say(self) -> Message {
-        Message::of("sign", self.code(), "say")
-    }
-
-    /// What it usually points to.
-    #[must_use]
-    pub fn points_to(self) -> Message {
-        Message::of("sign", self.code(), "points_to")
-    }
-
-    /// The next step.
-    #[must_use]
-    pub fn next(self) -> Message {
-        Message::of("sign", self.code(), "next")
-    }
-
-    /// What is known of this sign.
-    #[must_use]
-    pub fn facts(self) -> &'static SignFacts {
-        SIGNS.iter().find(|facts| facts.key == self).unwrap_or(&SIGNS[0])
-    }
-}
-
-/// What is known of a sign on the plants.
-#[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
-pub struct SignFacts {
-    /// Which sign.
-    pub key: PlantSign,
-    /// Whether it cannot wait for another day.
-    #[serde(default)]
-    pub urgent: bool,
-}
-
-#[derive(Deserialize)]
-struct File {
-    sign: Vec<SignFacts>,
-}
-
-static SIGNS: LazyLock<Vec<SignFacts>> = LazyLock::new(|| {
-    #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
-    toml::from_str::<File>(include_str!("../../data/signs.toml")).expect("data/signs.toml is well formed").sign
-});
-
-/// Every sign with its facts, in the order in which they are offered.
-#[must_use]
-pub fn signs() -> &'static [SignFacts] {
-    &SIGNS
-}
-
-/// The plants, looked at. No sign means that all looked sound.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Plants {
-    /// What was seen.
-    #[serde(default)]
-    pub signs: Vec<PlantSign>,
-    /// In which ports, where that is known.
-    #[serde(default)]
-    pub ports: Option<PortSet>,
-}
-
 /// Looked at and listened to: each is `true` when it is as it should be, absent when not looked at.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -174,6 +69,23 @@ pub struct Running {
 }
 
 impl Running {
+    /// Checks that nothing was heard or seen that the system does not have.
+    ///
+    /// # Errors
+    /// A refusal at the part.
+    pub fn check(self, traits: &Traits) -> Result<(), Refusal> {
+        let parts = [
+            ("water_sounds_right", self.water_sounds_right.is_some(), traits.circulates),
+            ("bubbles", self.bubbles.is_some(), traits.aerated),
+            ("outlets_wet", self.outlets_wet.is_some(), traits.sprayers),
+            ("timer_right", self.timer_right.is_some(), traits.light),
+        ];
+        match parts.into_iter().find(|(_, looked, there)| *looked && !there) {
+            Some((part, ..)) => Err(refuse!("part_not_here", part = member("choice.running_question", part)).at(part)),
+            None => Ok(()),
+        }
+    }
+
     /// Whether any part that was looked at is amiss.
     #[must_use]
     pub fn any_fault(self) -> bool {

@@ -8,6 +8,7 @@ mod entry;
 mod findings;
 mod history;
 mod kept;
+mod plants;
 mod poured;
 pub mod upcast;
 mod wait;
@@ -15,11 +16,9 @@ mod wait;
 pub use actor::Actor;
 pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark};
 pub use entry::{Body, Change, Entry, Treatment, TreatmentKind, Visit, effective};
-pub use findings::{
-    Clarity, PlantSign, Plants, RootAnswers, RootStage, Roots, Running, SignFacts, Smell, Subject, TopOff, TopOffWater,
-    WaterGlass, signs,
-};
+pub use findings::{Clarity, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass};
 pub use history::{Dated, Holds, Planted, Segment, Timeline, Version};
 pub use kept::{Draft, LoggedEntry, NewCard, StoredCard, StoredRun, Timer};
+pub use plants::{Course, PlantSign, Plants, SignFacts, Spread, Where, signs};
 pub use poured::{Batch, Correction, Premix, PremixIn, Used};
 pub use wait::{Wait, WaitFor};

@@ -26,6 +26,7 @@ use crate::fact::card::{Card, Role};
 use crate::fact::{
     Actor, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, Planted, StoredRun, Timeline, Timer, Visit, WaitFor,
 };
+use crate::mixing::FeedFacts;
 use crate::projection::Known;
 use crate::quantity::Name;
 use crate::refusal::Refusal;
@@ -178,6 +179,7 @@ impl SystemFacts {
             calendar: &self.calendar,
             now,
             calibrated: None,
+            feed: FeedFacts::default(),
             actor,
         })
     }

@@ -24,5 +24,5 @@ pub use measure::{MeasuringPlan, Tool, measure};
 pub use order::{ProductKind, mixing_order};
 pub use product::{Analysis, OwnMeasure, Product, STRONGEST_PEROXIDE};
 pub use rate::{PrintedRate, RateAmount, RateVolume};
-pub use recipe::{Recipe, RecipeLine, StageParts};
+pub use recipe::{FeedFacts, Recipe, RecipeLine, StageParts};
 pub use sanitiser::{Sanitiser, check_together};

@@ -2,7 +2,7 @@
 
 use crate::crop::Stage;
 use crate::message::{count, plain};
-use crate::mixing::PrintedRate;
+use crate::mixing::{Analysis, PrintedRate, Product, ProductKind};
 use crate::quantity::{Name, Note};
 use crate::{Refusal, refuse};
 use serde::{Deserialize, Serialize};
@@ -94,3 +94,38 @@ impl Recipe {
 const MOST_LINES: usize = 12;
 /// More times the label's rate is a mistake.
 const MOST_PARTS: f64 = 5.0;
+
+/// What a recipe feeds while leaves are made, as far as its products tell: for judging what ails a plant.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct FeedFacts {
+    /// Whether it is one for flowers: more phosphate than nitrogen by the labels, or bloom without grow.
+    pub bloom: bool,
+    /// Whether nothing in it brings calcium.
+    pub without_calcium: bool,
+}
+
+impl FeedFacts {
+    /// What a recipe feeds, by its products.
+    pub fn of<'a>(recipe: &Recipe, product: impl Fn(Uuid) -> Option<&'a Product>) -> Self {
+        let part = |line: &RecipeLine| line.parts.at(Stage::Vegetative);
+        let used: Vec<(f64, &Product)> = recipe
+            .lines
+            .iter()
+            .filter(|line| part(line) > 0.0)
+            .filter_map(|line| Some((part(line), product(line.product)?)))
+            .collect();
+        let has = |kinds: &[ProductKind]| used.iter().any(|(_, product)| kinds.contains(&product.what));
+        let labelled: Vec<(f64, Analysis)> = used.iter().filter_map(|(part, p)| Some((*part, p.analysis?))).collect();
+        let sum = |of: fn(&Analysis) -> Option<f64>| labelled.iter().filter_map(|(part, a)| Some(part * of(a)?)).sum();
+        let (nitrogen, phosphate): (f64, f64) = (sum(|a| a.nitrogen), sum(|a| a.phosphate));
+        let by_kind =
+            has(&[ProductKind::Bloom]) && !has(&[ProductKind::Grow, ProductKind::OnePart, ProductKind::PartA]);
+        let holds_calcium =
+            has(&[ProductKind::CalciumMagnesium, ProductKind::CalciumNitrate, ProductKind::PartA, ProductKind::Micro])
+                || labelled.iter().any(|(_, label)| label.calcium.is_some_and(|part| part > 0.0));
+        Self {
+            bloom: if nitrogen + phosphate > 0.0 { phosphate > nitrogen } else { by_kind },
+            without_calcium: !used.is_empty() && !holds_calcium,
+        }
+    }
+}

@@ -3,6 +3,7 @@
 mod refill_limit;
 mod shape;
 
+pub(crate) use refill_limit::one_inch_up;
 pub use refill_limit::{RefillLimit, RefillMethod, refill_limit, refills_needed};
 pub use shape::{Mark, Shape};
 

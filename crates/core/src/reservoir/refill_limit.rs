@@ -85,7 +85,7 @@ pub fn refill_limit(
 
 /// The volume one inch above the present one. Where only litres are known, a tenth of the vessel
 /// stands for the inch.
-fn one_inch_up(reservoir: &Reservoir, now: Litres) -> Litres {
+pub(crate) fn one_inch_up(reservoir: &Reservoir, now: Litres) -> Litres {
     match (reservoir.shape.height_of(now), reservoir.shape.height()) {
         (Some(height), Some(rim)) => {
             reservoir.shape.volume_at((height + Millimetres::INCH).min(rim)).map_or(now, |raised| raised)

@@ -1,14 +1,16 @@
-//! What signs on the plants point to. Each is named on its own here.
+//! What signs on the plants mean: the verdict says what most likely ails them, by all that is known.
 
 use super::{Tone, Verdict};
+use crate::diagnosis::{Explanation, Leads, Sureness};
 use crate::fact::{Plants, Subject};
 use crate::figures::FIGURES;
-use crate::message::Message;
+use crate::message::{Message, Param};
 use crate::say;
 
-/// Judges the signs seen on the plants; the urgent ones lead.
+/// Judges the signs seen on the plants; the urgent ones lead. What they mean comes from what they are explained
+/// by.
 #[must_use]
-pub fn judge_plants(plants: &Plants) -> Verdict {
+pub fn judge_plants(plants: &Plants, explained: Option<&Explanation>) -> Verdict {
     let mut signs = plants.signs.clone();
     signs.sort_by_key(|sign| !sign.facts().urgent);
     let Some(first) = signs.first().copied() else {
@@ -20,11 +22,47 @@ pub fn judge_plants(plants: &Plants) -> Verdict {
         Some(ports) => say!("verdict.plants.signs_at", signs = seen, ports = ports.say()),
         None => say!("verdict.plants.signs", signs = seen),
     };
-    let why = say!("verdict.plants.points_to", cause = first.points_to());
-    let findings = &FIGURES.findings;
+    let figures = &FIGURES.findings;
     let urgent = first.facts().urgent;
-    let (tone, slack) = if urgent { (Tone::Now, findings.urgent_sign_slack) } else { (Tone::Act, findings.sign_slack) };
-    let sure = if signs.len() > 1 { say!("verdict.plants.sure_several") } else { say!("verdict.plants.sure_one") };
     let todo = say!("verdict.plants.todo", sign = first.say());
-    Verdict::new(Subject::Plants, tone, finding, why, first.next()).todo(todo, slack).sure(sure)
+    let told = explained.and_then(|told| told.causes.first().map(|cause| (told, cause)));
+    let Some((told, cause)) = told else {
+        let (tone, slack) =
+            if urgent { (Tone::Now, figures.urgent_sign_slack) } else { (Tone::Act, figures.sign_slack) };
+        let (why, next) = (say!("verdict.plants.unexplained"), say!("verdict.plants.look_again"));
+        return Verdict::new(Subject::Plants, tone, finding, why, next).todo(todo, slack);
+    };
+    let known = told.sure > Sureness::CannotTell;
+    let why = if known { sentences(vec![told.answer.clone(), cause.means.clone()]) } else { told.answer.clone() };
+    let next = match &told.next_look {
+        Some(look) if !known => say!("verdict.plants.look_first", look = look.ask.clone(), tells = look.tells.clone()),
+        _ => cause.doing.clone(),
+    };
+    let harmless = cause.leads == Leads::Wait && cause.within >= A_WEEK && told.sure >= Sureness::Likely;
+    if harmless && !urgent && told.besides.is_none() {
+        return Verdict::new(Subject::Plants, Tone::Watch, finding, why, next);
+    }
+    let at_once = urgent || (known && cause.within < A_DAY);
+    let tone = if at_once { Tone::Now } else { Tone::Act };
+    let slack = match (at_once, known) {
+        (true, _) => figures.urgent_sign_slack,
+        (false, true) => cause.within.min(figures.sign_slack),
+        (false, false) => figures.sign_slack,
+    };
+    let verdict = Verdict::new(Subject::Plants, tone, finding, why, next).todo(todo, slack);
+    match &told.next_look {
+        Some(look) if known => {
+            verdict.sure(say!("verdict.plants.to_be_sure", look = look.ask.clone(), tells = look.tells.clone()))
+        }
+        _ => verdict,
+    }
 }
+
+fn sentences(all: Vec<Message>) -> Message {
+    say!("sentences", all = Param::Sentences(all))
+}
+
+/// What may wait so long is no task.
+const A_WEEK: f64 = 7.0;
+/// What may not wait so long is done on this visit.
+const A_DAY: f64 = 1.0;

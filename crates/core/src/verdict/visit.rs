@@ -5,6 +5,7 @@ use super::{
     judge_roots, judge_running, judge_temperature, judge_top_off,
 };
 use crate::calendar::day;
+use crate::diagnosis::{Explanation, explain, gather};
 use crate::fact::{Running, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, plain};
@@ -31,6 +32,9 @@ pub struct Judgement<W = Message> {
     pub room: Option<Room<W>>,
     /// What was typed and is more likely a slip than so.
     pub doubts: Vec<Doubt<W>>,
+    /// What ails the plants or the water, by what was typed and by all that is known; absent where nothing does.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub explanation: Option<Explanation<W>>,
     /// Whether it may be closed as “all fine”.
     pub fine: bool,
 }
@@ -44,6 +48,7 @@ impl<W> Judgement<W> {
             volume_after: self.volume_after,
             room: self.room.map(|room| room.map(say)),
             doubts: self.doubts.into_iter().map(|doubt| doubt.map(say)).collect(),
+            explanation: self.explanation.map(|told| told.map(say)),
             fine: self.fine,
         }
     }
@@ -102,7 +107,8 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     standing.pour(now, visit, s.known, system);
     let volume = before.litres.map(|litres| litres.value);
     let mut verdicts = Vec::new();
-    verdicts.extend(visit.plants.as_ref().map(judge_plants));
+    let explanation = explain(&gather(s, Some(visit)));
+    verdicts.extend(visit.plants.as_ref().map(|plants| judge_plants(plants, explanation.as_ref())));
     verdicts.extend(visit.running.filter(|running| *running != Running::default()).map(judge_running));
     let poured = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
     let drained = visit.drained.unwrap_or(Litres::ZERO);
@@ -128,7 +134,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let fine = visit.looks_fine()
         && s.known.cases.root_rot().is_none()
         && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
-    Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), fine })
+    Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), explanation, fine })
 }
 
 /// Verdicts on the water as it stands and on what was last seen, each with the moment of its finding,
@@ -138,7 +144,8 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     let (readings, system, water) = (&s.known.readings, s.system, s.water());
     let litres = water.litres();
     let mut verdicts = Vec::new();
-    verdicts.extend(readings.plants.as_ref().map(|d| (d.at, judge_plants(&d.value))));
+    let explained = || explain(&gather(s, None));
+    verdicts.extend(readings.plants.as_ref().map(|d| (d.at, judge_plants(&d.value, explained().as_ref()))));
     verdicts.extend(readings.running.map(|d| (d.at, judge_running(d.value))));
     verdicts.extend(readings.temperature.map(|d| (d.at, judge_temperature(d.value))));
     match water.ph().and_then(|ph| Some((ph, ph.moved?))).filter(|_| dosed_since(s)) {

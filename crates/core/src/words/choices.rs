@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 33] = [
+pub const LISTS: [(&str, &[&str]); 36] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -81,6 +81,12 @@ pub const LISTS: [(&str, &[&str]); 33] = [
     ("bucket_side", &["rim_diameter_mm", "floor_diameter_mm", "height_mm"]),
     ("tapered_side", &["rim_length_mm", "rim_width_mm", "floor_length_mm", "floor_width_mm", "height_mm"]),
     ("root_question", &["matted_or_foul", "slime_or_browning", "stick_together", "tan_tint_rinses"]),
+    (
+        "plant_part",
+        &["whole", "old_leaves", "young_leaves", "any_leaves", "small_things", "fur_and_fruit", "water_edge"],
+    ),
+    ("spread", &["one", "several", "all"]),
+    ("course", &["bottom_up", "top_first", "at_once"]),
     ("running_question", RUNNING),
     ("running_yes", RUNNING),
     ("running_no", RUNNING),

@@ -6,6 +6,7 @@
 
 use super::number::{band, hyphened, number};
 use super::{Reader, Speaker};
+use crate::diagnosis::sentences;
 use crate::message::{Message, Param};
 use std::borrow::Cow;
 use std::collections::HashMap;
@@ -54,7 +55,10 @@ fn gather(code: String, value: &toml::Value, into: &mut HashMap<String, String>)
 
 static ENGLISH: LazyLock<Table> = LazyLock::new(|| {
     #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
-    Table::read(include_str!("../../data/words/en.toml")).expect("data/words/en.toml is well formed")
+    let mut table = Table::read(include_str!("../../data/words/en.toml")).expect("data/words/en.toml is well formed");
+    // The knowledge of causes carries its own sentences beside its weights.
+    table.0.extend(sentences().map(|(code, text)| (code, text.to_owned())));
+    table
 });
 
 /// The English table.

@@ -12,6 +12,7 @@ use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{Actor, Body, Entry, Planted, Timeline, Visit};
 use mopsel_core::guide::Guide;
 use mopsel_core::message::{Message, Param};
+use mopsel_core::mixing::FeedFacts;
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::{
     Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem,
@@ -233,6 +234,7 @@ pub struct Garden {
     pub calendar: Calendar,
     pub now: Zoned,
     pub calibrated: Option<Timestamp>,
+    pub feed: FeedFacts,
     pub actor: Actor,
 }
 
@@ -247,6 +249,7 @@ impl Garden {
             calendar: Calendar::weekly(&Weekday::ALL).unwrap(),
             now: at(now).to_zoned(zone()),
             calibrated: None,
+            feed: FeedFacts::default(),
             actor: adult(),
         }
     }
@@ -269,6 +272,7 @@ impl Garden {
 
     pub fn situation(&self) -> Situation<'_> {
         Situation {
+            feed: self.feed,
             system: &self.system,
             history: &self.history,
             plantings: &self.plantings,

@@ -13,7 +13,7 @@ use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
 use mopsel_core::fact::{Actor, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
-use mopsel_core::mixing::{bicarbonate, ph_of, products, recipes};
+use mopsel_core::mixing::{FeedFacts, bicarbonate, ph_of, products, recipes};
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem};
 use mopsel_core::refusal::Refusal;
@@ -296,6 +296,7 @@ impl Garden {
 
     fn situation(&self) -> Situation<'_> {
         Situation {
+            feed: FeedFacts::default(),
             system: &self.system,
             history: &self.history,
             plantings: &self.plantings,

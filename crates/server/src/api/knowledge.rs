@@ -82,10 +82,6 @@ pub struct SignView {
     pub facts: SignFacts,
     /// In plain words.
     pub say: String,
-    /// What it usually points to.
-    pub points_to: String,
-    /// The next step.
-    pub next: String,
 }
 
 /// A field of the bench, in words.
@@ -249,12 +245,7 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         doing: speaker.say(&facts.key.doing()),
         facts: facts.clone(),
     };
-    let sign = |facts: &SignFacts| SignView {
-        say: speaker.say(&facts.key.say()),
-        points_to: speaker.say(&facts.key.points_to()),
-        next: speaker.say(&facts.key.next()),
-        facts: facts.clone(),
-    };
+    let sign = |facts: &SignFacts| SignView { say: speaker.say(&facts.key.say()), facts: facts.clone() };
     web::Json(Knowledge {
         kinds: kinds().iter().map(kind).collect(),
         crops: crops().to_vec(),

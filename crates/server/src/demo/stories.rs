@@ -122,7 +122,7 @@ fn corner_tower(story: &mut Story<'_>) {
 /// Sound, by recipe only; a change tomorrow. Its aphids are a closed story.
 fn blue_raft(story: &mut Story<'_>) {
     story.live(&Habit { ph: None, ec: None, feed: true, ..habit(&[(Check::Level, 4)], 13, 1.3) });
-    let signs = |signs: &[PlantSign]| Some(Plants { signs: signs.to_vec(), ports: Some(PortSet::range(5, 6)) });
+    let signs = |signs: &[PlantSign]| Some(Plants::showing(signs, Some(PortSet::range(5, 6))));
     let look = |plants, text: &str| Body::Visit(Visit { plants, note: note(text), ..Visit::default() });
     story.tell(
         33,
@@ -298,7 +298,7 @@ fn bean_table(story: &mut Story<'_>) {
         ..habit(&[(Check::Readings, 4), (Check::Calibrate, 12), (Check::Plants, 8)], 12, 1.9)
     });
     let visit = Visit {
-        plants: Some(Plants { signs: vec![PlantSign::LowerLeavesYellow], ports: Some(PortSet::range(3, 11)) }),
+        plants: Some(Plants::showing(&[PlantSign::LowerLeavesYellow], Some(PortSet::range(3, 11)))),
         ec: Some(reading(0.85, EcScale::Ppm500)),
         ph: Some(meter(6.1)),
         temperature: Some(Celsius::constant(21.5)),

@@ -8,9 +8,10 @@ use mopsel_core::calendar::days_between;
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::EcTarget;
+use mopsel_core::diagnosis::{Explanation, explain, gather};
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::card::{Meter, Place};
-use mopsel_core::fact::{Actor, Entry};
+use mopsel_core::fact::{Actor, Entry, Subject};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
@@ -124,6 +125,9 @@ pub struct SystemView {
     pub tasks: Vec<Task<String>>,
     /// What the last findings mean.
     pub verdicts: Vec<StandingVerdict>,
+    /// What ails the plants or the water, by all that is known; absent where nothing does.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub explanation: Option<Explanation<String>>,
     /// The last value of each measured thing.
     pub last: Vec<LastValue>,
     /// The strength that suits what grows here.
@@ -183,6 +187,7 @@ pub fn system_view(
         section: section(&s),
         tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(verdict).collect(),
+        explanation: explanation(&s).map(|told| told.map(&say)),
         last: last_values(&s, &speaker, when),
         ec_target: s.ec_target().map(|target| target.map(&say)),
         drinking: forecast::uptake(tank).map(drinking),
@@ -193,6 +198,13 @@ pub fn system_view(
         units: speaker.reader().units,
         ec_scale: speaker.reader().ec,
     })
+}
+
+/// What ails the plants, unless the advice on them was set aside since they were looked at.
+fn explanation(s: &Situation<'_>) -> Option<Explanation> {
+    let seen = s.known.readings.plants.as_ref().map(|plants| plants.at);
+    let aside = s.known.readings.set_aside.get(&Subject::Plants);
+    if seen.zip(aside).is_some_and(|(seen, aside)| *aside >= seen) { None } else { explain(&gather(s, None)) }
 }
 
 /// As it is shown: a reading of today as it was read, anything else as *about*.
@@ -263,7 +275,6 @@ fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) ->
 #[cfg(test)]
 mod tests {
     use super::*;
-    use mopsel_core::fact::Subject;
 
     #[test]
     fn a_last_value_stands_in_the_words_under_its_own_code() {

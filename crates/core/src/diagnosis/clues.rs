@@ -1,0 +1,473 @@
+//! What is seen, and what the log knows besides: each as one clue, with its figure and its age.
+
+use super::knowledge::{Cause, Look, findings};
+use crate::calendar::{day, days_between};
+use crate::crop::{CropGroup, EcTarget, Planting, Stage};
+use crate::fact::{Clarity, Course, PlantSign, Plants, RootStage, Running, Smell, Spread, Visit, WaterGlass};
+use crate::figures::FIGURES;
+use crate::message::{Message, Param};
+use crate::projection::{Standing, VolumePoint};
+use crate::quantity::{About, Celsius, Conductivity, Litres, Ph, band};
+use crate::reservoir::one_inch_up;
+use crate::say;
+use crate::situation::Situation;
+use crate::system::{Measuring, SourceWater, Traits};
+use jiff::Timestamp;
+
+/// One thing that is known.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Clue {
+    /// Which finding.
+    pub finding: &'static str,
+    detail: Option<Message>,
+}
+
+impl Clue {
+    /// A finding by its code, without a figure.
+    #[must_use]
+    pub fn of(finding: &'static str) -> Self {
+        Self { finding, detail: None }
+    }
+
+    fn with(finding: &'static str, detail: Message) -> Self {
+        Self { finding, detail: Some(detail) }
+    }
+
+    /// As it is said, with its figure and its age where it has them.
+    #[must_use]
+    pub fn said(&self) -> Message {
+        let sign = PlantSign::of(self.finding);
+        let finding = sign.map_or_else(|| Message::of("finding", self.finding, "say"), PlantSign::say);
+        match &self.detail {
+            Some(detail) => say!("explain.with_detail", clue = finding, detail = detail.clone()),
+            None => finding,
+        }
+    }
+
+    /// By how much a cause that has nothing to do with it loses: signs on plants, and what is amiss with roots and
+    /// water, want to be explained; a level or a date does not.
+    pub(super) fn unexplained(&self) -> f64 {
+        let figures = &FIGURES.diagnosis;
+        if PlantSign::of(self.finding).is_some() {
+            figures.unexplained_sign
+        } else if AMISS.contains(&self.finding) {
+            figures.unexplained_find
+        } else {
+            0.0
+        }
+    }
+}
+
+/// Findings at roots and water that want to be explained.
+const AMISS: [&str; 8] = [
+    "roots_clumping",
+    "roots_film",
+    "roots_rotted",
+    "roots_tan",
+    "glass_white",
+    "glass_green",
+    "glass_brown",
+    "smell_foul",
+];
+
+/// All that is known around some plants.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Clues {
+    /// What is seen and known.
+    pub seen: Vec<Clue>,
+    /// Signs that were looked for and are not there.
+    pub absent: Vec<&'static str>,
+    /// What the system has; `None` where it is not told, and everything is possible.
+    traits: Option<Traits>,
+    /// How its water is measured; `None` where it is not told.
+    measuring: Option<Measuring>,
+    groups: Vec<CropGroup>,
+    stages: Vec<Stage>,
+}
+
+impl Clues {
+    /// Findings by their codes, of a system about which nothing is told. Codes that no cause and no look knows are
+    /// left out.
+    #[must_use]
+    pub fn of(seen: &[&str], absent: &[&str]) -> Self {
+        let known = |codes: &[&str]| -> Vec<&'static str> {
+            codes.iter().filter_map(|code| findings().iter().copied().find(|known| known == code)).collect()
+        };
+        Self {
+            seen: known(seen).into_iter().map(Clue::of).collect(),
+            absent: known(absent),
+            traits: None,
+            measuring: None,
+            groups: vec![],
+            stages: vec![],
+        }
+    }
+
+    /// Whether a finding is known, or known not to be there.
+    pub(super) fn knows(&self, finding: &str) -> bool {
+        self.seen.iter().any(|clue| clue.finding == finding) || self.absent.contains(&finding)
+    }
+
+    /// Whether a cause is possible here at all.
+    pub(super) fn allows(&self, cause: &Cause) -> bool {
+        let has = |name: &String| self.traits.is_none_or(|traits| has(&traits, name));
+        let lacks = |name: &String| self.traits.is_none_or(|traits| !self::has(&traits, name));
+        let meets = |ok: bool, told: bool| ok || !told;
+        cause.traits.iter().all(has)
+            && cause.without.iter().all(lacks)
+            && meets(
+                self.groups.iter().any(|group| cause.groups.contains(group)),
+                !cause.groups.is_empty() && !self.groups.is_empty(),
+            )
+            && meets(
+                self.stages.iter().any(|stage| cause.stages.contains(stage)),
+                !cause.stages.is_empty() && !self.stages.is_empty(),
+            )
+    }
+
+    /// Whether a look can be made here.
+    pub(super) fn can(&self, look: &Look) -> bool {
+        let has = |name: &String| self.traits.is_none_or(|traits| has(&traits, name));
+        let reads = |measuring: Measuring| match look.wants.as_deref() {
+            Some("ec") => measuring.ec(),
+            Some("ph") => measuring != Measuring::RecipeOnly,
+            _ => true,
+        };
+        (look.needs.is_empty() || look.needs.iter().any(has)) && self.measuring.is_none_or(reads)
+    }
+}
+
+/// Whether a system has a trait, by the trait's code.
+fn has(traits: &Traits, name: &str) -> bool {
+    match name {
+        "circulates" => traits.circulates,
+        "aerated" => traits.aerated,
+        "sprayers" => traits.sprayers,
+        "light" => traits.light,
+        "opaque" => traits.opaque,
+        _ => false,
+    }
+}
+
+/// Gathers clues, each finding once: what comes first stands.
+struct Gatherer<'a> {
+    s: &'a Situation<'a>,
+    seen: Vec<Clue>,
+}
+
+impl Gatherer<'_> {
+    fn add(&mut self, clue: Clue) {
+        if !self.seen.iter().any(|known| known.finding == clue.finding) {
+            self.seen.push(clue);
+        }
+    }
+
+    fn when(&self, at: Timestamp) -> Param {
+        day(self.s.date(at), self.s.today())
+    }
+
+    /// Whether something was seen so lately that it still holds.
+    fn fresh(&self, at: Timestamp, days: f64) -> bool {
+        let age = days_between(at, self.s.now.timestamp());
+        (-1.0..=days).contains(&age)
+    }
+
+    fn dated(&mut self, finding: &'static str, at: Timestamp) {
+        let when = self.when(at);
+        self.add(Clue::with(finding, say!("explain.seen_on", day = when)));
+    }
+
+    fn plants(&mut self, plants: &Plants) {
+        plants.signs.iter().for_each(|sign| self.add(Clue::of(sign.code())));
+        if let Some(spread) = plants.spread {
+            self.add(Clue::of(spread.finding()));
+        }
+        if let Some(course) = plants.course {
+            self.add(Clue::of(course.finding()));
+        }
+    }
+
+    fn roots(&mut self, stage: RootStage, tan: bool, at: Timestamp) {
+        let finding = match stage {
+            RootStage::Sound if tan => "roots_tan",
+            RootStage::Sound => "roots_sound",
+            RootStage::Clumping => "roots_clumping",
+            RootStage::Film => "roots_film",
+            RootStage::Rotted => "roots_rotted",
+        };
+        self.dated(finding, at);
+    }
+
+    fn glass(&mut self, glass: WaterGlass, at: Timestamp) {
+        let finding = match glass.clarity {
+            Clarity::Clear | Clarity::Tinted => "glass_clear",
+            Clarity::WhiteCloud => "glass_white",
+            Clarity::Green => "glass_green",
+            Clarity::Brown => "glass_brown",
+        };
+        self.dated(finding, at);
+        match glass.smell {
+            Some(Smell::Foul) => self.dated("smell_foul", at),
+            Some(_) => self.dated("smell_fresh", at),
+            None => {}
+        }
+    }
+
+    fn running(&mut self, running: Running, at: Timestamp) {
+        let traits = self.s.system.traits;
+        let air =
+            [running.bubbles.filter(|_| traits.aerated), running.water_sounds_right.filter(|_| traits.circulates)];
+        if air.contains(&Some(false)) {
+            self.dated("air_off", at);
+        } else if air.contains(&Some(true)) {
+            self.dated("air_strong", at);
+        }
+        match running.outlets_wet.filter(|_| traits.sprayers) {
+            Some(true) => self.dated("outlets_wet", at),
+            Some(false) => self.dated("outlet_dry", at),
+            None => {}
+        }
+        match running.timer_right.filter(|_| traits.light) {
+            Some(true) => self.dated("timer_right", at),
+            Some(false) => self.dated("timer_wrong", at),
+            None => {}
+        }
+    }
+
+    fn warmth(&mut self, temperature: Celsius, at: Timestamp) {
+        let figures = &FIGURES.water;
+        let finding = match temperature.get() {
+            warm if warm >= figures.warm => "water_warm",
+            cold if cold < figures.cold => "water_cold",
+            _ => "water_mild",
+        };
+        let when = self.when(at);
+        self.add(Clue::with(finding, say!("explain.read_on", value = temperature, day = when)));
+    }
+
+    fn level(&mut self, about: About<Litres>) {
+        let minimum = self.s.system.reservoir.minimum;
+        let finding = if about.high < minimum {
+            "level_low"
+        } else if about.low >= minimum {
+            "level_right"
+        } else {
+            return;
+        };
+        self.add(Clue::with(finding, about.say()));
+    }
+
+    fn strength(&mut self, about: About<Conductivity>) {
+        let s = self.s;
+        let spent = s.system.source_ec + Conductivity::constant(FIGURES.strength.spent_within);
+        let target = s.ec_target().filter(EcTarget::feeds);
+        let finding = match &target {
+            Some(_) if about.high <= spent => "ec_at_source",
+            Some(target) if about.high < target.low => "ec_low",
+            Some(target) if about.low > target.high => "ec_high",
+            Some(target) if about.low >= target.low && about.high <= target.high => "ec_in_band",
+            _ => return,
+        };
+        let detail = match &target {
+            Some(target) => say!("explain.of_band", value = about, band = band(target.low, target.high)),
+            None => about.say(),
+        };
+        self.add(Clue::with(finding, detail));
+    }
+
+    fn acidity(&mut self, about: About<Ph>) {
+        let (figures, wanted) = (&FIGURES.ph, self.s.ph_band());
+        let finding = if about.low.get() > figures.blocked_above {
+            "ph_high"
+        } else if about.high.get() < figures.blocked_below {
+            "ph_low"
+        } else if about.low >= wanted.low && about.high <= wanted.high {
+            "ph_in_band"
+        } else {
+            return;
+        };
+        self.add(Clue::with(finding, about.say()));
+    }
+
+    /// What was done lately: a change, a dose, another source, a raised line.
+    fn events(&mut self) {
+        let (s, figures) = (self.s, &FIGURES.diagnosis);
+        let known = s.known;
+        if let Some(at) = known.tank.last_change {
+            let age = days_between(at, s.now.timestamp());
+            if age <= figures.lately_days {
+                self.dated("change_lately", at);
+            } else if age >= figures.old_water_days {
+                self.dated("change_long_ago", at);
+            }
+        }
+        let doses = known.lessons.ph_doses.last().map(|dose| dose.at);
+        let treated = known.cases.all.iter().filter_map(|case| case.treated).max();
+        match doses.max(treated).filter(|at| self.fresh(*at, figures.lately_days)) {
+            Some(at) => self.dated("dosed_lately", at),
+            None => self.add(Clue::of("nothing_dosed")),
+        }
+        if let Some((at, ..)) = s.source_changed() {
+            self.dated("source_changed", at);
+        }
+        if let Some(at) = self.raised() {
+            self.dated("raised_lately", at);
+        }
+        let healed = known.cases.all.iter().filter_map(|case| case.closed).max();
+        if let Some(at) = healed.filter(|at| self.fresh(*at, figures.rot_days)) {
+            self.dated("rot_before", at);
+        }
+        if gathers(s) {
+            self.add(Clue::of("ec_rising"));
+        }
+    }
+
+    /// When still water was last raised by more than its roots can bear.
+    fn raised(&self) -> Option<Timestamp> {
+        let s = self.s;
+        if s.system.traits.aerated || s.system.traits.circulates {
+            return None;
+        }
+        let inch = |from: Litres| one_inch_up(&s.system.reservoir, from) - from;
+        let over = |point: &&VolumePoint| {
+            !point.changed && point.added.get() > inch((point.after - point.added).or_nothing()).get() * OVER_AN_INCH
+        };
+        let lately = |point: &&VolumePoint| self.fresh(point.at, FIGURES.diagnosis.raised_days);
+        s.known.tank.volumes.iter().filter(lately).rfind(over).map(|point| point.at)
+    }
+
+    /// What the system is, and what grows in it.
+    fn setting(&mut self) {
+        let (s, figures) = (self.s, &FIGURES.diagnosis);
+        let traits = &s.system.traits;
+        self.add(Clue::of(if traits.opaque { "opaque_covered" } else { "light_leak" }));
+        if traits.light {
+            self.add(Clue::of("lamp"));
+        }
+        let tap = s.system.methods.source == SourceWater::Tap;
+        self.add(Clue::of(if tap { "tap_as_it_comes" } else { "no_tap" }));
+        let standing: Vec<_> = s.plantings.iter().filter(|planting| planting.stage != Stage::Done).collect();
+        let age = |on: jiff::civil::Date| f64::from((s.today() - on).get_days());
+        let youngest = standing.iter().map(|planting| age(planting.planted_on)).reduce(f64::min);
+        if youngest.is_some_and(|age| (0.0..=figures.planted_days).contains(&age)) {
+            self.add(Clue::of("planted_lately"));
+        } else if youngest.is_some_and(|age| age >= figures.settled_days) {
+            self.add(Clue::of("long_planted"));
+        }
+        let any = |so: &dyn Fn(&Planting) -> bool| standing.iter().any(|planting| so(planting));
+        if any(&|planting| planting.stage <= Stage::Seedling) {
+            self.add(Clue::of("seedling"));
+        }
+        if any(&|planting| planting.stage == Stage::Fruiting) {
+            self.add(Clue::of("fruiting_now"));
+        }
+        if any(&|planting| {
+            planting.facts().is_some_and(|crop| age(planting.planted_on) > f64::from(crop.days) * figures.past_harvest)
+        }) {
+            self.add(Clue::of("past_harvest"));
+        }
+        if s.plantings.iter().any(|planting| planting.stage == Stage::Done) {
+            self.add(Clue::of("dead_roots_left"));
+        }
+        self.feed(&standing);
+    }
+
+    /// What the feed in use is made of.
+    fn feed(&mut self, standing: &[&Planting]) {
+        let s = self.s;
+        let leaf = !standing.is_empty() && standing.iter().all(|planting| planting.stage <= Stage::Vegetative);
+        if leaf && s.feed.bloom {
+            self.add(Clue::of("bloom_feed"));
+        }
+        if s.feed.without_calcium && s.system.source_ec.get() < FIGURES.strength.soft {
+            self.add(Clue::of("soft_without_calcium"));
+        }
+    }
+}
+
+/// Raised by more than this share of an inch over it is raised too far; a level is not read closer.
+const OVER_AN_INCH: f64 = 1.2;
+
+/// Whether salts gather: EC is up while the level is not, with nothing but plain water in between.
+fn gathers(s: &Situation<'_>) -> bool {
+    let (Some(now), Some(was)) = (s.known.tank.full_reading, s.known.tank.ec_before) else { return false };
+    let ((ec, litres), (ec_was, stood)) = (now.value, was.value);
+    (ec - ec_was).get() >= FIGURES.strength.rise && litres <= stood * (1.0 + FIGURES.level.limit_over)
+}
+
+/// Gathers what is known around the plants of a system, with what was typed on a visit before what was seen
+/// earlier.
+#[must_use]
+pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
+    let (figures, now, readings) = (&FIGURES.diagnosis, s.now.timestamp(), &s.known.readings);
+    let mut all = Gatherer { s, seen: Vec::new() };
+    let typed = visit.and_then(|visit| visit.plants.as_ref());
+    let plants = typed.or(readings.plants.as_ref().map(|dated| &dated.value));
+    plants.iter().for_each(|plants| all.plants(plants));
+    match visit.and_then(|visit| visit.roots.as_ref()) {
+        Some(roots) => all.roots(roots.answers.stage(), roots.answers.tan_tint_rinses, now),
+        None => {
+            let seen = readings.roots.filter(|dated| all.fresh(dated.at, figures.roots_days));
+            seen.iter().for_each(|dated| all.roots(dated.value.0, false, dated.at));
+        }
+    }
+    match visit.and_then(|visit| visit.glass) {
+        Some(glass) => all.glass(glass, now),
+        None => {
+            let seen = readings.glass.filter(|dated| all.fresh(dated.at, figures.glass_days));
+            seen.iter().for_each(|dated| all.glass(dated.value, dated.at));
+        }
+    }
+    visit.and_then(|visit| visit.running).iter().for_each(|running| all.running(*running, now));
+    let ran = readings.running.filter(|dated| all.fresh(dated.at, figures.running_days));
+    ran.iter().for_each(|dated| all.running(dated.value, dated.at));
+    match visit.and_then(|visit| visit.temperature) {
+        Some(temperature) => all.warmth(temperature, now),
+        None => {
+            let read = readings.temperature.filter(|dated| all.fresh(dated.at, figures.warmth_days));
+            read.iter().for_each(|dated| all.warmth(dated.value, dated.at));
+        }
+    }
+    let mut water: Standing = s.water();
+    if let Some(visit) = visit {
+        water.read(now, visit, s.system);
+    }
+    water.litres().iter().for_each(|litres| all.level(*litres));
+    water.ec().iter().for_each(|ec| all.strength(*ec));
+    water.ph().iter().for_each(|ph| all.acidity(*ph));
+    all.events();
+    all.setting();
+    let seen = all.seen;
+    let absent = plants.map(|plants| plants.absent.iter().map(|sign| sign.code()).collect()).unwrap_or_default();
+    let standing = || s.plantings.iter().filter(|planting| planting.stage != Stage::Done);
+    Clues {
+        seen,
+        absent,
+        traits: Some(s.system.traits),
+        measuring: Some(s.system.measuring),
+        groups: standing().map(|planting| planting.group).collect(),
+        stages: standing().map(|planting| planting.stage).collect(),
+    }
+}
+
+impl Spread {
+    /// The finding that it is.
+    fn finding(self) -> &'static str {
+        match self {
+            Self::One => "one_plant",
+            Self::Several => "several_plants",
+            Self::All => "all_plants",
+        }
+    }
+}
+
+impl Course {
+    /// The finding that it is.
+    fn finding(self) -> &'static str {
+        match self {
+            Self::BottomUp => "bottom_up",
+            Self::TopFirst => "top_first",
+            Self::AtOnce => "at_once",
+        }
+    }
+}
