@@ -13,6 +13,7 @@ test('a level is turned into litres and judged as it is typed, in the place’s 
 test('signs can be placed on ports, and a wrong port is refused at its field', async ({ page }) => {
   await openVisit(page, 'Bean table')
   await expect(page.getByRole('button', { name: 'All fine' })).toBeEnabled()
+  await page.getByRole('button', { name: 'Leaves of any age' }).click()
   await page.getByRole('button', { name: 'brown leaf tips' }).click()
   await expect(page.getByRole('button', { name: 'All fine' })).toBeDisabled()
   await page.getByLabel(/^On which ports/).fill('nine')

@@ -176,6 +176,42 @@ fn every_cause_can_come_first_and_says_what_to_do_with_its_cautions() {
     }
 }
 
+/// The table of causes, as it stands in the methods.
+fn table() -> String {
+    let said = |finding: &str| {
+        let sign = PlantSign::of(finding).map(PlantSign::say);
+        sign.unwrap_or_else(|| mopsel_core::message::Message::of("finding", finding, "say")).said()
+    };
+    let line = |cause: &mopsel_core::diagnosis::Cause| {
+        let weighed = |least: f64, most: f64| -> String {
+            let mut of: Vec<_> = cause.evidence.iter().filter(|e| e.1 > least && e.1 < most).collect();
+            of.sort_by(|a, b| b.1.abs().total_cmp(&a.1.abs()));
+            let each = |e: &&mopsel_core::diagnosis::Evidence| format!("{} ({}: {})", said(&e.0), e.1, e.2);
+            of.iter().map(each).collect::<Vec<_>>().join("; ")
+        };
+        let (speaks, against) = (weighed(0.0, 9.0), weighed(-9.0, 0.0));
+        format!("| {} | {speaks} | {against} | {} |\n", cause.say("name").said(), cause.say("do").said())
+    };
+    let head =
+        "| cause | speaks for it (weight: reason) | speaks against it | what to do |\n| --- | --- | --- | --- |\n";
+    head.to_owned() + &causes().iter().map(line).collect::<String>()
+}
+
+/// Run with MOPSEL_WRITE_DOCS=1 to write it anew.
+#[test]
+fn the_methods_show_the_table_of_causes() {
+    let path = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/methods.md");
+    let text = std::fs::read_to_string(&path).unwrap();
+    let begins = "<!-- causes: made from data/causes.toml; a test keeps them in step -->\n";
+    let (before, rest) = text.split_once(begins).unwrap();
+    let (shown, after) = rest.split_once("<!-- /causes -->").unwrap();
+    if std::env::var_os("MOPSEL_WRITE_DOCS").is_some() {
+        std::fs::write(&path, format!("{before}{begins}{}<!-- /causes -->{after}", table())).unwrap();
+    } else {
+        assert!(shown == table(), "docs/methods.md is out of step: run with MOPSEL_WRITE_DOCS=1");
+    }
+}
+
 #[test]
 fn no_sign_and_no_finding_is_unknown() {
     for sign in signs() {

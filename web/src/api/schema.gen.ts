@@ -2015,6 +2015,7 @@ export interface components {
         Ranked: {
             /** @description What speaks against it, the strongest first. */
             against: string[];
+            by: string;
             /** @description Said beside the doing. */
             cautions: string[];
             doing: string;

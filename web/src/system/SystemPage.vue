@@ -4,6 +4,8 @@ import { RouterLink, useRouter } from 'vue-router'
 import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
+import ExplanationCard from '../plants/ExplanationCard.vue'
+import { STEP_OF_LOOK } from '../plants/leads'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { useRecording } from '../parts/useRecording'
@@ -23,6 +25,11 @@ const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.tone !== 'fine') ?? [])
+/** What is explained at length is not said twice. */
+const findings = computed(() =>
+  pressing.value.filter((v) => !(view.value?.explanation && v.verdict.subject === 'plants')),
+)
+const seen = computed(() => pressing.value.find((v) => v.verdict.subject === 'plants'))
 const { child } = useRecording(view)
 /** The bench and the change open on what this system most likely needs. */
 const likely = (to: 'bench' | 'change') => {
@@ -84,7 +91,23 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </section>
       <section v-if="pressing.length" class="findings" aria-labelledby="find-head">
         <h2 id="find-head">What the last visits found</h2>
-        <div v-for="item in pressing" :key="item.verdict.subject">
+        <p v-if="view.explanation && seen" class="small quiet">{{ seen.verdict.finding }}, seen {{ seen.when }}.</p>
+        <ExplanationCard v-if="view.explanation" :told="view.explanation" :system="id" :child="child">
+          <template #look="{ look }">
+            <RouterLink
+              class="button"
+              :to="{ path: `/system/${id}/visit`, query: { step: STEP_OF_LOOK[look.key] ?? 'look' } }"
+              >Look now</RouterLink
+            >
+          </template>
+        </ExplanationCard>
+        <SetAside
+          v-if="view.explanation && seen && !child"
+          :view="view"
+          subject="plants"
+          :finding="seen.verdict.finding"
+        />
+        <div v-for="item in findings" :key="item.verdict.subject">
           <VerdictCard :verdict="item.verdict" :when="item.when" />
           <SetAside v-if="!child" :view="view" :subject="item.verdict.subject" :finding="item.verdict.finding" />
         </div>

@@ -2,14 +2,21 @@
 /** Look and listen: signs on the plants, and what should run. */
 import { computed } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
-import { useChoices, useKnowledge } from '../api/queries'
+import { useChoices } from '../api/queries'
+import ExplanationCard from '../plants/ExplanationCard.vue'
+import LookAnswer from '../plants/LookAnswer.vue'
+import PlantSigns from '../plants/PlantSigns.vue'
 import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
 
-const props = defineProps<{ view: SystemView; faults: Refusal[] }>()
+const props = defineProps<{
+  view: SystemView
+  faults: Refusal[]
+  child: boolean
+  told?: Schemas['Explanation'] | null
+}>()
 const visit = defineModel<Visit>({ required: true })
-const { data: knowledge } = useKnowledge()
 const traits = computed(() => props.view.system.traits)
 const signs = computed(() => visit.value.plants?.signs ?? [])
 type Part = keyof Schemas['Running']
@@ -29,13 +36,6 @@ const parts = computed(() => {
     .map(({ key, name }) => ({ key, name, yes: word('running_yes', key), no: word('running_no', key) }))
 })
 
-function sound() {
-  visit.value.plants = visit.value.plants && signs.value.length === 0 ? null : { signs: [] }
-}
-function turn(sign: Schemas['PlantSign']) {
-  const now = signs.value.includes(sign) ? signs.value.filter((s) => s !== sign) : [...signs.value, sign]
-  visit.value.plants = { ...visit.value.plants, signs: now }
-}
 function run(part: Part, seen: boolean | null | undefined) {
   const running: Record<string, boolean | null | undefined> = { ...visit.value.running, [part]: seen }
   visit.value.running = Object.values(running).every((v) => v == null) ? null : (running as Schemas['Running'])
@@ -45,21 +45,7 @@ function run(part: Part, seen: boolean | null | undefined) {
 <template>
   <div class="part">
     <p class="label">The plants</p>
-    <div class="chips" role="group" aria-label="The plants">
-      <button class="chip" type="button" :aria-pressed="!!visit.plants && signs.length === 0" @click="sound">
-        All look sound
-      </button>
-      <button
-        v-for="sign in knowledge?.signs ?? []"
-        :key="sign.key"
-        class="chip"
-        type="button"
-        :aria-pressed="signs.includes(sign.key)"
-        @click="turn(sign.key)"
-      >
-        {{ sign.say }}
-      </button>
-    </div>
+    <PlantSigns v-model="visit.plants" />
     <div v-if="visit.plants && signs.length" class="field">
       <label for="sign-ports">On which ports? (as in 1-3, 7; left empty: not known)</label>
       <TypedText
@@ -70,6 +56,11 @@ function run(part: Part, seen: boolean | null | undefined) {
       />
       <p class="wrong">{{ faultOf(faults, 'plants') }}</p>
     </div>
+    <ExplanationCard v-if="told && signs.length" :told="told" :system="view.card.id" :child="child">
+      <template #look="{ look }"
+        ><LookAnswer v-model="visit" :look="look" :system="view.card.id" :traits="traits"
+      /></template>
+    </ExplanationCard>
     <p class="label">What runs</p>
     <YesNo
       v-for="{ key, name, yes, no } in parts"

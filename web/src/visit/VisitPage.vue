@@ -56,6 +56,14 @@ const index = computed(() =>
 )
 const step = computed(() => steps.value[index.value])
 const subjects = computed(() => step.value?.subjects ?? [])
+/** What is explained at length beside the signs is not said again below them. */
+const verdictsHere = computed(() =>
+  (v.judgement.value?.verdicts ?? []).filter(
+    ({ subject }) =>
+      at.value === 'close' ||
+      (subjects.value.includes(subject) && !(subject === 'plants' && v.judgement.value?.explanation)),
+  ),
+)
 /** When it was, where it was not just now. */
 const when = ref<string | null>(null)
 const timed = ref(true)
@@ -236,7 +244,14 @@ useShortcuts({
             </button>
           </div>
         </VisitNumbers>
-        <VisitLook v-else-if="at === 'look'" v-model="v.visit" :view="view" :faults="v.faults.value" />
+        <VisitLook
+          v-else-if="at === 'look'"
+          v-model="v.visit"
+          :view="view"
+          :faults="v.faults.value"
+          :child="child"
+          :told="v.judgement.value?.explanation"
+        />
         <VisitLevel
           v-else-if="at === 'level'"
           v-model="v.visit"
@@ -265,7 +280,7 @@ useShortcuts({
           :system="id"
           :child="child"
           :doubts="(v.judgement.value?.doubts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
-          :verdicts="(v.judgement.value?.verdicts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
+          :verdicts="verdictsHere"
         />
         <p
           v-if="at !== 'numbers' && (failed || (v.faults.value.length ? '' : v.failed.value))"

@@ -376,8 +376,8 @@ impl Gatherer<'_> {
     fn feed(&mut self, standing: &[&Planting]) {
         let s = self.s;
         let leaf = !standing.is_empty() && standing.iter().all(|planting| planting.stage <= Stage::Vegetative);
-        if leaf && s.feed.bloom {
-            self.add(Clue::of("bloom_feed"));
+        if leaf && s.feed.known {
+            self.add(Clue::of(if s.feed.bloom { "bloom_feed" } else { "stage_feed" }));
         }
         if s.feed.without_calcium && s.system.source_ec.get() < FIGURES.strength.soft {
             self.add(Clue::of("soft_without_calcium"));

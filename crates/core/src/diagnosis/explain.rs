@@ -12,7 +12,7 @@ use super::clues::{Clue, Clues};
 use super::knowledge::{Cause, Leads, causes, looks, sign_look};
 use crate::fact::signs;
 use crate::figures::FIGURES;
-use crate::message::{Message, percent};
+use crate::message::{Message, days, percent};
 use crate::say;
 use serde::Serialize;
 
@@ -51,6 +51,8 @@ pub struct Ranked<W = Message> {
     pub doing: W,
     /// Days that this may wait.
     pub within: f64,
+    /// By when, as it is said.
+    pub by: W,
     /// What the doing is.
     pub leads: Leads,
     /// Said beside the doing.
@@ -103,6 +105,7 @@ impl<W> Ranked<W> {
             unless: say(self.unless),
             doing: say(self.doing),
             within: self.within,
+            by: say(self.by),
             leads: self.leads,
             cautions: all(self.cautions),
         }
@@ -248,6 +251,7 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], absent: &[&'static
         unless: cause.say("unless"),
         doing: cause.say("do"),
         within: cause.within,
+        by: if cause.within < 1.0 { say!("explain.now") } else { say!("explain.within", days = days(cause.within)) },
         leads: cause.leads,
         cautions: cause.cautions.iter().map(|one| Message::of("plant_caution", one, "say")).collect(),
     }

@@ -12,4 +12,4 @@ mod knowledge;
 
 pub use clues::{Clue, Clues, gather};
 pub use explain::{Explanation, NextLook, Ranked, Sureness, explain, shares};
-pub use knowledge::{Cause, Leads, Look, cause, causes, findings, looks, sentences};
+pub use knowledge::{Cause, Evidence, Leads, Look, cause, causes, findings, looks, sentences};

@@ -98,6 +98,8 @@ const MOST_PARTS: f64 = 5.0;
 /// What a recipe feeds while leaves are made, as far as its products tell: for judging what ails a plant.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct FeedFacts {
+    /// Whether anything is told of it.
+    pub known: bool,
     /// Whether it is one for flowers: more phosphate than nitrogen by the labels, or bloom without grow.
     pub bloom: bool,
     /// Whether nothing in it brings calcium.
@@ -124,6 +126,7 @@ impl FeedFacts {
             has(&[ProductKind::CalciumMagnesium, ProductKind::CalciumNitrate, ProductKind::PartA, ProductKind::Micro])
                 || labelled.iter().any(|(_, label)| label.calcium.is_some_and(|part| part > 0.0));
         Self {
+            known: !used.is_empty(),
             bloom: if nitrogen + phosphate > 0.0 { phosphate > nitrogen } else { by_kind },
             without_calcium: !used.is_empty() && !holds_calcium,
         }

@@ -36,6 +36,15 @@ pub fn judge_plants(plants: &Plants, explained: Option<&Explanation>) -> Verdict
     let why = if known { sentences(vec![told.answer.clone(), cause.means.clone()]) } else { told.answer.clone() };
     let next = match &told.next_look {
         Some(look) if !known => say!("verdict.plants.look_first", look = look.ask.clone(), tells = look.tells.clone()),
+        // More likely than not is not yet enough to act on, where one look more would settle it.
+        Some(look) if told.sure < Sureness::Likely => {
+            say!(
+                "verdict.plants.look_then",
+                look = look.ask.clone(),
+                cause = cause.name.clone(),
+                doing = cause.doing.clone()
+            )
+        }
         _ => cause.doing.clone(),
     };
     let harmless = cause.leads == Leads::Wait && cause.within >= A_WEEK && told.sure >= Sureness::Likely;
