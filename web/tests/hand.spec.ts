@@ -128,7 +128,7 @@ test('treating the roots is led like a change: bath, dose, and what follows', as
 test('advice is set aside with a reason, and can be taken back', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Shelf jars (4)')}`)
   await recordAs(page, 'Wren')
-  const found = page.getByRole('region', { name: 'What the last visits found' })
+  const found = page.getByRole('region', { name: 'Findings' })
   const before = await found.getByRole('button', { name: /^Set aside/ }).count()
   await found
     .getByRole('button', { name: /^Set aside/ })

@@ -3,9 +3,7 @@ import { accessible, expect, fits, systemId, test, recordAs } from './support'
 test('a system shows its state, what is due and why, its trends and its log', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Bean table')}`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Bean table')
-  await expect(page.getByRole('region', { name: 'What the last visits found' })).toContainText(
-    'below 500–900 ppm (500)',
-  )
+  await expect(page.getByRole('region', { name: 'Findings' })).toContainText('below 500–900 ppm (500)')
   await expect(page.getByRole('img', { name: /^EC over time, \d+ readings/ })).toBeVisible()
   await expect(page.getByRole('region', { name: 'State' })).toContainText('°F')
   await expect(page.getByRole('region', { name: 'Log' })).toContainText('Lowest leaves of nine plants pale')

@@ -11,7 +11,7 @@ test('a level is turned into litres and judged as it is typed, in the place’s 
 })
 
 test('signs can be placed on ports, and a wrong port is refused at its field', async ({ page }) => {
-  await openVisit(page, 'Bean table')
+  await openVisit(page, 'Mat bench')
   await expect(page.getByRole('button', { name: 'All fine' })).toBeEnabled()
   await page.getByRole('button', { name: 'Leaves of any age' }).click()
   await page.getByRole('button', { name: 'brown leaf tips' }).click()
@@ -21,8 +21,9 @@ test('signs can be placed on ports, and a wrong port is refused at its field', a
   await expect(page.getByText('Write the numbers of the ports', { exact: false }).first()).toBeVisible()
   await page.getByLabel(/^On which ports/).fill('3-5')
   await page.getByLabel(/^On which ports/).blur()
-  await expect(page.getByText('Brown leaf tips (ports 3-5)')).toBeVisible()
+  await expect(page.getByText('Seen: brown leaf tips')).toBeVisible()
   await page.getByRole('button', { name: /Close/ }).first().click()
+  await expect(page.getByText('Brown leaf tips (ports 3-5)')).toBeVisible()
   await dropVisit(page)
 })
 

@@ -3,11 +3,13 @@
 
 use mopsel_core::bench::{examples, purposes};
 use mopsel_core::calendar::Weekday;
+use mopsel_core::care::known_risks;
 use mopsel_core::crop::{CropGroup, Stage};
 use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{
-    ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Smell, Spread, Subject, Where, signs,
+    CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Smell, Spread, Subject,
+    Where, signs,
 };
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
@@ -138,6 +140,10 @@ fn families() -> BTreeSet<String> {
         purpose.fields.iter().for_each(|field| add("purpose_field", &purpose.key, &[&field.key]));
     }
     examples().iter().for_each(|example| add("bench_example", &example.key, &["name"]));
+    known_risks().iter().for_each(|risk| add("risk", &risk.key, &["finding", "doing"]));
+    for shares in ["none", "plants", "water"] {
+        add("case_view.shares", shares, &["say"]);
+    }
     for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "timer_wrong"] {
         add("fault", fault, &["say", "why", "next"]);
     }
@@ -309,6 +315,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<Smell>("smell");
     knows::<Where>("plant_part");
     knows::<Spread>("spread");
+    knows::<CaseOutcome>("case_outcome");
     knows::<Course>("course");
     knows::<OldWater>("old_water");
     knows::<Sanitiser>("sanitiser");
@@ -372,7 +379,8 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         let answer = serde_json::json!({ *question: true });
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
-    assert_eq!(LISTS.len(), 36, "name the new list's type above");
+    assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
+    assert_eq!(LISTS.len(), 38, "name the new list's type above");
 }
 
 #[test]

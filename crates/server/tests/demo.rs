@@ -50,7 +50,7 @@ async fn every_system_tells_its_story() {
     assert_eq!(task(&server, "Corner tower", "wipe_down").await["days_late"], 5);
     assert!(task(&server, "Corner tower", "ph").await["reason"].as_str().unwrap().contains("7.0–7.5 by drop kit"));
     assert!(task(&server, "Shelf jars (4)", "change").await["reason"].as_str().unwrap().contains("green water"));
-    assert!(task(&server, "Bean table", "plants").await["name"].as_str().unwrap().contains("lowest leaves"));
+    assert_eq!(task(&server, "Bean table", "nitrogen_short").await["name"], "Look again: Nitrogen short");
     assert_eq!(task(&server, "Loft rails", "filters").await["standing"], "today");
     assert_eq!(task(&server, "Loft rails", "calibrate").await["days_late"], 11);
     let change = task(&server, "Blue raft", "change").await;
@@ -158,4 +158,37 @@ async fn on_every_weekday_the_garden_was_cared_for() {
             assert!(margin > 0.0, "on the {day}th {} is at risk for {margin} days: {pressing}", system["name"]);
         }
     }
+}
+
+async fn page(server: &Running, name: &str) -> Value {
+    server.get(&format!("/api/systems/{}", server.system(name).await)).await
+}
+
+/// What ails each system is told through causes and cases.
+#[actix_web::test]
+async fn causes_and_cases_tell_the_stories() {
+    let server = Running::demo();
+    let beans = page(&server, "Bean table").await;
+    assert_eq!(beans["explanation"]["causes"][0]["key"], "nitrogen_short");
+    let reasons = beans["explanation"]["causes"][0]["speaks_for"].to_string();
+    assert!(reasons.contains("ppm (500)"), "in the reader's scale: {reasons}");
+    let case = &beans["cases"][0];
+    assert!(case["open"] == true && case["ports"] == "3-11", "{case}");
+    assert_eq!(case["planned"].as_array().unwrap().len(), 2, "{case}");
+
+    let raft = page(&server, "Blue raft").await;
+    let aphids = &raft["cases"][0];
+    assert!(aphids["open"] == false && aphids["name"] == "Aphids", "{aphids}");
+    let looks: Vec<&str> = aphids["looks"].as_array().unwrap().iter().map(|l| l["said"].as_str().unwrap()).collect();
+    assert_eq!(looks, ["opened", "better", "gone", "gone"]);
+    assert!(aphids["state"].as_str().unwrap().contains("13 days"), "{aphids}");
+    assert!(raft["explanation"].is_null() && raft["suspect_why"].is_null());
+
+    let tote = page(&server, "Propagation tote").await;
+    assert!(tote["cases"][0]["key"] == "root_rot" && tote["cases"][0]["open"] == true);
+    assert!(tote["suspect_why"].as_str().unwrap().contains("visit it last"));
+    assert_eq!(tote["explanation"]["causes"][0]["key"], "root_rot");
+    let jars = page(&server, "Shelf jars (4)").await;
+    let causes: Vec<&Value> = jars["explanation"]["causes"].as_array().unwrap().iter().map(|c| &c["key"]).collect();
+    assert!(causes.contains(&&json!("algae")), "{causes:?}");
 }

@@ -584,6 +584,49 @@ export interface components {
              */
             version: number;
         };
+        /** @description A case, opened or looked at. */
+        CaseLook: {
+            /** @description What it is about: the key of a cause that has a plan. */
+            cause: string;
+            learnt?: components["schemas"]["Note"] | null;
+            /** @description How it stands. */
+            outcome: components["schemas"]["CaseOutcome"];
+            ports?: components["schemas"]["PortSet"] | null;
+        };
+        /** @description One look at a case. */
+        CaseLookView: {
+            /** @description How it stood. */
+            said: string;
+            /** @description When, in words. */
+            when: string;
+        };
+        /**
+         * @description How it stands with a case.
+         * @enum {string}
+         */
+        CaseOutcome: "opened" | "gone" | "better" | "same" | "worse";
+        /** @description A case. */
+        CaseView: {
+            /** @description What is done about it. */
+            doing: string;
+            /** @description What it is about: the key of a cause. */
+            key: string;
+            /** @description What was learnt. */
+            learnt?: string | null;
+            /** @description The looks so far, the opening among them, oldest first. */
+            looks: components["schemas"]["CaseLookView"][];
+            /** @description The same in words. */
+            name: string;
+            /** @description Whether it is open. */
+            open: boolean;
+            /** @description The days still planned, in words; the first of them is the next look. */
+            planned: string[];
+            ports?: components["schemas"]["PortSet"] | null;
+            /** @description What closes it, and who else is a suspect. */
+            rule: string;
+            /** @description How it stands, in a sentence. */
+            state: string;
+        };
         /**
          * Format: double
          * @description Temperature of the water, in °C: from freezing to what no root survives.
@@ -1267,6 +1310,8 @@ export interface components {
         Knowledge: {
             /** @description What the bench can be asked for. */
             bench: components["schemas"]["BenchFacts"];
+            /** @description The causes that a case can be made of. */
+            case_causes: string[];
             /** @description The routine checks. */
             checks: components["schemas"]["CheckView"][];
             /** @description What can be chosen where, in order, by the name of the list. */
@@ -2120,6 +2165,19 @@ export interface components {
             /** @description What it is filled to. */
             working: components["schemas"]["Litres"];
         };
+        /** @description A risk that stands at a system. */
+        Risk: {
+            doing: string;
+            finding: string;
+            how_much: string;
+            /** @description Which risk. */
+            key: string;
+            /**
+             * Format: double
+             * @description How many times likelier a loss is while it lasts.
+             */
+            times: number;
+        };
         /**
          * @description What someone may do.
          * @enum {string}
@@ -2199,8 +2257,10 @@ export interface components {
             pressing?: components["schemas"]["Task"] | null;
             /** @description Its drawing. */
             section: components["schemas"]["Section"];
-            /** @description Whether root rot is open on this water. */
+            /** @description Whether hands, tools or water would carry something from here: it is visited last. */
             suspect: boolean;
+            /** @description The same in a sentence. */
+            suspect_why?: string | null;
             /** @description The units in which it is spoken of. */
             units: components["schemas"]["UnitSystem"];
         };
@@ -2602,6 +2662,8 @@ export interface components {
             /** @description The card. */
             card: components["schemas"]["CardView"];
             case_ports?: components["schemas"]["PortSet"] | null;
+            /** @description Cases of what ails the plants, the open ones first. */
+            cases: components["schemas"]["CaseView"][];
             /** @description What was done to the water in the time of the trends. */
             deeds: components["schemas"]["Deed"][];
             drinking?: components["schemas"]["Drinking"] | null;
@@ -2622,9 +2684,13 @@ export interface components {
             place_body: components["schemas"]["Place"];
             /** @description Its plantings, those put away among them. */
             plantings: components["schemas"]["CardView"][];
+            /** @description What makes the next loss likelier here, the heaviest first. */
+            risks: components["schemas"]["Risk"][];
             room?: components["schemas"]["Room"] | null;
             /** @description Its drawing. */
             section: components["schemas"]["Section"];
+            /** @description That hands, tools or water would carry something from here, and what to mind; absent where not. */
+            suspect_why?: string | null;
             /** @description What the card says. */
             system: components["schemas"]["System"];
             /** @description Everything to do, least margin first. */
@@ -2952,6 +3018,8 @@ export interface components {
             /** @description Closed with one tap: looked in, and all was fine. */
             all_fine?: boolean;
             batch?: components["schemas"]["Batch"] | null;
+            /** @description Cases of what ails the plants, opened or looked at. */
+            cases?: components["schemas"]["CaseLook"][];
             /** @description Other checks that were done. */
             done?: components["schemas"]["Check"][];
             drained?: components["schemas"]["Litres"] | null;

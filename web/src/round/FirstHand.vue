@@ -39,7 +39,7 @@ const task = computed(() => props.system.pressing)
         <StandMark :task="task" />
         <p class="why">{{ task.reason }}</p>
       </template>
-      <p v-if="system.suspect" class="suspect">Root rot is open here: visit it last, and wash hands and tools after.</p>
+      <p v-if="system.suspect_why" class="suspect">{{ system.suspect_why }}</p>
       <p class="ways">
         <RouterLink v-if="system.changing && !child" class="button main" :to="`/system/${system.id}/change`"
           >Go on with the change</RouterLink

@@ -4,6 +4,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
+import CaseList from '../plants/CaseList.vue'
 import ExplanationCard from '../plants/ExplanationCard.vue'
 import { STEP_OF_LOOK } from '../plants/leads'
 import LoadState from '../parts/LoadState.vue'
@@ -15,6 +16,7 @@ import LogList from './LogList.vue'
 import PortMap from './PortMap.vue'
 import TopOffNote from './TopOffNote.vue'
 import SetAside from './SetAside.vue'
+import RiskList from './RiskList.vue'
 import TaskList from './TaskList.vue'
 import TrendLine from './TrendLine.vue'
 import { pathOf } from './way'
@@ -28,6 +30,10 @@ const pressing = computed(() => view.value?.verdicts.filter((v) => v.verdict.ton
 /** What is explained at length is not said twice. */
 const findings = computed(() =>
   pressing.value.filter((v) => !(view.value?.explanation && v.verdict.subject === 'plants')),
+)
+/** What is treated already is explained behind a tap: its case says what is next. */
+const followed = computed(() =>
+  view.value?.cases.some((one) => one.open && one.key === view.value?.explanation?.causes[0]?.key),
 )
 const seen = computed(() => pressing.value.find((v) => v.verdict.subject === 'plants'))
 const { child } = useRecording(view)
@@ -60,7 +66,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         >
       </div>
     </header>
-    <div class="page" :class="{ calm: !pressing.length }">
+    <div class="page" :class="{ calm: !pressing.length && !view.cases.length }">
       <section class="state" aria-label="State">
         <TankDrawing :section="view.section" :label="describe(view)" lines />
         <dl class="values">
@@ -88,19 +94,27 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
         <TaskList :view="view" />
+        <RiskList v-if="view.risks.length" :risks="view.risks" class="guard" />
       </section>
-      <section v-if="pressing.length" class="findings" aria-labelledby="find-head">
-        <h2 id="find-head">What the last visits found</h2>
+      <section v-if="pressing.length || view.cases.length" class="findings" aria-label="Findings">
+        <template v-if="view.cases.length">
+          <h2>Cases</h2>
+          <CaseList :view="view" />
+        </template>
+        <h2 v-if="pressing.length || view.explanation" id="find-head">What the last visits found</h2>
         <p v-if="view.explanation && seen" class="small quiet">{{ seen.verdict.finding }}, seen {{ seen.when }}.</p>
-        <ExplanationCard v-if="view.explanation" :told="view.explanation" :system="id" :child="child">
-          <template #look="{ look }">
-            <RouterLink
-              class="button"
-              :to="{ path: `/system/${id}/visit`, query: { step: STEP_OF_LOOK[look.key] ?? 'look' } }"
-              >Look now</RouterLink
-            >
-          </template>
-        </ExplanationCard>
+        <component :is="followed ? 'details' : 'div'" v-if="view.explanation">
+          <summary v-if="followed" class="why">Why it is taken for that: {{ view.explanation.answer }}</summary>
+          <ExplanationCard :told="view.explanation" :system="id" :child="child">
+            <template #look="{ look }">
+              <RouterLink
+                class="button"
+                :to="{ path: `/system/${id}/visit`, query: { step: STEP_OF_LOOK[look.key] ?? 'look' } }"
+                >Look now</RouterLink
+              >
+            </template>
+          </ExplanationCard>
+        </component>
         <SetAside
           v-if="view.explanation && seen && !child"
           :view="view"
@@ -192,6 +206,17 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   font-size: 15px;
   font-weight: 400;
   margin-right: 5px;
+}
+.why {
+  display: flex;
+  align-items: center;
+  min-height: var(--touch);
+  cursor: pointer;
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
+.guard {
+  margin-top: 20px;
 }
 .limit {
   border-left: 4px solid var(--alarm);

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Schemas, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import ChoiceChips from '../controls/ChoiceChips.vue'
+import GlassDrawing from '../plants/GlassDrawing.vue'
 
 const visit = defineModel<Visit>({ required: true })
 const choices = useChoices()
@@ -27,8 +28,8 @@ const smells = computed(() => choices<Schemas['Smell']>('smell').map((one) => ({
       v-model="clarity"
       label="What does it look like?"
       :choices="choices<Schemas['Clarity']>('clarity')"
-      ><span class="swatch" :class="option.key"></span
-    ></ChoiceChips>
+      ><GlassDrawing :clarity="option.key"
+    /></ChoiceChips>
     <ChoiceChips v-model="smell" label="What does it smell of?" :choices="smells" />
     <p v-if="!visit.glass" class="quiet small">Look first, then smell.</p>
   </div>
@@ -38,28 +39,5 @@ const smells = computed(() => choices<Schemas['Smell']>('smell').map((one) => ({
 .part {
   display: grid;
   gap: 12px;
-}
-.swatch {
-  display: inline-block;
-  width: 18px;
-  height: 22px;
-  margin-right: 8px;
-  vertical-align: -5px;
-  border: 1.4px solid var(--ink);
-  border-top: 0;
-  border-radius: 0 0 4px 4px;
-  background: var(--sheet);
-}
-.tinted {
-  background: var(--watch-wash);
-}
-.white_cloud {
-  background: repeating-linear-gradient(45deg, var(--cloud) 0 3px, var(--line) 3px 5px);
-}
-.green {
-  background: var(--algae);
-}
-.brown {
-  background: var(--brown);
 }
 </style>

@@ -31,6 +31,7 @@ defineEmits<{ fine: [] }>()
         >
       </p>
       <RecorderPick :place="view.place.id" :people="view.people" />
+      <p v-if="view.suspect_why" class="small suspect">{{ view.suspect_why }}</p>
     </div>
     <div class="fine">
       <button class="button main big" type="button" :disabled="shut" :title="says" @click="$emit('fine')">
@@ -123,5 +124,9 @@ h1 a {
     min-height: var(--touch);
     font-size: 17px;
   }
+}
+.suspect {
+  padding-left: 10px;
+  border-left: 4px solid var(--alarm);
 }
 </style>

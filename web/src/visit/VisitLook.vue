@@ -7,6 +7,7 @@ import ExplanationCard from '../plants/ExplanationCard.vue'
 import LookAnswer from '../plants/LookAnswer.vue'
 import PlantSigns from '../plants/PlantSigns.vue'
 import TypedText from '../parts/TypedText.vue'
+import VisitCases from './VisitCases.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
 
@@ -44,6 +45,7 @@ function run(part: Part, seen: boolean | null | undefined) {
 
 <template>
   <div class="part">
+    <VisitCases v-model="visit" :view="view" :child="child" asks />
     <p class="label">The plants</p>
     <PlantSigns v-model="visit.plants" />
     <div v-if="visit.plants && signs.length" class="field">
@@ -61,6 +63,7 @@ function run(part: Part, seen: boolean | null | undefined) {
         ><LookAnswer v-model="visit" :look="look" :system="view.card.id" :traits="traits"
       /></template>
     </ExplanationCard>
+    <VisitCases v-model="visit" :view="view" :child="child" :offer="told" />
     <p class="label">What runs</p>
     <YesNo
       v-for="{ key, name, yes, no } in parts"

@@ -147,12 +147,13 @@ const drop = () =>
   })
 /** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
 const judged = computed(() => v.fresh.value && v.judgement.value !== null)
+const openCase = computed(() => view.value?.cases.find((one) => one.open))
 const fine = computed(() => (judged.value ? v.judgement.value?.fine === true : !v.begun.value))
 const says = computed(() =>
   fine.value
     ? 'Plants, sound and floor as they should be: one tap, done.'
     : !v.begun.value
-      ? 'Root rot is open here: say what you see at the roots or the plants, and save that.'
+      ? `${openCase.value?.name ?? 'A case'} is open here: say how it stands, at the roots or the plants, and save that.`
       : judged.value
         ? 'Something is amiss: close the visit with what you found, at its last step.'
         : 'What was typed is not judged yet: close the visit at its last step.',

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Refusal, Schemas, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
+import RootsDrawing from '../plants/RootsDrawing.vue'
 import TypedText from '../parts/TypedText.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
@@ -13,6 +14,14 @@ const visit = defineModel<Visit>({ required: true })
 type Answer = keyof Schemas['RootAnswers']
 const choices = useChoices()
 const questions = computed(() => choices<Answer>('root_question'))
+/** What each answer looks like. */
+const STAGE: Record<Answer, 0 | 1 | 2 | 3> = {
+  matted_or_foul: 3,
+  slime_or_browning: 2,
+  stick_together: 1,
+  tan_tint_rinses: 0,
+}
+const hint = (key: string) => choices('root_hint').find((one) => one.key === key)?.name ?? ''
 const answers = computed(() => visit.value.roots?.answers)
 const sound = computed(() => !!answers.value && !Object.values(answers.value).some(Boolean))
 function answer(key: Answer, yes: boolean | null | undefined) {
@@ -25,19 +34,24 @@ function clear() {
 
 <template>
   <div class="part">
-    <p v-if="!outside" class="quiet">Lift the lid. Touch nothing else until hands are washed.</p>
+    <p v-if="!outside" class="quiet">{{ hint('lift') }}</p>
     <button class="chip all" type="button" :aria-pressed="sound" @click="clear">
+      <RootsDrawing :stage="0" />
       White to cream, firm, separate: sound
     </button>
-    <YesNo
-      v-for="{ key, name } in questions"
-      :key="key"
-      :question="name"
-      yes="Yes"
-      no="No"
-      :model-value="answers ? (answers[key] ?? false) : null"
-      @update:model-value="answer(key, $event)"
-    />
+    <div v-for="{ key, name } in questions" :key="key" class="question">
+      <RootsDrawing :stage="STAGE[key]" :tan="key === 'tan_tint_rinses'" />
+      <div>
+        <YesNo
+          :question="name"
+          yes="Yes"
+          no="No"
+          :model-value="answers ? (answers[key] ?? false) : null"
+          @update:model-value="answer(key, $event)"
+        />
+        <p class="small quiet">{{ hint(key) }}</p>
+      </div>
+    </div>
     <div v-if="visit.roots && !sound" class="field">
       <label for="root-ports">In which ports? (as in 1-3, 7)</label>
       <TypedText
@@ -56,6 +70,17 @@ function clear() {
   gap: 12px;
 }
 .all {
+  display: flex;
+  align-items: center;
+  gap: 10px;
   justify-self: start;
+}
+.question {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: 4px 12px;
+  align-items: start;
+  padding-top: 10px;
+  border-top: 1px solid var(--line);
 }
 </style>

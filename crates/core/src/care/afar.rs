@@ -21,8 +21,8 @@ pub enum FromList {
 /// Whether a system may be called fine from a list, and why not where it may not.
 #[must_use]
 pub fn from_list(tasks: &[Task], changing: bool, s: &Situation<'_>) -> (FromList, Option<Message>) {
-    if s.known.cases.root_rot().is_some() {
-        return (FromList::Never, Some(say!("from_list.rot")));
+    if let Some((_, case)) = s.known.cases.open() {
+        return (FromList::Never, Some(say!("from_list.case", case = case)));
     }
     if changing {
         return (FromList::Never, Some(say!("from_list.changing")));

@@ -4,10 +4,11 @@
 use super::Task;
 use super::margin::shorten;
 use crate::calendar::{add_whole_days, day, end_of};
-use crate::fact::{RootStage, Subject};
+use crate::diagnosis::cause;
+use crate::fact::{CaseOutcome, CasePlan, RootStage, Subject};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, count};
-use crate::projection::Case;
+use crate::projection::{Case, PlantCase};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::TopOffMethod;
@@ -20,10 +21,25 @@ use jiff::civil::Date;
 pub fn follow_ups(s: &Situation<'_>) -> Vec<Task> {
     let mut tasks: Vec<Task> =
         judge_state(s).into_iter().filter_map(|(at, verdict)| called_for(at, verdict, s)).collect();
+    // What a case is followed up for is not asked for twice.
+    if followed(s) {
+        tasks.retain(|task| task.subject != Some(Subject::Plants));
+    }
     if let Some(case) = s.known.cases.root_rot() {
         tasks.extend(root_case(case, s));
     }
+    tasks.extend(s.known.cases.open_plants().map(|(case, plan)| plant_case(case, plan, s)));
     tasks
+}
+
+/// Whether every sign that was last seen is explained by a case that is open.
+fn followed(s: &Situation<'_>) -> bool {
+    let Some(plants) = s.known.readings.plants.as_ref().map(|dated| &dated.value) else { return false };
+    let explained = |code: &str| {
+        let mut open = s.known.cases.open_plants();
+        open.any(|(case, _)| cause(&case.cause).is_some_and(|cause| cause.weight(code) > 0.0))
+    };
+    !plants.signs.is_empty() && plants.signs.iter().all(|sign| explained(sign.code()))
 }
 
 /// The task that a verdict calls for, from the moment of the finding.
@@ -99,6 +115,30 @@ fn root_case(case: &Case, s: &Situation<'_>) -> Vec<Task> {
     };
     tasks.push(of_case("root_look", next_root_look(case, s), figures.treat_slack, reason, s));
     tasks
+}
+
+/// The next look at a case of what ails the plants, with what is done about it.
+fn plant_case(case: &PlantCase, plan: &'static CasePlan, s: &Situation<'_>) -> Task {
+    let figures = &FIGURES.findings;
+    let (opened, today) = (s.date(case.opened), s.today());
+    let (last_at, last) = case.looks.last().copied().unwrap_or((case.opened, CaseOutcome::Opened));
+    let slack = shorten(figures.sign_slack, false, s).days;
+    let on = s.calendar.settle(next_look(case, plan, s), slack);
+    let name = say!("case_look.name", case = plan.name());
+    let doing = say!("case_look.doing", doing = plan.doing());
+    let (began, seen) = (day(opened, today), day(s.date(last_at), today));
+    let reason = say!("case_look.reason", began = began, last = last.say(), seen = seen, sound = count(plan.sound));
+    let task = Task::new(&plan.cause, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
+    task.slack(slack, s).about(Subject::Plants)
+}
+
+/// The day of the next look at a case: the next of its plan, and after those every few days.
+#[must_use]
+pub fn next_look(case: &PlantCase, plan: &CasePlan, s: &Situation<'_>) -> Date {
+    let opened = s.date(case.opened);
+    let last = case.looks.last().map_or(opened, |(at, _)| s.date(*at));
+    let planned = plan.looks.iter().map(|days| add_whole_days(opened, *days)).find(|on| *on > last);
+    planned.unwrap_or_else(|| add_whole_days(last, plan.later))
 }
 
 /// The next of the three looks that has not been made; after them every few days.

@@ -4,10 +4,12 @@ mod afar;
 pub mod change;
 pub mod follow_up;
 mod margin;
+mod risks;
 pub mod routine;
 mod task;
 pub mod top_off;
 
 pub use afar::{FromList, from_list};
 pub use margin::{Slack, slack};
+pub use risks::{Risk, RiskFacts, known_risks, risks};
 pub use task::{Standing, Task, Urgency, Way, WayTo, pressing, tasks};

@@ -172,7 +172,7 @@ impl Task {
         Self {
             check: Some(check),
             // Over open root rot nothing is called fine with a tap.
-            one_tap: facts.one_tap && !(check == Check::LookIn && s.known.cases.root_rot().is_some()),
+            one_tap: facts.one_tap && !(check == Check::LookIn && s.known.cases.open().is_some()),
             adult: facts.adult,
             doing: if check == Check::Harvest { due.doing.unwrap_or(task.doing.clone()) } else { task.doing.clone() },
             subject: match check {
@@ -381,7 +381,7 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, Some(Check::WaterGlass), _) => visit("glass", say!("way.look")),
         (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
-        (_, Some(Check::LookIn), _) if s.known.cases.root_rot().is_some() => visit("look", say!("way.look")),
+        (_, Some(Check::LookIn), _) if s.known.cases.open().is_some() => visit("look", say!("way.look")),
         (_, Some(_), _) => None,
         ("peroxide", ..) => bench("peroxide_dose"),
         ("root_treat", ..) => led(Some("treat"), say!("way.treat")),

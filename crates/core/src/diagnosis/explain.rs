@@ -324,7 +324,8 @@ pub fn explain(clues: &Clues) -> Option<Explanation> {
     let shown: Vec<Ranked> =
         shown.take(MOST_SHOWN).map(|(_, i)| ranked(weighed.causes[*i], shares[*i], &mine, &clues.absent)).collect();
     let first = shown.first()?;
-    let sure = match first.share {
+    // As it is said: rounded to a whole per cent.
+    let sure = match (first.share * 100.0).round() / 100.0 {
         share if share >= figures.almost_sure => Sureness::AlmostSure,
         share if share >= figures.likely => Sureness::Likely,
         share if share >= figures.perhaps => Sureness::Perhaps,

@@ -2,7 +2,7 @@
 
 use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
-use super::{Actor, Plants, RootStage, Roots, Running, Subject, TopOff, WaterGlass};
+use super::{Actor, CaseLook, CaseOutcome, Plants, RootStage, Roots, Running, Subject, TopOff, WaterGlass};
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -69,6 +69,10 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
     pub done: Vec<Check>,
+    /// Cases of what ails the plants, opened or looked at.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    #[serde(default)]
+    pub cases: Vec<CaseLook>,
     /// Verdicts that the visitor overruled, each with the reason.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     #[serde(default)]
@@ -290,7 +294,8 @@ impl Visit {
         let faults = self.running.is_some_and(Running::any_fault);
         let water = self.glass.is_some_and(|glass| !glass.looks_fine());
         let roots = self.roots.as_ref().is_some_and(|roots| roots.answers.stage() != RootStage::Sound);
-        !(signs || faults || water || roots)
+        let cases = self.cases.iter().any(|case| case.outcome != CaseOutcome::Gone);
+        !(signs || faults || water || roots || cases)
     }
 
     /// The volume that was read, in a vessel as it was then.
@@ -309,6 +314,7 @@ impl Visit {
         if let Some(plants) = &self.plants {
             plants.check().at("plants")?;
         }
+        CaseLook::check_all(&self.cases, system.ports, actor.is_child())?;
         if let Some(running) = self.running {
             running.check(&system.traits).at("running")?;
         }

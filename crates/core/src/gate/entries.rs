@@ -117,11 +117,11 @@ fn sets_aside(visit: &Visit, new: &NewEntry, at: &SystemFacts, actor: &Actor, no
 fn fine_over_no_case(visit: &Visit, at: &SystemFacts, when: Timestamp) -> Result<(), Refusal> {
     let said_before =
         at.amended.as_ref().is_some_and(|there| matches!(&there.entry.body, Body::Visit(before) if before.all_fine));
-    let open = at.known.cases.root_rot().is_some_and(|case| case.opened <= when);
-    if visit.all_fine && open && !said_before {
-        return Err(refuse!("all_fine_over_case").at("body.all_fine"));
+    let open = at.known.cases.open().filter(|(opened, _)| *opened <= when && visit.all_fine && !said_before);
+    match open {
+        Some((_, case)) => Err(refuse!("all_fine_over_case", case = case).at("body.all_fine")),
+        None => Ok(()),
     }
-    Ok(())
 }
 
 /// The time of an entry: not in the future, not before the system was there.

@@ -1,8 +1,13 @@
 //! Cases of disease: opened by a finding, followed by looks and treatments, closed by sound looks.
 
 use super::{Projection, keep_last};
-use crate::fact::{Body, ChangeParts, Entry, RootStage, Roots, TreatmentKind};
+use crate::calendar::days_between;
+use crate::fact::{
+    Body, CaseLook, CaseOutcome, CasePlan, ChangeParts, Entry, RootStage, Roots, Shares, TreatmentKind, plan,
+};
 use crate::figures::FIGURES;
+use crate::message::Message;
+use crate::quantity::Note;
 use crate::system::{PortSet, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -34,21 +39,101 @@ pub struct Case {
     pub closed: Option<Timestamp>,
 }
 
+/// A case of what ails the plants, by its plan.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct PlantCase {
+    /// What it is about: the key of a cause.
+    pub cause: String,
+    /// When it was opened.
+    pub opened: Timestamp,
+    /// In which ports it was last seen, where that is known.
+    pub ports: Option<PortSet>,
+    /// How it stood at each look, the opening among them, oldest first.
+    pub looks: Vec<(Timestamp, CaseOutcome)>,
+    /// Sound looks in a row.
+    pub sound_looks: u8,
+    /// Whether there was one of the same not long before.
+    pub again: bool,
+    /// What was learnt.
+    pub learnt: Option<Note>,
+    /// When it was closed; `None` while it is open.
+    pub closed: Option<Timestamp>,
+}
+
 /// Open cases, and the last closed ones.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Cases {
-    /// Oldest first.
+    /// Root rot, oldest first.
     pub all: Vec<Case>,
+    /// What ails plants besides, oldest first.
+    pub plants: Vec<PlantCase>,
 }
 
 /// How many are kept.
 const KEPT: usize = 8;
+/// How many looks of one case are kept.
+const KEPT_LOOKS: usize = 24;
 
 impl Cases {
     /// The open case of root rot.
     #[must_use]
     pub fn root_rot(&self) -> Option<&Case> {
         self.all.iter().rev().find(|case| case.kind == CaseKind::RootRot && case.closed.is_none())
+    }
+
+    /// The open cases of what ails the plants.
+    pub fn open_plants(&self) -> impl Iterator<Item = (&PlantCase, &'static CasePlan)> {
+        let open = self.plants.iter().filter(|case| case.closed.is_none());
+        open.filter_map(|case| Some((case, plan(&case.cause)?)))
+    }
+
+    /// What the first open case is about, with when it was opened: over it nothing is all fine.
+    #[must_use]
+    pub fn open(&self) -> Option<(Timestamp, Message)> {
+        let rot = self.root_rot().map(|case| (case.opened, Message::of("cause", "root_rot", "name")));
+        rot.or_else(|| self.open_plants().next().map(|(case, plan)| (case.opened, plan.name())))
+    }
+
+    /// What is open here that hands, tools or water carry on: such a system is visited last.
+    #[must_use]
+    pub fn suspect(&self) -> Option<Message> {
+        let spreads = || self.open_plants().find(|(_, plan)| plan.shares != Shares::None).map(|(_, plan)| plan.name());
+        let rot = self.root_rot().map(|_| Message::of("cause", "root_rot", "name"));
+        rot.or_else(spreads)
+    }
+
+    fn look(&mut self, at: Timestamp, look: &CaseLook) {
+        let Some(plan) = plan(&look.cause) else { return };
+        let open = self.plants.iter_mut().rev().find(|case| case.cause == look.cause && case.closed.is_none());
+        match open {
+            None if look.outcome == CaseOutcome::Gone => {}
+            None => {
+                let last = self.plants.iter().filter(|case| case.cause == look.cause).filter_map(|case| case.closed);
+                let again = last.max().is_some_and(|closed| days_between(closed, at) <= FIGURES.diagnosis.rot_days);
+                let case = PlantCase {
+                    cause: look.cause.clone(),
+                    opened: at,
+                    ports: look.ports.clone(),
+                    looks: vec![(at, CaseOutcome::Opened)],
+                    sound_looks: 0,
+                    again,
+                    learnt: look.learnt.clone(),
+                    closed: None,
+                };
+                keep_last(&mut self.plants, case, KEPT);
+            }
+            Some(case) => {
+                keep_last(&mut case.looks, (at, look.outcome), KEPT_LOOKS);
+                case.learnt = look.learnt.clone().or(case.learnt.take());
+                if look.outcome == CaseOutcome::Gone {
+                    case.sound_looks = case.sound_looks.saturating_add(1);
+                    case.closed = (case.sound_looks >= plan.sound).then_some(at);
+                } else {
+                    case.sound_looks = 0;
+                    case.ports = look.ports.clone().or(case.ports.take());
+                }
+            }
+        }
     }
 
     fn open_root_rot(&mut self) -> Option<&mut Case> {
@@ -99,7 +184,10 @@ impl Cases {
 impl Projection for Cases {
     fn apply(&mut self, entry: &Entry, _: &System) {
         match &entry.body {
-            Body::Visit(visit) => visit.roots.iter().for_each(|roots| self.roots(entry.at, roots)),
+            Body::Visit(visit) => {
+                visit.roots.iter().for_each(|roots| self.roots(entry.at, roots));
+                visit.cases.iter().for_each(|look| self.look(entry.at, look));
+            }
             Body::Treatment(treatment) => self.treatment(entry.at, treatment.what),
             Body::Change(change) => change.parts.iter().for_each(|parts| self.change(entry.at, parts)),
             Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}

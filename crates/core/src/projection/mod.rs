@@ -13,7 +13,7 @@ mod standing;
 mod tank;
 mod uptake;
 
-pub use cases::{Case, CaseKind, Cases};
+pub use cases::{Case, CaseKind, Cases, PlantCase};
 pub use done::Done;
 pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
@@ -72,8 +72,8 @@ impl Part {
     pub fn version(self) -> i64 {
         match self {
             Self::Water => 1,
-            Self::Cases | Self::Tank => 2,
-            Self::Readings | Self::Lessons => 3,
+            Self::Tank => 2,
+            Self::Readings | Self::Lessons | Self::Cases => 3,
             Self::Done => 4,
         }
     }
@@ -108,14 +108,14 @@ impl Known {
     }
 
     /// Whether something was found amiss that no later look has found mended: a sign on the plants, a fault of
-    /// what runs, the water in the glass, an open case of root rot.
+    /// what runs, the water in the glass, an open case.
     #[must_use]
     pub fn amiss(&self) -> bool {
         let seen = &self.readings;
         let plants = seen.plants.as_ref().is_some_and(|plants| !plants.value.signs.is_empty());
         let running = seen.running.is_some_and(|running| running.value.any_fault());
         let glass = seen.glass.is_some_and(|glass| !glass.value.looks_fine());
-        plants || running || glass || self.cases.root_rot().is_some()
+        plants || running || glass || self.cases.open().is_some()
     }
 
     /// Folds just one projection anew.

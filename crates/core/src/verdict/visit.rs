@@ -130,10 +130,9 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));
     let volume_after = volume.map(after);
     let room = before.litres.map(|litres| limit_of(&litres, s).into());
-    // Over open root rot nothing is all fine: what is seen of it is said instead.
-    let fine = visit.looks_fine()
-        && s.known.cases.root_rot().is_none()
-        && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
+    // Over an open case nothing is all fine: what is seen of it is said instead.
+    let fine =
+        visit.looks_fine() && s.known.cases.open().is_none() && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
     Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), explanation, fine })
 }
 

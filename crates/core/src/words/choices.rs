@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 36] = [
+pub const LISTS: [(&str, &[&str]); 38] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -85,8 +85,10 @@ pub const LISTS: [(&str, &[&str]); 36] = [
         "plant_part",
         &["whole", "old_leaves", "young_leaves", "any_leaves", "small_things", "fur_and_fruit", "water_edge"],
     ),
+    ("case_outcome", &["gone", "better", "same", "worse"]),
     ("spread", &["one", "several", "all"]),
     ("course", &["bottom_up", "top_first", "at_once"]),
+    ("root_hint", &["lift", "stick_together", "slime_or_browning", "matted_or_foul", "tan_tint_rinses"]),
     ("running_question", RUNNING),
     ("running_yes", RUNNING),
     ("running_no", RUNNING),

@@ -1,7 +1,7 @@
 //! An entry as messages: one for each thing that it says.
 
 use crate::fact::{
-    Batch, Body, Change, ChangeExtent, ChangeParts, Correction, Premix, PremixIn, TopOffWater, Treatment,
+    Batch, Body, CaseLook, Change, ChangeExtent, ChangeParts, Correction, Premix, PremixIn, TopOffWater, Treatment,
     TreatmentKind, Used, Visit,
 };
 use crate::message::{Message, Param, count, member};
@@ -40,6 +40,16 @@ fn say_note(note: Option<&Note>) -> impl Iterator<Item = Message> {
     note.filter(|note| !note.as_str().is_empty()).map(|note| say!("entry.note", note = note)).into_iter()
 }
 
+fn say_case(look: &CaseLook) -> Message {
+    let at = at_ports(look.ports.as_ref());
+    let line =
+        say!("entry.case", case = Message::of("cause", &look.cause, "name"), outcome = look.outcome.say(), at = at);
+    match &look.learnt {
+        Some(learnt) => say!("sentences", all = Param::Sentences(vec![line, say!("entry.learnt", note = learnt)])),
+        None => line,
+    }
+}
+
 fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     let mut lines = Vec::new();
     if visit.all_fine {
@@ -53,6 +63,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
             say!("entry.plants", signs = signs, at = at_ports(plants.ports.as_ref()))
         });
     }
+    lines.extend(visit.cases.iter().map(say_case));
     lines.extend(visit.running.map(|running| judge_running(running).finding));
     if visit.level.is_some() {
         lines.push(match visit.measured(system) {

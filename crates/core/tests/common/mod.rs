@@ -5,7 +5,7 @@ use jiff::{Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::bench::Plan;
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::care::top_off::TopOffAdvice;
-use mopsel_core::care::{Task, tasks};
+use mopsel_core::care::{Risk, Task, tasks};
 use mopsel_core::crop::{CropGroup, EcTarget, Planting, Stage, crop};
 use mopsel_core::dosing::PhEstimate;
 use mopsel_core::fact::card::Role;
@@ -193,7 +193,7 @@ macro_rules! said {
     )*};
 }
 
-said!(Verdict, Judgement, Task, Plan, PhEstimate, TopOffAdvice, EcTarget);
+said!(Verdict, Judgement, Task, Risk, Plan, PhEstimate, TopOffAdvice, EcTarget);
 
 impl Said for Message {
     type Words = String;

@@ -8,7 +8,7 @@ use crate::problem::ProblemSaid;
 use actix_web::web;
 use mopsel_core::bench::{FieldFacts, FieldKind, PurposeFacts, examples, purposes};
 use mopsel_core::crop::{Crop, crops};
-use mopsel_core::fact::{SignFacts, signs};
+use mopsel_core::fact::{SignFacts, plans, signs};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{products, usual_peroxide};
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
@@ -175,6 +175,8 @@ pub struct Knowledge {
     pub checks: Vec<CheckView>,
     /// Signs on plants.
     pub signs: Vec<SignView>,
+    /// The causes that a case can be made of.
+    pub case_causes: Vec<&'static str>,
     /// Systems of units.
     pub units: Vec<UnitFacts>,
     /// EC scales.
@@ -251,6 +253,7 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         crops: crops().to_vec(),
         checks: checks().iter().map(check).collect(),
         signs: signs().iter().map(sign).collect(),
+        case_causes: plans().iter().map(|plan| plan.cause.as_str()).collect(),
         units: units.into(),
         scales: EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() }).into(),
         usual_refill: UsualRefill { still: RefillMethod::OneInch, moved: RefillMethod::NoLimit },

@@ -5,8 +5,8 @@ use super::habit::{Habit, Story, kit, meter, reading};
 use jiff::Zoned;
 use mopsel_core::Refusal;
 use mopsel_core::fact::{
-    Body, Change, Clarity, Correction, Entry, PlantSign, Plants, RootAnswers, Roots, Running, Smell, Treatment,
-    TreatmentKind, Used, Visit, WaterGlass,
+    Body, CaseLook, CaseOutcome, Change, Clarity, Correction, Entry, PlantSign, Plants, RootAnswers, Roots, Running,
+    Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass,
 };
 use mopsel_core::mixing::{ProductKind, shipped_id};
 use mopsel_core::quantity::{Amount, Celsius, EcScale, Litres, Millilitres, Name, Note, Ph};
@@ -123,16 +123,28 @@ fn corner_tower(story: &mut Story<'_>) {
 fn blue_raft(story: &mut Story<'_>) {
     story.live(&Habit { ph: None, ec: None, feed: true, ..habit(&[(Check::Level, 4)], 13, 1.3) });
     let signs = |signs: &[PlantSign]| Some(Plants::showing(signs, Some(PortSet::range(5, 6))));
-    let look = |plants, text: &str| Body::Visit(Visit { plants, note: note(text), ..Visit::default() });
+    let look = |plants, outcome, text: &str| {
+        let case = CaseLook { cause: "aphids".to_owned(), outcome, ports: Some(PortSet::range(5, 6)), learnt: None };
+        Body::Visit(Visit { plants, cases: vec![case], note: note(text), ..Visit::default() })
+    };
     story.tell(
         33,
         (10, 15),
         "M. K.",
-        look(signs(&[PlantSign::ClustersUnderLeaves]), "Aphids under two chard leaves. Dabbed off with sticky tape."),
+        look(
+            signs(&[PlantSign::ClustersUnderLeaves]),
+            CaseOutcome::Opened,
+            "Aphids under two chard leaves. Dabbed off with sticky tape.",
+        ),
     );
-    story.tell(30, (10, 20), "Wren", look(signs(&[PlantSign::ClustersUnderLeaves]), "A few left. Tape again."));
-    story.tell(27, (10, 10), "Wren", look(Some(Plants::default()), "None found on any leaf."));
-    story.tell(20, (10, 5), "Wren", look(Some(Plants::default()), "Still none: closed."));
+    story.tell(
+        30,
+        (10, 20),
+        "Wren",
+        look(signs(&[PlantSign::ClustersUnderLeaves]), CaseOutcome::Better, "A few left. Tape again."),
+    );
+    story.tell(27, (10, 10), "Wren", look(Some(Plants::default()), CaseOutcome::Gone, "None found on any leaf."));
+    story.tell(20, (10, 5), "Wren", look(Some(Plants::default()), CaseOutcome::Gone, "Still none: closed."));
 }
 
 /// A pH correction at 10:00 with its re-measure 25 minutes later.
@@ -299,6 +311,12 @@ fn bean_table(story: &mut Story<'_>) {
     });
     let visit = Visit {
         plants: Some(Plants::showing(&[PlantSign::LowerLeavesYellow], Some(PortSet::range(3, 11)))),
+        cases: vec![CaseLook {
+            cause: "nitrogen_short".to_owned(),
+            outcome: CaseOutcome::Opened,
+            ports: Some(PortSet::range(3, 11)),
+            learnt: None,
+        }],
         ec: Some(reading(0.85, EcScale::Ppm500)),
         ph: Some(meter(6.1)),
         temperature: Some(Celsius::constant(21.5)),

@@ -2,6 +2,7 @@
 //! become sentences, for the reader of the answer.
 
 mod card;
+mod cases;
 mod log;
 mod round;
 mod system;

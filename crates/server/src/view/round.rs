@@ -7,7 +7,9 @@ use mopsel_core::care::{FromList, Standing, Task, Urgency, Way, from_list, press
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
+use mopsel_core::message::Message;
 use mopsel_core::quantity::UnitSystem;
+use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, Kind};
 use mopsel_core::words::Speaker;
@@ -41,8 +43,11 @@ pub struct RoundSystem {
     pub pressing: Option<Task<String>>,
     /// Tasks of today's list.
     pub due: usize,
-    /// Whether root rot is open on this water.
+    /// Whether hands, tools or water would carry something from here: it is visited last.
     pub suspect: bool,
+    /// The same in a sentence.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub suspect_why: Option<String>,
     /// Whether its water is being changed.
     pub changing: bool,
     /// Whether it may be called fine from a list of several.
@@ -182,11 +187,17 @@ fn round_system(
         section: section(situation),
         pressing: pressing.map(|task| task.map(&|message| speaker.say(&message))),
         due,
-        suspect: file.known.cases.root_rot().is_some(),
+        suspect: file.known.cases.suspect().is_some(),
+        suspect_why: suspect_why(situation).map(|why| speaker.say(&why)),
         changing,
         from_list,
         from_list_why: why.map(|why| speaker.say(&why)),
     }
+}
+
+/// That hands, tools or water would carry something from here, and what to mind.
+pub(super) fn suspect_why(s: &Situation<'_>) -> Option<Message> {
+    s.known.cases.suspect().map(|case| say!("case_view.suspect", case = case))
 }
 
 fn growing(plantings: &[Planting]) -> String {

@@ -1,12 +1,14 @@
 //! A system's page.
 
+use super::cases::{CaseView, cases};
+use super::round::suspect_why;
 use super::{CardView, people_of};
 use crate::Problem;
 use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
-use mopsel_core::care::{Task, tasks};
+use mopsel_core::care::{Risk, Task, risks, tasks};
 use mopsel_core::crop::EcTarget;
 use mopsel_core::diagnosis::{Explanation, explain, gather};
 use mopsel_core::drawing::{Section, section};
@@ -125,6 +127,13 @@ pub struct SystemView {
     pub tasks: Vec<Task<String>>,
     /// What the last findings mean.
     pub verdicts: Vec<StandingVerdict>,
+    /// What makes the next loss likelier here, the heaviest first.
+    pub risks: Vec<Risk<String>>,
+    /// Cases of what ails the plants, the open ones first.
+    pub cases: Vec<CaseView>,
+    /// That hands, tools or water would carry something from here, and what to mind; absent where not.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub suspect_why: Option<String>,
     /// What ails the plants or the water, by all that is known; absent where nothing does.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub explanation: Option<Explanation<String>>,
@@ -187,6 +196,9 @@ pub fn system_view(
         section: section(&s),
         tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(verdict).collect(),
+        risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
+        cases: cases(&s, &speaker),
+        suspect_why: suspect_why(&s).map(&say),
         explanation: explanation(&s).map(|told| told.map(&say)),
         last: last_values(&s, &speaker, when),
         ec_target: s.ec_target().map(|target| target.map(&say)),

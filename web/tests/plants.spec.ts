@@ -1,0 +1,97 @@
+import { accessible, dropVisit, expect, fits, openVisit, recordAs, systemId, test } from './support'
+
+test.describe('on a phone', () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
+
+  test('what is seen comes to a cause, one look more, and a case with its days', async ({ page }) => {
+    const id = await systemId(page, 'Mat bench')
+    await openVisit(page, 'Mat bench')
+    await page.getByRole('button', { name: 'Insects and traces' }).tap()
+    await page.getByRole('button', { name: 'clusters of insects under leaves' }).tap()
+    await expect(page.getByText('Seen: clusters of insects under leaves')).toBeVisible()
+    const told = page.getByRole('region', { name: 'What ails the plants' })
+    await expect(told.getByText(/^Aphids: likely, \d+ %\.$/)).toBeVisible()
+    await expect(told.getByText('Dab them off with sticky tape')).toBeVisible()
+    await expect(told.getByText('never near children or pets').first()).toBeVisible()
+    await fits(page)
+    await accessible(page)
+    // The one look more, answered: it is surer than before, and does not ask again.
+    await expect(told.getByText(/One look more:/)).toBeVisible()
+    await told.getByRole('button', { name: 'It is not there' }).first().tap()
+    await expect(told.getByText(/^Aphids: (likely|almost certainly), (8|9)\d %\.$/)).toBeVisible()
+    await page.getByLabel(/Make a case of it/).check()
+    await page.goto(`/system/${id}/visit?step=close`)
+    await expect(page.getByText('Aphids: likely', { exact: false }).first()).toBeVisible()
+    await page.getByRole('button', { name: 'Save the visit' }).tap()
+    await expect(page.getByText('The visit is recorded').first()).toBeVisible()
+    const cases = page.getByRole('article').filter({ hasText: 'Aphids' })
+    await expect(cases.getByText('Open since today')).toBeVisible()
+    await expect(cases.getByText('look again')).toHaveCount(3)
+    await expect(cases.getByText('Hands and tools carry it')).toBeVisible()
+    await page.getByRole('button', { name: 'Undo' }).tap()
+    await expect(page.getByText('Taken back')).toBeVisible()
+    await expect(page.getByText('Open since today')).toHaveCount(0)
+  })
+})
+
+test('a sign that fits several causes asks for the look that tells them apart, and leads there', async ({ page }) => {
+  await openVisit(page, 'Reading-room rack')
+  await page.getByRole('button', { name: 'The whole plant' }).click()
+  await page.getByRole('button', { name: 'wilts though there is water' }).click()
+  const told = page.getByRole('region', { name: 'What ails the plants' })
+  await expect(told.getByText(/One look more:/)).toBeVisible()
+  await expect(told.getByText(/It best tells/)).toBeVisible()
+  const shares = await told.locator('.bars .num').allTextContents()
+  const sum = shares.map((share) => Number(share.replace(/\D/g, ''))).reduce((a, b) => a + b, 0)
+  expect(sum).toBeGreaterThan(80)
+  expect(sum).toBeLessThanOrEqual(102)
+  // Taken back, nothing is explained any more.
+  await page.getByRole('button', { name: 'wilts though there is water' }).click()
+  await expect(told).toHaveCount(0)
+})
+
+test('an open case is asked about first, and nothing is all fine over it', async ({ page }) => {
+  const id = await systemId(page, 'Bean table')
+  await page.goto(`/system/${id}/visit?step=look`)
+  await recordAs(page, 'Wren')
+  await expect(page.getByText('Nitrogen short: how does it stand?')).toBeVisible()
+  const fine = page.getByRole('button', { name: 'All fine', exact: true })
+  await expect(fine).toBeDisabled()
+  await expect(fine).toHaveAttribute('title', /Nitrogen short is open here/)
+  await page.getByRole('button', { name: 'Better', exact: true }).click()
+  await page.goto(`/system/${id}/visit?step=close`)
+  await page.getByRole('button', { name: 'Save the visit' }).click()
+  await expect(
+    page
+      .getByRole('article')
+      .filter({ hasText: 'Nitrogen short' })
+      .getByText(/better/),
+  ).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('Taken back')).toBeVisible()
+})
+
+test('the system’s page tells what ails it and how its cases stand', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Bean table')}`)
+  await page.getByText(/Why it is taken for that: Nitrogen short: (perhaps|likely), \d+ %\./).click()
+  await expect(page.getByText('weak water holds little of it')).toBeVisible()
+  await expect(page.getByRole('article').filter({ hasText: 'Nitrogen short' }).getByText('look again')).toHaveCount(2)
+  await accessible(page)
+  await page.goto(`/system/${await systemId(page, 'Blue raft')}`)
+  await page.getByText('One closed case').click()
+  await expect(page.getByText(/opened.*better.*gone.*gone/)).toBeVisible()
+})
+
+test('a child looks and tells: no doing with sprays or concentrates, and no case of its own', async ({ page }) => {
+  const id = await systemId(page, 'Corner tower')
+  await page.goto(`/system/${id}/visit?step=look`)
+  await recordAs(page, 'J. T.')
+  await page.getByRole('button', { name: 'Insects and traces' }).click()
+  await page.getByRole('button', { name: 'fine webs, stippled leaves' }).click()
+  const told = page.getByRole('region', { name: 'What ails the plants' })
+  await expect(told.getByText('Show an adult the webs.')).toBeVisible()
+  await expect(told.getByText('Sprays only')).toHaveCount(0)
+  await expect(page.getByLabel(/Make a case of it/)).toHaveCount(0)
+  await page.goto(`/system/${id}/visit?step=close`)
+  await dropVisit(page)
+})
