@@ -100,7 +100,7 @@ groups! {
     }
     /// How loudly a task asks.
     margin: MarginFigures {
-        hand, eye, soon, first_fill, film_filters, crowded_share
+        hand, eye, soon, first_fill, stage_slack, film_filters, crowded_share
     }
     /// The mixing bench.
     bench: BenchFigures {

@@ -3,14 +3,15 @@
 
 mod common;
 
-use common::{Garden, Said, adult, child, level, planting, system, visit};
+use common::{Garden, Said, adult, child, entry, level, planting, system, visit};
 use mopsel_core::care::{FromList, Task, from_list};
 use mopsel_core::crop::Stage;
 use mopsel_core::diagnosis::{cause, causes};
 use mopsel_core::fact::{
-    Body, CaseLook, CaseOutcome, Entry, PlantSign, Plants, RootAnswers, Roots, Shares, Visit, plan, plans,
+    Body, CaseLook, CaseOutcome, Change, ChangeParts, Entry, PlantSign, Plants, RootAnswers, Roots, Shares, Visit,
+    plan, plans,
 };
-use mopsel_core::system::{Kind, PortSet};
+use mopsel_core::system::{Kind, Methods, PortSet, RootRotMethod, System};
 use mopsel_core::verdict::judge_visit;
 use mopsel_core::words::{english, say_entry};
 use proptest::prelude::*;
@@ -149,6 +150,34 @@ fn every_plan_has_its_cause_and_every_cause_its_plan_or_a_reason() {
         assert!(plan(&cause.key).is_some() != without.contains(&cause.key.as_str()), "{}", cause.key);
     }
     assert!(plans().iter().filter(|plan| plan.shares != Shares::None).all(|plan| plan.sound == 2));
+}
+
+/// Where rot always means to start anew: one task, no bath and no dose, and the reset ends it.
+#[test]
+fn always_restart_asks_for_the_reset_and_is_over_with_it() {
+    let mut raft = system(Kind::AeratedRaft);
+    raft.methods.root_rot = RootRotMethod::Restart;
+    let answers = RootAnswers { stick_together: true, ..RootAnswers::default() };
+    let rot = Visit { roots: Some(Roots { answers, ports: None }), ..level(80.0) };
+    let mut log = vec![visit("2027-03-01 09:00", rot)];
+    let codes = |system: &System, log: &[Entry]| -> Vec<&'static str> {
+        let garden =
+            Garden::new(system.clone(), vec![planting("Dill", (1, 4), Stage::Vegetative)], log, "2027-03-04 09:00");
+        let root = |code: &&'static str| code.starts_with("root_") || *code == "peroxide";
+        mopsel_core::care::tasks(&garden.situation()).iter().map(|task| task.code).filter(root).collect()
+    };
+    assert_eq!(codes(&raft, &log), ["root_restart"]);
+    let treated = System { methods: Methods::default(), ..raft.clone() };
+    assert_eq!(codes(&treated, &log), ["root_treat", "root_look"]);
+    let reset = |reset| {
+        let parts = ChangeParts { reset, ..ChangeParts::default() };
+        entry("2027-03-02 09:00", Body::Change(Change { parts: Some(parts), ..Change::full(common::l(90.0)) }))
+    };
+    log.push(reset(false));
+    assert_eq!(codes(&raft, &log), ["root_restart"], "a change alone brings it back");
+    log[1] = reset(true);
+    assert!(codes(&raft, &log).is_empty());
+    assert!(codes(&treated, &log).contains(&"root_look"), "a treated one is looked at until it is sound");
 }
 
 proptest! {

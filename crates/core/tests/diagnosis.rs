@@ -341,6 +341,13 @@ fn events_speak_raised_water_dry_outlets_cold_changes_and_fresh_plants() {
     assert!(known(&tower, &dry).contains(&"outlet_dry"));
     assert_eq!(judge_visit(&dry, &tower.situation()).unwrap().explanation.unwrap().causes[0].key, "dry_sprayer");
 
+    // Seen dry yesterday, and wet now: it is wet.
+    let wet = Visit { running: Some(Running { outlets_wet: Some(true), ..Running::default() }), ..limp.clone() };
+    let tote = Garden::new(system(Kind::SprayTote), plants(), &[visit("2027-03-08 09:00", dry)], NOW);
+    assert!(known(&tote, &limp).contains(&"outlet_dry"));
+    let codes = known(&tote, &wet);
+    assert!(codes.contains(&"outlets_wet") && !codes.contains(&"outlet_dry"), "{codes:?}");
+
     let cold = Change { temperature: Some(celsius(12.0)), ..Change::full(common::l(80.0)) };
     let changed =
         Garden::new(system(Kind::AeratedRaft), plants(), &[entry("2027-03-08 09:00", Body::Change(cold))], NOW);

@@ -3,16 +3,16 @@
 
 mod common;
 
-use common::{Garden, at, celsius, done, ec, entry, level, ph, planting, system, tub, visit};
+use common::{Garden, Said, at, celsius, done, ec, entry, level, noted, ph, planting, system, tub, visit};
 use jiff::civil::date;
 use mopsel_core::calendar::{Calendar, Weekday, add_days, end_of};
-use mopsel_core::care::{Standing, Urgency, pressing};
-use mopsel_core::crop::Stage;
+use mopsel_core::care::{Standing, Urgency, pressing, tasks};
+use mopsel_core::crop::{CropGroup, Planting, Stage};
 use mopsel_core::fact::{
     Body, Change, Clarity, RootAnswers, Roots, Running, Smell, TopOff, TopOffWater, Treatment, TreatmentKind, Visit,
     WaterGlass,
 };
-use mopsel_core::quantity::Litres;
+use mopsel_core::quantity::{Litres, Name};
 use mopsel_core::system::Check;
 use mopsel_core::system::{Kind, Measuring, System};
 use proptest::prelude::*;
@@ -341,4 +341,34 @@ fn litres_never_go_below_zero() {
     let log = [visit("2027-01-05 08:30", level(90.0)), visit("2027-01-07 08:30", level(50.0))];
     let garden = Garden::new(system(Kind::BucketChain), vec![], &log, NOW);
     assert_eq!(garden.situation().water().litres().map(|litres| litres.value), Some(Litres::ZERO));
+}
+
+/// A stage seems due by its usual days, counted from when it began; it nudges and leads to where it is moved.
+#[test]
+fn a_stage_that_seems_due_is_asked_about_and_never_moved() {
+    let mut young = planting("Lettuce", (1, 4), Stage::Seedling);
+    young.planted_on = "2027-02-20".parse().unwrap();
+    let stage = |plants: Vec<Planting>, now: &str| {
+        let garden = Garden::new(system(Kind::AeratedRaft), plants, &[noted("2027-02-20 09:00")], now);
+        tasks(&garden.situation()).into_iter().find(|task| task.code == "stage").map(Said::said)
+    };
+    let due = stage(vec![young.clone()], "2027-03-01 09:00").unwrap();
+    assert_eq!((due.due_on.to_string().as_str(), due.name.as_str()), ("2027-03-06", "Lettuce: vegetative yet?"));
+    assert!(
+        due.reason.contains("usually ends after 14 days") && due.reason.contains("1.20–1.80 mS/cm"),
+        "{}",
+        due.reason
+    );
+    assert_eq!(due.way.unwrap().to, mopsel_core::care::WayTo::Plantings);
+    // From sowing to the first true leaf.
+    let plug = Planting { stage: Stage::Germinating, sown_on: "2027-02-18".parse().ok(), ..young.clone() };
+    let leaf = stage(vec![plug], "2027-03-01 09:00").unwrap();
+    assert!(leaf.due_on.to_string() == "2027-02-25" && leaf.doing.contains("true leaf"), "{leaf:?}");
+    let grown = Planting { stage: Stage::Vegetative, ..young.clone() };
+    assert!(stage(vec![grown], "2027-06-01 09:00").is_none(), "leaf crops are picked, and flower never");
+    let fruit =
+        Planting { crop: Name::new("Tomato").unwrap(), group: CropGroup::Fruiting, stage: Stage::Flowering, ..young };
+    let fruit = stage(vec![fruit], "2027-03-01 09:00").unwrap();
+    // 21 days as a seedling, 28 of leaf, 14 in flower.
+    assert!(fruit.doing.contains("fruits") && fruit.due_on.to_string() == "2027-04-24", "{fruit:?}");
 }

@@ -14,7 +14,7 @@ use mopsel_core::fact::{
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
-use mopsel_core::system::{Measuring, PhMethod, SourceWater, TopOffMethod, checks, kinds};
+use mopsel_core::system::{Measuring, PhMethod, RootRotMethod, SourceWater, TopOffMethod, checks, kinds};
 use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
@@ -141,13 +141,16 @@ fn families() -> BTreeSet<String> {
     }
     examples().iter().for_each(|example| add("bench_example", &example.key, &["name"]));
     known_risks().iter().for_each(|risk| add("risk", &risk.key, &["finding", "doing"]));
+    for stage in ["seedling", "vegetative", "flowering", "fruiting"] {
+        add("stage_due.sign", stage, &["say"]);
+    }
     for shares in ["none", "plants", "water"] {
         add("case_view.shares", shares, &["say"]);
     }
     for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "timer_wrong"] {
         add("fault", fault, &["say", "why", "next"]);
     }
-    for task in ["root_remove", "root_treat", "peroxide", "root_look"] {
+    for task in ["root_remove", "root_restart", "root_treat", "peroxide", "root_look"] {
         add("case_task", task, &["name", "doing"]);
     }
     for last in ["level", "temperature", "ph", "ec", "premixed", "roots"] {
@@ -322,6 +325,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<ChangeExtent>("extent");
     knows::<PhMethod>("ph_method");
     knows::<SourceWater>("source_water");
+    knows::<RootRotMethod>("root_rot_method");
     knows::<TopOffMethod>("top_off_method");
     knows::<RefillMethod>("refill");
     knows::<Measuring>("measuring");
@@ -380,7 +384,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 38, "name the new list's type above");
+    assert_eq!(LISTS.len(), 39, "name the new list's type above");
 }
 
 #[test]

@@ -1504,6 +1504,8 @@ export interface components {
              * @description What it is fed: a recipe, shipped or own.
              */
             recipe?: string | null;
+            /** @description What is done about root rot. */
+            root_rot?: components["schemas"]["RootRotMethod"];
             /** @description What it is filled from. */
             source?: components["schemas"]["SourceWater"];
             source_ph?: components["schemas"]["Ph"] | null;
@@ -2202,6 +2204,11 @@ export interface components {
             /** @description An even tan tint that rinses paler: feed stain, which is no rot. */
             tan_tint_rinses?: boolean;
         };
+        /**
+         * @description What is done about root rot.
+         * @enum {string}
+         */
+        RootRotMethod: "treat" | "restart";
         /**
          * @description How far roots have gone.
          * @enum {string}
@@ -3064,7 +3071,7 @@ export interface components {
          * @description Where a task is done.
          * @enum {string}
          */
-        WayTo: "visit" | "bench" | "change";
+        WayTo: "visit" | "bench" | "change" | "plantings";
         /** @description The way to where a task is done. */
         Way: {
             name: string;

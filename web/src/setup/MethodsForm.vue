@@ -73,6 +73,16 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         <option v-for="w in choices('source_water')" :key="w.key" :value="w.key">{{ w.name }}</option>
       </select>
     </div>
+    <div class="field">
+      <label for="m-rot">Against root rot</label>
+      <select
+        id="m-rot"
+        :value="methods?.root_rot ?? 'treat'"
+        @change="set({ root_rot: value($event) as Schemas['RootRotMethod'] })"
+      >
+        <option v-for="m in choices('root_rot_method')" :key="m.key" :value="m.key">{{ m.name }}</option>
+      </select>
+    </div>
     <NumberField v-model="sourcePh" label="pH of that water" :wrong="wrong('methods.source_ph')" />
     <NumberField
       v-model="alkalinity"

@@ -11,7 +11,7 @@ use crate::message::{Message, Param, count};
 use crate::projection::{Case, PlantCase};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::TopOffMethod;
+use crate::system::{RootRotMethod, TopOffMethod};
 use crate::verdict::{Tone, Verdict, judge_state};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -91,6 +91,10 @@ fn root_case(case: &Case, s: &Situation<'_>) -> Vec<Task> {
     let (opened, today, stage) = (s.date(case.opened), s.today(), case.stage);
     let began = || day(opened, today);
     let mut tasks = Vec::new();
+    if s.system.methods.root_rot == RootRotMethod::Restart {
+        let reason = say!("case.restart", stage = stage.say(), place = place(), began = began());
+        return vec![at_once("root_restart", case, figures.remove_slack, reason, s)];
+    }
     if stage == RootStage::Rotted {
         let reason = say!("case.rotted", place = place(), began = began());
         tasks.push(at_once("root_remove", case, figures.remove_slack, reason, s));

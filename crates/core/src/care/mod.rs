@@ -6,6 +6,7 @@ pub mod follow_up;
 mod margin;
 mod risks;
 pub mod routine;
+pub mod stages;
 mod task;
 pub mod top_off;
 

@@ -259,6 +259,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
     let known = tasks.iter().any(|task| task.check.is_none() && task.subject == Some(Subject::Level));
     tasks.extend(routine.into_iter().filter(|task| !(known && task.check == Some(Check::Level))));
+    tasks.extend(super::stages::stage_due(s));
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);
@@ -336,6 +337,8 @@ pub enum WayTo {
     Bench,
     /// The guided change.
     Change,
+    /// What grows here, in the set-up.
+    Plantings,
 }
 
 /// The way to where a task is done.
@@ -383,9 +386,10 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
         (_, Some(Check::LookIn), _) if s.known.cases.open().is_some() => visit("look", say!("way.look")),
         (_, Some(_), _) => None,
+        ("stage", ..) => Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") }),
         ("peroxide", ..) => bench("peroxide_dose"),
         ("root_treat", ..) => led(Some("treat"), say!("way.treat")),
-        ("root_remove", ..) => led(Some("reset"), say!("way.change")),
+        ("root_remove" | "root_restart", ..) => led(Some("reset"), say!("way.change")),
         (_, None, Some(Subject::Ec)) => bench("correction"),
         (_, None, Some(Subject::Ph)) => match s.system.methods.ph {
             PhMethod::Reservoir | PhMethod::SeparateBatch => bench("ph"),

@@ -84,12 +84,19 @@ impl Harvest {
 struct File {
     crop: Vec<Crop>,
     targets: BTreeMap<CropGroup, BTreeMap<Stage, [Conductivity; 2]>>,
+    stage_days: BTreeMap<CropGroup, BTreeMap<Stage, f64>>,
 }
 
 static FILE: LazyLock<File> = LazyLock::new(|| {
     #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
     toml::from_str(include_str!("../../data/crops.toml")).expect("data/crops.toml is well formed")
 });
+
+/// Days that a crop of a group usually stays at a stage; `None` where the next one does not come by itself.
+#[must_use]
+pub fn stage_days(group: CropGroup, stage: Stage) -> Option<f64> {
+    FILE.stage_days.get(&group)?.get(&stage).copied()
+}
 
 /// The shipped crops.
 #[must_use]

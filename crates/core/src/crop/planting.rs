@@ -31,21 +31,24 @@ pub enum Stage {
 }
 
 impl Stage {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Germinating => "germinating",
+            Self::Seedling => "seedling",
+            Self::Vegetative => "vegetative",
+            Self::Flowering => "flowering",
+            Self::Fruiting => "fruiting",
+            Self::Ripening => "ripening",
+            Self::Done => "done",
+        }
+    }
+
     /// As it is said.
     #[must_use]
     pub fn say(self) -> Param {
-        member(
-            "stage",
-            match self {
-                Self::Germinating => "germinating",
-                Self::Seedling => "seedling",
-                Self::Vegetative => "vegetative",
-                Self::Flowering => "flowering",
-                Self::Fruiting => "fruiting",
-                Self::Ripening => "ripening",
-                Self::Done => "done",
-            },
-        )
+        member("stage", self.code())
     }
 }
 

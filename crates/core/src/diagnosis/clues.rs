@@ -418,9 +418,13 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
             seen.iter().for_each(|dated| all.glass(dated.value, dated.at));
         }
     }
-    visit.and_then(|visit| visit.running).iter().for_each(|running| all.running(*running, now));
+    // A part that is answered now goes before what was heard of it earlier.
     let ran = readings.running.filter(|dated| all.fresh(dated.at, figures.running_days));
-    ran.iter().for_each(|dated| all.running(dated.value, dated.at));
+    match (visit.and_then(|visit| visit.running), ran) {
+        (Some(typed), earlier) => all.running(typed.over(earlier.map(|dated| dated.value).unwrap_or_default()), now),
+        (None, Some(earlier)) => all.running(earlier.value, earlier.at),
+        (None, None) => {}
+    }
     match visit.and_then(|visit| visit.temperature) {
         Some(temperature) => all.warmth(temperature, now),
         None => {

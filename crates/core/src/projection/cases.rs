@@ -8,7 +8,7 @@ use crate::fact::{
 use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::quantity::Note;
-use crate::system::{PortSet, System};
+use crate::system::{PortSet, RootRotMethod, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -170,8 +170,14 @@ impl Cases {
         }
     }
 
-    /// The roots are looked at while they hang outside, and treated after that.
-    fn change(&mut self, at: Timestamp, parts: &ChangeParts) {
+    /// The roots are looked at while they hang outside, and treated after that. Where rot always means to start
+    /// anew, a full reset of all the water ends the case.
+    fn change(&mut self, at: Timestamp, parts: &ChangeParts, renews: bool, system: &System) {
+        if parts.reset && renews && system.methods.root_rot == RootRotMethod::Restart {
+            parts.roots.iter().for_each(|roots| self.roots(at, roots));
+            self.open_root_rot().into_iter().for_each(|case| case.closed = Some(at));
+            return;
+        }
         parts.roots.iter().for_each(|roots| self.roots(at, roots));
         for what in [TreatmentKind::RootBath, TreatmentKind::PeroxideDose] {
             if parts.treated(what) {
@@ -182,14 +188,17 @@ impl Cases {
 }
 
 impl Projection for Cases {
-    fn apply(&mut self, entry: &Entry, _: &System) {
+    fn apply(&mut self, entry: &Entry, system: &System) {
         match &entry.body {
             Body::Visit(visit) => {
                 visit.roots.iter().for_each(|roots| self.roots(entry.at, roots));
                 visit.cases.iter().for_each(|look| self.look(entry.at, look));
             }
             Body::Treatment(treatment) => self.treatment(entry.at, treatment.what),
-            Body::Change(change) => change.parts.iter().for_each(|parts| self.change(entry.at, parts)),
+            Body::Change(change) => {
+                let renews = change.renews();
+                change.parts.iter().for_each(|parts| self.change(entry.at, parts, renews, system));
+            }
             Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }
     }

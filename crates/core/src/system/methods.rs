@@ -64,6 +64,17 @@ pub enum PhMethod {
     RecipeOnly,
 }
 
+/// What is done about root rot.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RootRotMethod {
+    /// Stages 1 and 2 are treated, stage 3 is taken out. The default: most plants come through a stage 1.
+    #[default]
+    Treat,
+    /// Always everything out, a full reset, and planted anew: for short crops, where a treatment takes as long.
+    Restart,
+}
+
 /// What the tap, the butt or the filter gives.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -108,6 +119,9 @@ pub struct Methods {
     /// Where pH is dosed.
     #[serde(default)]
     pub ph: PhMethod,
+    /// What is done about root rot.
+    #[serde(default)]
+    pub root_rot: RootRotMethod,
     /// What it is fed: a recipe, shipped or own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub recipe: Option<Uuid>,

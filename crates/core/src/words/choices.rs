@@ -17,13 +17,14 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 38] = [
+pub const LISTS: [(&str, &[&str]); 39] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
     ("sanitiser", &["peroxide", "brine", "ammonia", "citric_acid", "vinegar", "bleach"]),
     ("extent", &["full", "partial"]),
     ("ph_method", &["separate_batch", "reservoir", "at_change", "recipe_only"]),
+    ("root_rot_method", &["treat", "restart"]),
     ("source_water", &["tap", "conditioned", "stood", "rain", "filtered"]),
     ("top_off_method", &["plain", "light_feed", "same_strength", "measured", "premixed", "reservoir"]),
     ("refill", &["no_limit", "one_inch", "hold_the_line", "quarter_to_half"]),

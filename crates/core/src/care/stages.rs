@@ -1,0 +1,69 @@
+//! When a planting seems due for its next stage: the usual days of its group have passed since the last one. It
+//! nudges, and never moves a stage by itself: what is seen on the plant decides.
+
+use super::Task;
+use crate::calendar::{add_whole_days, day, end_of, local_date};
+use crate::crop::{Planting, Stage, ec_target, stage_days};
+use crate::fact::Timeline;
+use crate::figures::FIGURES;
+use crate::message::{Message, days};
+use crate::quantity::band;
+use crate::say;
+use crate::situation::Situation;
+use jiff::civil::Date;
+
+/// The planting that is first due for its next stage, as a task; `None` where none is within sight.
+#[must_use]
+pub fn stage_due(s: &Situation<'_>) -> Option<Task> {
+    let standing = s.planted.0.iter().filter(|timeline| !timeline.archived_at(s.now.timestamp()));
+    let due = standing.filter_map(|timeline| {
+        let planting = timeline.now();
+        let next = next_stage(planting)?;
+        let (began, usual) = counted(timeline, s)?;
+        Some((add_whole_days(began, usual), began, usual, planting, next))
+    });
+    let (on, began, usual, planting, next) = due.min_by_key(|(on, ..)| *on)?;
+    let on = s.calendar.settle(on, FIGURES.margin.stage_slack);
+    let name = say!("stage_due.name", crop = &planting.crop, next = next.say());
+    let sign = Message::of("stage_due.sign", next.code(), "say");
+    let doing = say!("stage_due.doing", sign = sign);
+    let began = day(began, s.today());
+    let then = ec_target([&Planting { stage: next, ..planting.clone() }], s.system.ec_band, s.system.source_ec);
+    let usual = days(usual);
+    let reason = match then {
+        Some(then) if s.system.measuring.ec() => {
+            let wanted = band(then.low, then.high);
+            say!("stage_due.reason_band", stage = planting.stage.say(), began = began, usual = usual, band = wanted)
+        }
+        _ => say!("stage_due.reason", stage = planting.stage.say(), began = began, usual = usual),
+    };
+    let task = Task::new("stage", name, doing, reason, on, end_of(on, s.now.time_zone()), s);
+    Some(task.slack(FIGURES.margin.stage_slack, s).adult())
+}
+
+/// The stage that follows, for what grows on through stages; a crop that is harvested leaf by leaf stays as it is.
+fn next_stage(planting: &Planting) -> Option<Stage> {
+    let next = match planting.stage {
+        Stage::Germinating => Stage::Seedling,
+        Stage::Seedling => Stage::Vegetative,
+        Stage::Vegetative => Stage::Flowering,
+        Stage::Flowering => Stage::Fruiting,
+        Stage::Fruiting | Stage::Ripening | Stage::Done => return None,
+    };
+    Some(next)
+}
+
+/// From which day it is counted, and how many days it usually takes from there to the end of its stage: from when
+/// it was moved to it, else from planting on, as a seedling, over all stages since.
+fn counted(timeline: &Timeline<Planting>, s: &Situation<'_>) -> Option<(Date, f64)> {
+    let (now, segments) = (timeline.now(), timeline.segments());
+    let usual = stage_days(now.group, now.stage)?;
+    if let Some(pair) = segments.windows(2).rev().find(|pair| pair[0].says.stage != pair[1].says.stage) {
+        return Some((local_date(pair[1].start, s.now), usual));
+    }
+    if let Some(sown) = now.sown_on.filter(|_| now.stage == Stage::Germinating) {
+        return Some((sown, usual));
+    }
+    let before = [Stage::Seedling, Stage::Vegetative, Stage::Flowering].into_iter().filter(|stage| *stage < now.stage);
+    Some((now.planted_on, usual + before.filter_map(|stage| stage_days(now.group, stage)).sum::<f64>()))
+}
