@@ -50,6 +50,7 @@ bench:
 	mkdir -p web/dist
 	cargo bench --package mopsel --bench ratios
 	cargo bench --package mopsel-core --bench gardens
+	cargo bench --package mopsel-core --bench diagnosis
 
 screenshots: pages
 	cargo build --bin mopsel

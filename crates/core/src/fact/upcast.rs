@@ -11,13 +11,21 @@ use std::borrow::Cow;
 ///
 /// - 1: the first two releases. `overruled` had any text as its keys.
 /// - 2: `overruled` has subjects as its keys.
-pub const ENTRY_VERSION: i64 = 2;
+/// - 3: visits tell of cases, and of what was looked for and is not there; nothing has to be rewritten.
+pub const ENTRY_VERSION: i64 = 3;
+
+/// From this shape on `overruled` has subjects as its keys.
+const OVERRULED_BY_SUBJECT: i64 = 2;
 
 /// The shape of cards that this release writes.
 ///
 /// - 1: the first two releases. Whether water runs through channels was read off the kind.
 /// - 2: it is a trait.
-pub const CARD_VERSION: i64 = 2;
+/// - 3: systems may say what is done about root rot; nothing has to be rewritten.
+pub const CARD_VERSION: i64 = 3;
+
+/// From this shape on channels are a trait.
+const CHANNELS_ARE_A_TRAIT: i64 = 2;
 
 /// The subjects that a verdict can be overruled on.
 const SUBJECTS: [&str; 9] = ["plants", "running", "level", "temperature", "ph", "ec", "glass", "roots", "top_off"];
@@ -25,7 +33,7 @@ const SUBJECTS: [&str; 9] = ["plants", "running", "level", "temperature", "ph", 
 /// The body of an entry or of a draft, as text, in the present shape.
 #[must_use]
 pub fn entry(version: i64, text: &str) -> Cow<'_, str> {
-    if version >= ENTRY_VERSION || !text.contains("\"overruled\"") {
+    if version >= OVERRULED_BY_SUBJECT || !text.contains("\"overruled\"") {
         return Cow::Borrowed(text);
     }
     rewritten(text, |body| {
@@ -48,7 +56,7 @@ pub fn entry(version: i64, text: &str) -> Cow<'_, str> {
 /// A card, as text, in the present shape.
 #[must_use]
 pub fn card(version: i64, text: &str) -> Cow<'_, str> {
-    if version >= CARD_VERSION || !text.contains("\"film_channel\"") {
+    if version >= CHANNELS_ARE_A_TRAIT || !text.contains("\"film_channel\"") {
         return Cow::Borrowed(text);
     }
     rewritten(text, |card| {

@@ -75,6 +75,12 @@ pub enum RootRotMethod {
     Restart,
 }
 
+impl RootRotMethod {
+    fn is_default(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
 /// What the tap, the butt or the filter gives.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -120,7 +126,7 @@ pub struct Methods {
     #[serde(default)]
     pub ph: PhMethod,
     /// What is done about root rot.
-    #[serde(default)]
+    #[serde(default, skip_serializing_if = "RootRotMethod::is_default")]
     pub root_rot: RootRotMethod,
     /// What it is fed: a recipe, shipped or own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
