@@ -7,12 +7,13 @@ use common::{Garden, Said, celsius, child, ec, entry, level, ph, planting, syste
 use mopsel_core::crop::Stage;
 use mopsel_core::diagnosis::{Clues, Explanation, Sureness, causes, explain, findings, gather, looks, shares};
 use mopsel_core::fact::{
-    Body, Change, Course, PlantSign, Plants, RootAnswers, Roots, Running, Subject, TopOff, TopOffWater, Visit, signs,
+    Body, CaseLook, CaseOutcome, Change, Course, PlantSign, Plants, RootAnswers, Roots, Running, Subject, TopOff,
+    TopOffWater, Visit, signs,
 };
 use mopsel_core::mixing::{FeedFacts, Recipe, shipped_id};
 use mopsel_core::quantity::Conductivity;
 use mopsel_core::system::{Kind, SourceWater};
-use mopsel_core::verdict::{Tone, judge_state, judge_visit};
+use mopsel_core::verdict::{Tone, explain_seen, judge_state, judge_visit};
 use mopsel_core::words::english;
 use proptest::prelude::*;
 use serde::Deserialize;
@@ -385,6 +386,49 @@ fn source_and_feed_have_their_say() {
     garden.plantings[0].stage = Stage::Flowering;
     assert!(!known(&garden, &seen).contains(&"bloom_feed"), "in flower it is the right one");
     assert!(!feed("three_part", &|_| {}).bloom);
+}
+
+/// The advice followed: the water is mended, and the old leaves are as yellow as before. What was seen before is not
+/// explained by the water of after, and with the case open it is not taken for harmless.
+#[test]
+fn the_water_of_after_does_not_explain_what_was_seen_before() {
+    let weak = Visit { ec: Some(ec(0.7)), ph: Some(ph(6.0)), ..level(80.0) };
+    let yellow = Visit {
+        cases: vec![CaseLook {
+            cause: "nitrogen_short".to_owned(),
+            outcome: CaseOutcome::Opened,
+            ports: None,
+            learnt: None,
+        }],
+        ..showing(&[PlantSign::LowerLeavesYellow])
+    };
+    let fed = Visit {
+        top_off: Some(TopOff {
+            litres: common::l(8.0),
+            water: TopOffWater::Feed { ec: Some(Conductivity::new(9.0).unwrap()) },
+        }),
+        ..Visit::default()
+    };
+    let right = Visit { ec: Some(ec(1.5)), ph: Some(ph(6.0)), ..Visit::default() };
+    let mut log = vec![visit("2027-03-07 09:00", weak), visit("2027-03-07 09:01", yellow)];
+    let plants = || vec![planting("Lettuce", (1, 4), Stage::Vegetative)];
+    let garden = |log: &[mopsel_core::fact::Entry]| Garden::new(system(Kind::AeratedRaft), plants(), log, NOW);
+    let verdict = |garden: &Garden| {
+        let all = judge_state(&garden.situation());
+        all.into_iter().find(|(_, verdict)| verdict.subject == Subject::Plants).unwrap().1.said()
+    };
+    assert!(verdict(&garden(&log)).why.starts_with("Nitrogen short: "));
+    log.push(visit("2027-03-07 10:00", fed));
+    log.push(visit("2027-03-08 09:00", right));
+    let after = garden(&log);
+    let told = verdict(&after);
+    assert_eq!(told.why, "That was seen before water or feed was added on Sun 7 Mar.", "{told:?}");
+    assert!(explain_seen(&after.situation()).is_none());
+    // Looked at again, still yellow: the case that is open goes before “the first leaves retire”.
+    let again = judge_visit(&showing(&[PlantSign::LowerLeavesYellow]), &after.situation()).unwrap().said();
+    let told = again.explanation.unwrap();
+    assert_eq!(told.causes[0].key, "nitrogen_short", "{:?}", told.answer);
+    assert!(told.causes[0].speaks_for.iter().any(|line| line.contains("A case of it is open")));
 }
 
 #[test]

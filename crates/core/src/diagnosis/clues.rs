@@ -83,6 +83,26 @@ pub struct Clues {
     measuring: Option<Measuring>,
     groups: Vec<CropGroup>,
     stages: Vec<Stage>,
+    /// The causes of which a case is open: what they did goes on showing for a while.
+    pub(super) open: Vec<String>,
+}
+
+/// What was done to the water after the plants were last looked at: what they showed then is no longer explained
+/// by how it stands now. The latest deed, with when it was; `None` where nothing was done since.
+#[must_use]
+pub fn done_since(s: &Situation<'_>) -> Option<(Timestamp, Message)> {
+    let seen = s.known.readings.plants.as_ref().filter(|plants| !plants.value.signs.is_empty())?.at;
+    let (tank, cases) = (&s.known.tank, &s.known.cases);
+    let poured = tank.volumes.iter().filter(|point| point.added > Litres::ZERO).map(|point| point.at).max();
+    let dosed = s.known.lessons.ph_doses.last().map(|dose| dose.at);
+    let treated = cases.all.iter().filter_map(|case| case.treated).max();
+    let deeds = [
+        (tank.last_change, say!("deed_since.change")),
+        (poured, say!("deed_since.pour")),
+        (dosed.max(treated), say!("deed_since.dose")),
+    ];
+    let since = deeds.into_iter().filter_map(|(at, deed)| Some((at?, deed))).filter(|(at, _)| *at > seen);
+    since.max_by_key(|(at, _)| *at)
 }
 
 impl Clues {
@@ -100,6 +120,7 @@ impl Clues {
             measuring: None,
             groups: vec![],
             stages: vec![],
+            open: vec![],
         }
     }
 
@@ -451,6 +472,7 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
         measuring: Some(s.system.measuring),
         groups: standing().map(|planting| planting.group).collect(),
         stages: standing().map(|planting| planting.stage).collect(),
+        open: s.known.cases.open_plants().map(|(case, _)| case.cause.clone()).collect(),
     }
 }
 

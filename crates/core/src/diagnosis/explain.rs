@@ -138,19 +138,20 @@ struct Weighed {
     scores: Vec<f64>,
 }
 
-fn score(cause: &Cause, clues: &[&Clue], absent: &[&'static str]) -> f64 {
+fn score(cause: &Cause, clues: &[&Clue], around: &Clues) -> f64 {
     let figures = &FIGURES.diagnosis;
     let seen = |clue: &&Clue| {
         let weight = cause.weight(clue.finding);
         if weight == 0.0 { -clue.unexplained() } else { weight }
     };
     let missed = |finding: &&'static str| -figures.absent * cause.weight(finding).max(0.0);
-    clues.iter().map(seen).sum::<f64>() + absent.iter().map(missed).sum::<f64>()
+    let open = if around.open.contains(&cause.key) { figures.case_open } else { 0.0 };
+    clues.iter().map(seen).sum::<f64>() + around.absent.iter().map(missed).sum::<f64>() + open
 }
 
-fn weigh(clues: &[&Clue], absent: &[&'static str], possible: &dyn Fn(&Cause) -> bool) -> Weighed {
-    let causes: Vec<&'static Cause> = causes().iter().filter(|cause| possible(cause)).collect();
-    let scores = causes.iter().map(|cause| score(cause, clues, absent)).chain([FIGURES.diagnosis.other]).collect();
+fn weigh(clues: &[&Clue], around: &Clues) -> Weighed {
+    let causes: Vec<&'static Cause> = causes().iter().filter(|cause| around.allows(cause)).collect();
+    let scores = causes.iter().map(|cause| score(cause, clues, around)).chain([FIGURES.diagnosis.other]).collect();
     Weighed { causes, scores }
 }
 
@@ -219,14 +220,15 @@ impl Weighed {
 /// under an empty key at the end. They add up to one.
 #[must_use]
 pub fn shares(clues: &Clues) -> Vec<(&'static str, f64)> {
-    let weighed = weigh(&clues.seen.iter().collect::<Vec<_>>(), &clues.absent, &|cause| clues.allows(cause));
+    let weighed = weigh(&clues.seen.iter().collect::<Vec<_>>(), clues);
     let shares = weighed.shares();
     let mut all: Vec<_> = weighed.order().into_iter().map(|i| (weighed.causes[i].key.as_str(), shares[i])).collect();
     all.push(("", shares[weighed.causes.len()]));
     all
 }
 
-fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], absent: &[&'static str]) -> Ranked {
+fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], around: &Clues) -> Ranked {
+    let absent = &around.absent;
     let mut seen: Vec<(f64, Message)> = clues
         .iter()
         .map(|clue| (cause.weight(clue.finding), clue))
@@ -238,6 +240,9 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], absent: &[&'static
         let weight = -FIGURES.diagnosis.absent * cause.weight(finding);
         (weight, say!("explain.missed", sign = Clue::of(finding).said()))
     }));
+    if around.open.contains(&cause.key) {
+        seen.push((FIGURES.diagnosis.case_open, say!("explain.case_open")));
+    }
     seen.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));
     let (against, speaks_for): (Vec<_>, Vec<_>) = seen.into_iter().partition(|(weight, _)| *weight < 0.0);
     let said = |list: Vec<(f64, Message)>| list.into_iter().map(|(_, said)| said).collect();
@@ -266,7 +271,7 @@ fn second(whole: &Weighed, clues: &Clues) -> Option<(&'static Cause, Vec<&'stati
         return None;
     }
     let around = clues.seen.iter().filter(|clue| clue.unexplained() == 0.0).chain(left.iter().copied());
-    let rest = weigh(&around.collect::<Vec<_>>(), &clues.absent, &|cause| clues.allows(cause));
+    let rest = weigh(&around.collect::<Vec<_>>(), clues);
     let leader = rest.leader()?;
     let (share, second) = (rest.shares()[leader], rest.causes[leader]);
     let its: Vec<_> = left.iter().map(|clue| clue.finding).filter(|finding| second.weight(finding) > 0.0).collect();
@@ -313,16 +318,15 @@ pub fn explain(clues: &Clues) -> Option<Explanation> {
         return None;
     }
     let all: Vec<&Clue> = clues.seen.iter().collect();
-    let allowed = |cause: &Cause| clues.allows(cause);
-    let whole = weigh(&all, &clues.absent, &allowed);
+    let whole = weigh(&all, clues);
     let second = second(&whole, clues);
     let its = second.as_ref().map(|(_, its)| its.clone()).unwrap_or_default();
     let mine: Vec<&Clue> = all.iter().copied().filter(|clue| !its.contains(&clue.finding)).collect();
-    let weighed = if its.is_empty() { whole } else { weigh(&mine, &clues.absent, &allowed) };
+    let weighed = if its.is_empty() { whole } else { weigh(&mine, clues) };
     let (shares, order) = (weighed.shares(), weighed.order());
     let shown = order.iter().enumerate().filter(|(place, i)| *place == 0 || shares[**i] >= figures.shown);
     let shown: Vec<Ranked> =
-        shown.take(MOST_SHOWN).map(|(_, i)| ranked(weighed.causes[*i], shares[*i], &mine, &clues.absent)).collect();
+        shown.take(MOST_SHOWN).map(|(_, i)| ranked(weighed.causes[*i], shares[*i], &mine, clues)).collect();
     let first = shown.first()?;
     // As it is said: rounded to a whole per cent.
     let sure = match (first.share * 100.0).round() / 100.0 {
@@ -334,9 +338,9 @@ pub fn explain(clues: &Clues) -> Option<Explanation> {
     let besides = second.map(|(cause, its)| {
         let around = all.iter().copied().filter(|clue| clue.unexplained() == 0.0 || its.contains(&clue.finding));
         let around: Vec<&Clue> = around.collect();
-        let rest = weigh(&around, &clues.absent, &allowed);
+        let rest = weigh(&around, clues);
         let share = rest.causes.iter().position(|one| one.key == cause.key).map_or(0.0, |i| rest.shares()[i]);
-        ranked(cause, share, &around, &clues.absent)
+        ranked(cause, share, &around, clues)
     });
     let next_look = next_look(&weighed, clues).filter(|_| sure < Sureness::AlmostSure);
     let (name, share) = (first.name.clone(), percent((first.share * 100.0).round()));

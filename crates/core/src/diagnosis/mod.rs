@@ -10,6 +10,6 @@ mod clues;
 mod explain;
 mod knowledge;
 
-pub use clues::{Clue, Clues, gather};
+pub use clues::{Clue, Clues, done_since, gather};
 pub use explain::{Explanation, NextLook, Ranked, Sureness, explain, shares};
 pub use knowledge::{Cause, Evidence, Leads, Look, cause, causes, findings, looks, sentences};

@@ -2,7 +2,7 @@
 
 use super::{
     Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants,
-    judge_roots, judge_running, judge_temperature, judge_top_off,
+    judge_roots, judge_running, judge_seen_plants, judge_temperature, judge_top_off,
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
@@ -143,8 +143,7 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     let (readings, system, water) = (&s.known.readings, s.system, s.water());
     let litres = water.litres();
     let mut verdicts = Vec::new();
-    let explained = || explain(&gather(s, None));
-    verdicts.extend(readings.plants.as_ref().map(|d| (d.at, judge_plants(&d.value, explained().as_ref()))));
+    verdicts.extend(readings.plants.as_ref().map(|d| (d.at, judge_seen_plants(&d.value, s))));
     verdicts.extend(readings.running.map(|d| (d.at, judge_running(d.value))));
     verdicts.extend(readings.temperature.map(|d| (d.at, judge_temperature(d.value))));
     match water.ph().and_then(|ph| Some((ph, ph.moved?))).filter(|_| dosed_since(s)) {

@@ -10,7 +10,7 @@ use mopsel_core::calendar::days_between;
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{Risk, Task, risks, tasks};
 use mopsel_core::crop::EcTarget;
-use mopsel_core::diagnosis::{Explanation, explain, gather};
+use mopsel_core::diagnosis::Explanation;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::card::{Meter, Place};
 use mopsel_core::fact::{Actor, Entry, Subject};
@@ -23,7 +23,7 @@ use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::System;
 use mopsel_core::trend::{Deed, Trend, deeds, trends};
-use mopsel_core::verdict::{Room, Verdict, judge_state};
+use mopsel_core::verdict::{Room, Verdict, explain_seen, judge_state};
 use mopsel_core::words::Speaker;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -216,7 +216,7 @@ pub fn system_view(
 fn explanation(s: &Situation<'_>) -> Option<Explanation> {
     let seen = s.known.readings.plants.as_ref().map(|plants| plants.at);
     let aside = s.known.readings.set_aside.get(&Subject::Plants);
-    if seen.zip(aside).is_some_and(|(seen, aside)| *aside >= seen) { None } else { explain(&gather(s, None)) }
+    if seen.zip(aside).is_some_and(|(seen, aside)| *aside >= seen) { None } else { explain_seen(s) }
 }
 
 /// As it is shown: a reading of today as it was read, anything else as *about*.
