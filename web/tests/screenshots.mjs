@@ -56,6 +56,16 @@ const pick = (name) => async (page) => {
   if (await chip.count()) await chip.click()
 }
 
+await shot('ailing-phone', demo.base, `${system('Bean table')}/visit?step=look`, {
+  ...phone,
+  act: async (page) => {
+    await pick('Wren')(page)
+    await page.getByRole('button', { name: 'Young leaves, tops' }).click()
+    await page.getByRole('button', { name: 'youngest leaves yellow' }).click()
+    await page.waitForTimeout(1200)
+    await page.getByText('Seen:').evaluate((element) => element.scrollIntoView({ block: 'start' }))
+  },
+})
 await shot('round', demo.base, '/')
 await shot('round-phone-dark', demo.base, '/', { ...phone, colorScheme: 'dark' })
 await shot('system', demo.base, system('Bean table'))

@@ -1,7 +1,7 @@
 //! The application: its routes as a sitemap, and how it is started on a listener that the caller
 //! brings, so that a test starts the real thing on port 0.
 
-use crate::api::{bench, cards, care, changes, description, entries, health, knowledge, timers};
+use crate::api::{bench, cards, care, changes, description, entries, health, knowledge, pictures, timers};
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
 use crate::{Clock, Problem, web as pages};
@@ -57,6 +57,16 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/cards/{id}", "PUT").route(put().to(cards::edit_card)))
         .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))
         .service(at("/api/systems/{id}/judge", "POST").route(post().to(care::judge)))
+        .service(
+            at("/api/systems/{id}/pictures", "GET, HEAD, POST")
+                .route(get().to(pictures::list_pictures))
+                .route(post().to(pictures::keep_picture)),
+        )
+        .service(
+            at("/api/pictures/{id}", "GET, HEAD, DELETE")
+                .route(get().to(pictures::read_picture))
+                .route(delete().to(pictures::erase_picture)),
+        )
         .service(at("/api/systems/{id}/log", "GET, HEAD").route(get().to(entries::read_log)))
         .service(at("/api/systems/{id}/entries", "POST").route(post().to(entries::append)))
         .service(

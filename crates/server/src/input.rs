@@ -69,6 +69,58 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
     }
 }
 
+/// How long a picture may take to arrive, from a phone with one bar.
+const MOST_SECONDS_PICTURE: Duration = Duration::from_secs(120);
+
+/// The bytes of a picture; what it is, its bytes tell, not the header.
+pub struct Picture(pub Bytes);
+
+impl FromRequest for Picture {
+    type Error = Problem;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let header = |name| request.headers().get(name).and_then(|v: &header::HeaderValue| v.to_str().ok());
+        let kind = header(header::CONTENT_TYPE).unwrap_or("nothing").to_owned();
+        let announced = header(header::CONTENT_LENGTH).and_then(|length| length.parse::<usize>().ok());
+        let payload = actix_web::web::Payload::from_request(request, payload);
+        Box::pin(async move {
+            if !kind.starts_with("image/") {
+                return Err(Problem::new(
+                    StatusCode::UNSUPPORTED_MEDIA_TYPE,
+                    "not-a-picture",
+                    "Not a picture",
+                    format!("Found a body of the type {kind}; allowed is image/jpeg, image/png or image/webp."),
+                ));
+            }
+            if announced.is_some_and(|length| length > crate::picture::LIMIT) {
+                return Err(too_large_picture(announced));
+            }
+            let payload = payload.await.map_err(|_| too_large_picture(announced))?;
+            let read = timeout(MOST_SECONDS_PICTURE, payload.to_bytes_limited(crate::picture::LIMIT));
+            match read.await {
+                Err(_) => Err(too_slow()),
+                Ok(Err(_)) => Err(too_large_picture(announced)),
+                Ok(Ok(Err(_))) => Err(refuse!("not_a_picture", size = typed_text("0")).at("body").into()),
+                Ok(Ok(Ok(bytes))) => Ok(Self(bytes)),
+            }
+        })
+    }
+}
+
+fn too_large_picture(found: Option<usize>) -> Problem {
+    let found = found.map_or("more than that".to_owned(), |bytes| format!("{} MB", bytes / 1024 / 1024));
+    Problem::new(
+        StatusCode::PAYLOAD_TOO_LARGE,
+        "too-large",
+        "Too large",
+        format!(
+            "Found a picture of {found}; allowed is {} MB. Send it smaller, as a phone does when it is asked to.",
+            crate::picture::LIMIT / 1024 / 1024
+        ),
+    )
+}
+
 fn too_slow() -> Problem {
     Problem::new(
         StatusCode::REQUEST_TIMEOUT,

@@ -13,6 +13,7 @@ mod clock;
 pub mod demo;
 mod guard;
 mod input;
+mod picture;
 mod problem;
 pub mod view;
 mod web;

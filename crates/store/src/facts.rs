@@ -1,7 +1,7 @@
 //! What a command rests on, read inside the transaction that decides it.
 
 use crate::news::select_cards;
-use crate::{Result, StoreError, Tx, log, projections, rows};
+use crate::{Result, StoreError, Tx, log, pictures, projections, rows};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use mopsel_core::crop::Planting;
@@ -113,6 +113,16 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
             let mut facts = at_system(tx, seen.system, None, actor).await?;
             facts.run = run(tx, seen.system).await?;
             Ok(Facts::System(Box::new(facts)))
+        }
+        Command::KeepPicture(system, new) => {
+            let facts = at_system(tx, *system, None, actor).await?;
+            Ok(Facts::Picture(Box::new(facts), pictures::facts(tx, *system, new.id).await?))
+        }
+        Command::ErasePicture { system, id } => {
+            let facts = at_system(tx, *system, None, actor).await?;
+            let mut about = pictures::facts(tx, *system, *id).await?;
+            about.there = about.there.filter(|there| there.system == *system);
+            Ok(Facts::Picture(Box::new(facts), about))
         }
         Command::MakeCard(new) => {
             let made_from = rows::to_json(&**new)?;

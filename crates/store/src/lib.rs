@@ -20,6 +20,7 @@ mod file;
 mod log;
 mod migrations;
 mod news;
+mod pictures;
 mod projections;
 mod rows;
 mod upkeep;

@@ -1,11 +1,11 @@
 //! The gate: a command is decided by the core on what stands inside the write transaction, and what
 //! it decided is written before that ends.
 
-use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, projections, rows};
+use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures, projections, rows};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
-use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, StoredCard, StoredRun, Timer};
+use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, Picture, StoredCard, StoredRun, Timer};
 use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, decide, likely};
 use mopsel_core::quantity::Note;
 use sqlx::Row;
@@ -24,6 +24,8 @@ pub enum Outcome {
     Card(Box<StoredCard>),
     /// A timer.
     Timer(Box<Timer>),
+    /// A picture.
+    Picture(Box<Picture>),
     /// Nothing is left of it.
     Gone,
 }
@@ -109,6 +111,8 @@ fn already(command: &Command, facts: Facts) -> Result<Outcome> {
         (Command::SaveDraft { .. }, Facts::System(at)) => at.draft.map(|draft| Outcome::Draft(Box::new(draft))),
         (Command::SaveChange { .. }, Facts::System(at)) => at.run.map(|run| Outcome::Run(Box::new(run))),
         (_, Facts::Card(facts)) => facts.there.map(|card| Outcome::Card(Box::new(card))),
+        (Command::ErasePicture { .. }, _) => Some(Outcome::Gone),
+        (_, Facts::Picture(_, facts)) => facts.there.map(|picture| Outcome::Picture(Box::new(picture))),
         (_, Facts::Timer(facts)) => facts.there.map(|timer| Outcome::Timer(Box::new(timer))),
         _ => None,
     };
@@ -148,6 +152,11 @@ async fn carry_out(
             }
             keep_timer(tx, &timer).await?;
             Ok(Outcome::Timer(timer))
+        }
+        (Decision::KeepPicture(picture), _) => {
+            let Command::KeepPicture(_, new) = command else { return Err(gone()) };
+            pictures::keep(tx, &picture, new, now).await?;
+            Ok(Outcome::Picture(picture))
         }
         (Decision::Remove, _) => {
             remove(tx, command, actor, now).await?;
@@ -326,6 +335,7 @@ async fn remove(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: Timestam
             let query = sqlx::query("DELETE FROM change_run WHERE system = ?").bind(seen.system.to_string());
             query.execute(&mut **tx).await?;
         }
+        Command::ErasePicture { id, .. } => pictures::erase(tx, *id).await?,
         Command::DismissTimer(id) => {
             dismiss_timer(tx, *id, now).await?;
         }

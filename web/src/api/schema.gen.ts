@@ -92,6 +92,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture's bytes. They never change: a picture is kept or erased. */
+        get: operations["read_picture"];
+        put?: never;
+        post?: never;
+        /** Erases a picture for good: it may show what nobody wanted kept. Not by children. */
+        delete: operations["erase_picture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places": {
         parameters: {
             query?: never;
@@ -297,6 +315,27 @@ export interface paths {
         get: operations["read_log"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pictures of a system, the newest first. */
+        get: operations["list_pictures"];
+        put?: never;
+        /**
+         * Keeps a picture: JPEG, PNG or WebP of at most 16 MB, told by its bytes. It is encoded anew, turned upright, at
+         *     most 1280 pixels and 400 kB; place, camera and time that stand beside it are left out.
+         */
+        post: operations["keep_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1644,6 +1683,40 @@ export interface components {
             high: components["schemas"]["Ph"];
             /** @description Lower end of the band. */
             low: components["schemas"]["Ph"];
+        };
+        /**
+         * Format: binary
+         * @description The bytes of a picture.
+         */
+        PictureBytes: string;
+        /** @description A picture, without its bytes. */
+        PictureView: {
+            /**
+             * Format: date-time
+             * @description When it was taken.
+             */
+            at: string;
+            /** @description By whom. */
+            by_name: string;
+            /**
+             * Format: int32
+             * @description In pixels.
+             */
+            height: number;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            note?: components["schemas"]["Note"] | null;
+            ports?: components["schemas"]["PortSet"] | null;
+            /** @description When it was taken, in words. */
+            when: string;
+            /**
+             * Format: int32
+             * @description In pixels.
+             */
+            width: number;
         };
         /** @description A home, a classroom, a library, a polytunnel. */
         Place: {
@@ -3613,6 +3686,142 @@ export interface operations {
             };
         };
     };
+    read_picture: {
+        parameters: {
+            query?: {
+                /** @description The small one, of at most 320 pixels. */
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": components["schemas"]["PictureBytes"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    erase_picture: {
+        parameters: {
+            query: {
+                /** @description The system that it is a picture of. */
+                system: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     list_places: {
         parameters: {
             query?: never;
@@ -4990,6 +5199,196 @@ export interface operations {
             };
             /** @description There is no such thing */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_pictures: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureView"][];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_picture: {
+        parameters: {
+            query: {
+                /** @description Made by the client; repeat the request with the same id as often as needed. */
+                picture: string;
+                /** @description When it was taken; now when absent. */
+                at?: string;
+                /** @description Of which ports, as in 1-3,7. */
+                ports?: string;
+                /** @description What it shows. */
+                note?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/*": components["schemas"]["PictureBytes"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,6 +19,12 @@ export const dress = {
     pcRejectButton: { root: { class: 'button' } },
     pcAcceptButton: { root: { class: 'button main' } },
   },
+  fileupload: {
+    root: { class: 'p-file' },
+    basicContent: { class: 'p-file' },
+    input: { class: 'hidden', 'aria-label': 'Picture' },
+    pcChooseButton: { root: { class: 'button' } },
+  },
   toast: { root: { class: 'p-toasts' } },
   selectbutton: {
     root: { class: 'chips' },

@@ -5,6 +5,7 @@ import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import CaseList from '../plants/CaseList.vue'
+import PictureList from '../plants/PictureList.vue'
 import ExplanationCard from '../plants/ExplanationCard.vue'
 import { STEP_OF_LOOK } from '../plants/leads'
 import LoadState from '../parts/LoadState.vue'
@@ -36,7 +37,7 @@ const followed = computed(() =>
   view.value?.cases.some((one) => one.open && one.key === view.value?.explanation?.causes[0]?.key),
 )
 const seen = computed(() => pressing.value.find((v) => v.verdict.subject === 'plants'))
-const { child } = useRecording(view)
+const { who, child } = useRecording(view)
 /** The bench and the change open on what this system most likely needs. */
 const likely = (to: 'bench' | 'change') => {
   const way = view.value?.tasks.find((task) => task.way?.to === to && task.standing !== 'later')?.way
@@ -137,6 +138,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <h2 id="grow-head">What grows here</h2>
         <PortMap :view="view" />
       </section>
+      <section class="shots" aria-labelledby="shots-head">
+        <h2 id="shots-head">Pictures</h2>
+        <PictureList :view="view" :by="who" :child="child" />
+      </section>
       <section class="log" aria-labelledby="log-head">
         <div class="log-head">
           <h2 id="log-head">Log</h2>
@@ -165,13 +170,13 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .page {
   display: grid;
   grid-template-columns: minmax(240px, 320px) minmax(0, 1fr) minmax(0, 1fr);
-  grid-template-areas: 'state due findings' 'grow due findings' 'trends trends trends' 'log log log';
+  grid-template-areas: 'state due findings' 'grow due findings' 'trends trends trends' 'shots shots shots' 'log log log';
   grid-template-rows: auto 1fr;
   gap: 32px;
   align-items: start;
 }
 .page.calm {
-  grid-template-areas: 'state due due' 'grow due due' 'trends trends trends' 'log log log';
+  grid-template-areas: 'state due due' 'grow due due' 'trends trends trends' 'shots shots shots' 'log log log';
 }
 .state {
   grid-area: state;
@@ -231,6 +236,9 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .trends h2 {
   grid-column: 1 / -1;
 }
+.shots {
+  grid-area: shots;
+}
 .log {
   grid-area: log;
 }
@@ -251,11 +259,11 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   /* On a phone what is due comes before the picture. */
   .page,
   .page.calm {
-    grid-template-areas: 'due' 'findings' 'state' 'grow' 'trends' 'log';
+    grid-template-areas: 'due' 'findings' 'state' 'grow' 'trends' 'shots' 'log';
     grid-template-rows: none;
   }
   .page.calm {
-    grid-template-areas: 'due' 'state' 'grow' 'trends' 'log';
+    grid-template-areas: 'due' 'state' 'grow' 'trends' 'shots' 'log';
   }
   .page > section,
   .page > .trends {

@@ -5,6 +5,7 @@ import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import ExplanationCard from '../plants/ExplanationCard.vue'
 import LookAnswer from '../plants/LookAnswer.vue'
+import PictureAdd from '../plants/PictureAdd.vue'
 import PlantSigns from '../plants/PlantSigns.vue'
 import TypedText from '../parts/TypedText.vue'
 import VisitCases from './VisitCases.vue'
@@ -15,6 +16,7 @@ const props = defineProps<{
   view: SystemView
   faults: Refusal[]
   child: boolean
+  by: string | undefined
   told?: Schemas['Explanation'] | null
 }>()
 const visit = defineModel<Visit>({ required: true })
@@ -58,6 +60,12 @@ function run(part: Part, seen: boolean | null | undefined) {
       />
       <p class="wrong">{{ faultOf(faults, 'plants') }}</p>
     </div>
+    <PictureAdd
+      v-if="visit.plants && signs.length"
+      :system="view.card.id"
+      :by="by"
+      :ports="visit.plants.ports ?? null"
+    />
     <ExplanationCard v-if="told && signs.length" :told="told" :system="view.card.id" :child="child">
       <template #look="{ look }"
         ><LookAnswer v-model="visit" :look="look" :system="view.card.id" :traits="traits"

@@ -251,6 +251,7 @@ useShortcuts({
           :view="view"
           :faults="v.faults.value"
           :child="child"
+          :by="who"
           :told="v.judgement.value?.explanation"
         />
         <VisitLevel

@@ -8,6 +8,7 @@ mod entry;
 mod findings;
 mod history;
 mod kept;
+mod picture;
 mod plant_case;
 mod plants;
 mod poured;
@@ -20,6 +21,7 @@ pub use entry::{Body, Change, Entry, Treatment, TreatmentKind, Visit, effective}
 pub use findings::{Clarity, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass};
 pub use history::{Dated, Holds, Planted, Segment, Timeline, Version};
 pub use kept::{Draft, LoggedEntry, NewCard, StoredCard, StoredRun, Timer};
+pub use picture::{NewPicture, Picture};
 pub use plant_case::{CaseLook, CaseOutcome, CasePlan, Shares, plan, plans};
 pub use plants::{Course, PlantSign, Plants, SignFacts, Spread, Where, signs};
 pub use poured::{Batch, Correction, Premix, PremixIn, Used};

@@ -11,6 +11,7 @@ mod cards;
 mod changes;
 mod drafts;
 mod entries;
+mod pictures;
 mod timers;
 
 mod clock;
@@ -18,13 +19,15 @@ mod clock;
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
 pub use clock::likely;
 pub use entries::NewEntry;
+pub use pictures::{MOST_PICTURE_BYTES, MOST_PICTURES, PictureFacts};
 pub use timers::{MOST_TIMERS, TimerFacts};
 
 use crate::calendar::Calendar;
 use crate::crop::Planting;
 use crate::fact::card::{Card, Role};
 use crate::fact::{
-    Actor, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, Planted, StoredRun, Timeline, Timer, Visit, WaitFor,
+    Actor, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, NewPicture, Picture, Planted, StoredRun, Timeline,
+    Timer, Visit, WaitFor,
 };
 use crate::mixing::FeedFacts;
 use crate::projection::Known;
@@ -107,6 +110,15 @@ pub enum Command {
     },
     /// A timer is put away.
     DismissTimer(Uuid),
+    /// A picture is kept, at a system.
+    KeepPicture(Uuid, Box<NewPicture>),
+    /// A picture is erased.
+    ErasePicture {
+        /// At which system.
+        system: Uuid,
+        /// Which.
+        id: Uuid,
+    },
 }
 
 /// What somebody saw who takes something half done away: what was saved on top of it meanwhile is not
@@ -201,6 +213,8 @@ pub enum Facts {
     Card(Box<CardFacts>),
     /// For a timer.
     Timer(TimerFacts),
+    /// For a picture.
+    Picture(Box<SystemFacts>, PictureFacts),
 }
 
 /// What is to be written.
@@ -218,6 +232,8 @@ pub enum Decision {
     KeepCard(Box<CardWrite>),
     /// A timer is started in the place of these.
     KeepTimer(Box<Timer>, Vec<Uuid>),
+    /// A picture is kept.
+    KeepPicture(Box<Picture>),
     /// What the command names is taken away, if it is there.
     Remove,
 }
@@ -301,6 +317,8 @@ pub fn decide(
         (Command::StartTimer { .. } | Command::DismissTimer(_), Facts::Timer(facts)) => {
             timers::decide(command, facts, now)
         }
+        (Command::KeepPicture(_, new), Facts::Picture(at, facts)) => pictures::keep(new, at, facts, actor, person, now),
+        (Command::ErasePicture { .. }, Facts::Picture(at, facts)) => pictures::drop(at, facts, actor, person),
         // The store loads the facts by the command; a mismatch is a mistake of this program.
         _ => Err(Refused::NotFound("fact")),
     }

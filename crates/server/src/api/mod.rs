@@ -8,6 +8,7 @@ mod complete;
 pub mod entries;
 pub mod health;
 pub mod knowledge;
+pub mod pictures;
 pub mod timers;
 
 use crate::problem::ProblemSaid;
@@ -43,6 +44,10 @@ use uuid::Uuid;
         changes::save_change,
         changes::drop_change,
         changes::finish_change,
+        pictures::list_pictures,
+        pictures::keep_picture,
+        pictures::read_picture,
+        pictures::erase_picture,
         timers::list_timers,
         timers::start_timer,
         timers::dismiss_timer,

@@ -2,16 +2,19 @@
 //! a given moment. The same moment gives the same file, to the digit.
 
 mod cards;
+mod drawn;
 mod habit;
 mod stories;
 
 use cards::Cast;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
-use jiff::{Timestamp, Zoned};
+use jiff::{Timestamp, ToSpan, Zoned};
 use mopsel_core::Refusal;
-use mopsel_core::fact::{Actor, NewCard};
+use mopsel_core::fact::card::Role;
+use mopsel_core::fact::{Actor, NewCard, NewPicture};
 use mopsel_core::gate::Command;
+use mopsel_core::system::PortSet;
 use mopsel_store::{Store, StoreError};
 use uuid::Uuid;
 
@@ -59,6 +62,29 @@ pub async fn fill(store: &Store, now: Timestamp) -> Result<(), DemoError> {
     }
     for (system, entries) in stories::all(&cast, &now)? {
         store.fill(id(system), &entries, now.timestamp()).await?;
+    }
+    pictures(store, &now).await
+}
+
+/// Two pictures of the beans: green a week ago, and with yellow lowest leaves yesterday.
+async fn pictures(store: &Store, now: &Zoned) -> Result<(), DemoError> {
+    let place = "Long Acre polytunnel";
+    let wren = Actor::new(id(&format!("{place}/Wren")), Role::Caretaker, id(place));
+    for (days_ago, yellow) in [(8, 0.1), (1, 0.75)] {
+        let Some(drawn) = drawn::beans(yellow) else { continue };
+        let at = (now.date() - days_ago.days()).at(17, 10, 0, 0).to_zoned(now.time_zone().clone())?;
+        let picture = NewPicture {
+            id: id(&format!("beans/{days_ago}")),
+            at: Some(at.timestamp()),
+            ports: Some(PortSet::range(3, 11)),
+            note: None,
+            width: drawn.width,
+            height: drawn.height,
+            image: drawn.image,
+            small: drawn.small,
+        };
+        let command = Command::KeepPicture(id("Bean table"), Box::new(picture));
+        store.submit(&command, &wren, now.timestamp()).await?;
     }
     Ok(())
 }
