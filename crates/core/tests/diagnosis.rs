@@ -429,6 +429,10 @@ fn the_water_of_after_does_not_explain_what_was_seen_before() {
     let told = again.explanation.unwrap();
     assert_eq!(told.causes[0].key, "nitrogen_short", "{:?}", told.answer);
     assert!(told.causes[0].speaks_for.iter().any(|line| line.contains("A case of it is open")));
+    // What has nothing to do with it is not laid at its door.
+    let young = judge_visit(&showing(&[PlantSign::YellowBetweenVeinsYoung]), &after.situation()).unwrap().said();
+    let told = young.explanation.unwrap();
+    assert!(told.causes.iter().all(|cause| cause.key != "nitrogen_short"), "{:?}", told.causes);
 }
 
 #[test]

@@ -131,7 +131,12 @@ fn plant_case(case: &PlantCase, plan: &'static CasePlan, s: &Situation<'_>) -> T
     let name = say!("case_look.name", case = plan.name());
     let doing = say!("case_look.doing", doing = plan.doing());
     let (began, seen) = (day(opened, today), day(s.date(last_at), today));
-    let reason = say!("case_look.reason", began = began, last = last.say(), seen = seen, sound = count(plan.sound));
+    let sound = count(plan.sound);
+    let reason = if last == CaseOutcome::Opened {
+        say!("case_look.reason_first", began = began, sound = sound)
+    } else {
+        say!("case_look.reason", began = began, last = last.say(), seen = seen, sound = sound)
+    };
     let task = Task::new(&plan.cause, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
     task.slack(slack, s).about(Subject::Plants)
 }

@@ -145,8 +145,14 @@ fn score(cause: &Cause, clues: &[&Clue], around: &Clues) -> f64 {
         if weight == 0.0 { -clue.unexplained() } else { weight }
     };
     let missed = |finding: &&'static str| -figures.absent * cause.weight(finding).max(0.0);
-    let open = if around.open.contains(&cause.key) { figures.case_open } else { 0.0 };
+    let open = if goes_on(cause, clues, around) { figures.case_open } else { 0.0 };
     clues.iter().map(seen).sum::<f64>() + around.absent.iter().map(missed).sum::<f64>() + open
+}
+
+/// Whether a case of it is open, and what is seen is of its kind: that goes on showing for a while.
+fn goes_on(cause: &Cause, clues: &[&Clue], around: &Clues) -> bool {
+    let shows = |clue: &&Clue| clue.unexplained() > 0.0 && cause.weight(clue.finding) > 0.0;
+    around.open.contains(&cause.key) && clues.iter().any(shows)
 }
 
 fn weigh(clues: &[&Clue], around: &Clues) -> Weighed {
@@ -240,7 +246,7 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], around: &Clues) ->
         let weight = -FIGURES.diagnosis.absent * cause.weight(finding);
         (weight, say!("explain.missed", sign = Clue::of(finding).said()))
     }));
-    if around.open.contains(&cause.key) {
+    if goes_on(cause, clues, around) {
         seen.push((FIGURES.diagnosis.case_open, say!("explain.case_open")));
     }
     seen.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));
