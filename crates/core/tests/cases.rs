@@ -60,6 +60,24 @@ fn a_case_is_looked_at_on_its_days_and_closed_by_two_sound_looks() {
     assert!(known.cases.plants[1].again && known.cases.plants[1].closed.is_none());
 }
 
+/// Two who look on one day have looked once: that closes nothing that wants two looks.
+#[test]
+fn two_sound_looks_on_one_day_are_one() {
+    let gone = |when: &str| visit(when, looks(&[("aphids", CaseOutcome::Gone)]));
+    let sound = |when: &str| visit(when, Visit { roots: Some(Roots::default()), ..Visit::default() });
+    let answers = RootAnswers { stick_together: true, ..RootAnswers::default() };
+    let rot = Visit { roots: Some(Roots { answers, ports: None }), ..looks(&[("aphids", CaseOutcome::Opened)]) };
+    let mut log = vec![visit("2027-03-01 09:00", rot)];
+    for at in ["2027-03-04 09:00", "2027-03-04 09:05", "2027-03-04 17:00"] {
+        log.extend([gone(at), sound(at)]);
+    }
+    let cases = garden(&log, "2027-03-04 18:00").known.cases;
+    assert!(cases.root_rot().is_some_and(|case| case.sound_looks == 1));
+    assert!(cases.open_plants().any(|(case, _)| case.cause == "aphids" && case.sound_looks == 1));
+    log.extend([gone("2027-03-05 08:00"), sound("2027-03-05 08:00")]);
+    assert!(garden(&log, "2027-03-05 18:00").known.cases.open().is_none());
+}
+
 #[test]
 fn several_cases_at_once_each_with_its_own_task() {
     let opened = [("aphids", CaseOutcome::Opened), ("nitrogen_short", CaseOutcome::Opened)];

@@ -31,8 +31,11 @@ pub struct Case {
     pub stage: RootStage,
     /// In which ports it was last found, where that is known.
     pub ports: Option<PortSet>,
-    /// Sound looks in a row since then.
+    /// Sound looks in a row since then, each on another day than the one before.
     pub sound_looks: u8,
+    /// The last sound look that counted.
+    #[serde(default)]
+    pub last_sound: Option<Timestamp>,
     /// The last treatment.
     pub treated: Option<Timestamp>,
     /// When it was closed; `None` while it is open.
@@ -67,6 +70,11 @@ pub struct Cases {
     pub all: Vec<Case>,
     /// What ails plants besides, oldest first.
     pub plants: Vec<PlantCase>,
+}
+
+/// Whether a sound look counts beside the one before: on another day, as days are told apart for doses.
+fn apart(before: Option<Timestamp>, at: Timestamp) -> bool {
+    before.is_none_or(|before| days_between(before, at) * 24.0 >= FIGURES.ph.day_hours)
 }
 
 /// How many are kept.
@@ -123,6 +131,10 @@ impl Cases {
                 keep_last(&mut self.plants, case, KEPT);
             }
             Some(case) => {
+                let counts = apart(case.looks.last().filter(|look| look.1 == CaseOutcome::Gone).map(|look| look.0), at);
+                if look.outcome == CaseOutcome::Gone && !counts {
+                    return;
+                }
                 keep_last(&mut case.looks, (at, look.outcome), KEPT_LOOKS);
                 case.learnt = look.learnt.clone().or(case.learnt.take());
                 if look.outcome == CaseOutcome::Gone {
@@ -146,17 +158,28 @@ impl Cases {
             (None, RootStage::Sound) => {}
             (None, stage) => {
                 let (kind, ports) = (CaseKind::RootRot, roots.ports.clone());
-                let case = Case { kind, opened: at, stage, ports, sound_looks: 0, treated: None, closed: None };
+                let case = Case {
+                    kind,
+                    opened: at,
+                    stage,
+                    ports,
+                    sound_looks: 0,
+                    last_sound: None,
+                    treated: None,
+                    closed: None,
+                };
                 keep_last(&mut self.all, case, KEPT);
             }
+            // Two who look on one day have looked once.
+            (Some(case), RootStage::Sound) if !apart(case.last_sound, at) => {}
             (Some(case), RootStage::Sound) => {
-                case.sound_looks += 1;
+                (case.sound_looks, case.last_sound) = (case.sound_looks.saturating_add(1), Some(at));
                 if f64::from(case.sound_looks) >= FIGURES.roots.sound_looks {
                     case.closed = Some(at);
                 }
             }
             (Some(case), stage) => {
-                (case.stage, case.sound_looks) = (stage, 0);
+                (case.stage, case.sound_looks, case.last_sound) = (stage, 0, None);
                 case.ports = roots.ports.clone().or(case.ports.take());
             }
         }

@@ -73,8 +73,8 @@ impl Part {
         match self {
             Self::Water => 1,
             Self::Tank => 2,
-            Self::Readings | Self::Lessons | Self::Cases => 3,
-            Self::Done => 4,
+            Self::Readings | Self::Lessons => 3,
+            Self::Done | Self::Cases => 4,
         }
     }
 }
