@@ -338,9 +338,9 @@ fn events_speak_raised_water_dry_outlets_cold_changes_and_fresh_plants() {
     assert!(told.causes.iter().all(|cause| cause.key != "dry_sprayer"), "it has none");
 
     let dry = Visit { running: Some(Running { outlets_wet: Some(false), ..Running::default() }), ..limp.clone() };
-    let tower = Garden::new(system(Kind::SprayTote), plants(), &[common::noted("2027-03-01 09:00")], NOW);
-    assert!(known(&tower, &dry).contains(&"outlet_dry"));
-    assert_eq!(judge_visit(&dry, &tower.situation()).unwrap().explanation.unwrap().causes[0].key, "dry_sprayer");
+    let sprayed = Garden::new(system(Kind::SprayTote), plants(), &[common::noted("2027-03-01 09:00")], NOW);
+    assert!(known(&sprayed, &dry).contains(&"outlet_dry"));
+    assert_eq!(judge_visit(&dry, &sprayed.situation()).unwrap().explanation.unwrap().causes[0].key, "dry_sprayer");
 
     // Seen dry yesterday, and wet now: it is wet.
     let wet = Visit { running: Some(Running { outlets_wet: Some(true), ..Running::default() }), ..limp.clone() };

@@ -22,7 +22,7 @@ export const dress = {
   fileupload: {
     root: { class: 'p-file' },
     basicContent: { class: 'p-file' },
-    input: { class: 'hidden', 'aria-label': 'Picture' },
+    input: { hidden: true },
     pcChooseButton: { root: { class: 'button' } },
   },
   toast: { root: { class: 'p-toasts' } },

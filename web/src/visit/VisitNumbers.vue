@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The numbers of a visit under each other, each judged in a line, with large keys where they are touched. */
-import { nextTick, onMounted, ref, watch } from 'vue'
+import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import NumberPad from '../parts/NumberPad.vue'
 import { nextField, padded, padFields, touched } from '../parts/pad'
@@ -34,16 +34,20 @@ function onField({ target }: FocusEvent) {
   if (!(target instanceof HTMLElement) || target.closest('.below')) return
   typing.value = target.dataset.pad !== undefined
 }
-/** What is said of a number stands below it: both stay in sight while the keys are up. */
-watch(
-  () => props.judgement,
-  () => {
+/** What is said of a number stands below it: both come into sight once the hand rests; while it types, nothing moves
+ * under it. */
+const RESTS = 900
+let resting: ReturnType<typeof setTimeout> | undefined
+function intoSight() {
+  clearTimeout(resting)
+  resting = setTimeout(() => {
     const field = document.activeElement
     if (padded.value && field instanceof HTMLElement && field.dataset.pad !== undefined && sheet.value?.contains(field))
       field.scrollIntoView({ block: 'nearest' })
-  },
-  { flush: 'post' },
-)
+  }, RESTS)
+}
+watch(() => props.judgement, intoSight, { flush: 'post' })
+onBeforeUnmount(() => clearTimeout(resting))
 onMounted(async () => {
   await nextTick()
   const fields = sheet.value ? padFields(sheet.value) : []
@@ -57,6 +61,7 @@ onMounted(async () => {
     ref="sheet"
     class="sheet"
     @keydown.enter="($event.target as HTMLElement).dataset.pad !== undefined && ($event.preventDefault(), next())"
+    @input="intoSight"
     @focusin="onField"
   >
     <div class="rows">

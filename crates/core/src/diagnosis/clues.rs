@@ -3,7 +3,7 @@
 use super::knowledge::{Cause, Look, findings};
 use crate::calendar::{day, days_between};
 use crate::crop::{CropGroup, EcTarget, Planting, Stage};
-use crate::fact::{Clarity, Course, PlantSign, Plants, RootStage, Running, Smell, Spread, Visit, WaterGlass};
+use crate::fact::{Clarity, PlantSign, Plants, RootStage, Running, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
 use crate::projection::{Standing, VolumePoint};
@@ -85,24 +85,6 @@ pub struct Clues {
     stages: Vec<Stage>,
     /// The causes of which a case is open: what they did goes on showing for a while.
     pub(super) open: Vec<String>,
-}
-
-/// What was done to the water after the plants were last looked at: what they showed then is no longer explained
-/// by how it stands now. The latest deed, with when it was; `None` where nothing was done since.
-#[must_use]
-pub fn done_since(s: &Situation<'_>) -> Option<(Timestamp, Message)> {
-    let seen = s.known.readings.plants.as_ref().filter(|plants| !plants.value.signs.is_empty())?.at;
-    let (tank, cases) = (&s.known.tank, &s.known.cases);
-    let poured = tank.volumes.iter().filter(|point| point.added > Litres::ZERO).map(|point| point.at).max();
-    let dosed = s.known.lessons.ph_doses.last().map(|dose| dose.at);
-    let treated = cases.all.iter().filter_map(|case| case.treated).max();
-    let deeds = [
-        (tank.last_change, say!("deed_since.change")),
-        (poured, say!("deed_since.pour")),
-        (dosed.max(treated), say!("deed_since.dose")),
-    ];
-    let since = deeds.into_iter().filter_map(|(at, deed)| Some((at?, deed))).filter(|(at, _)| *at > seen);
-    since.max_by_key(|(at, _)| *at)
 }
 
 impl Clues {
@@ -473,27 +455,5 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
         groups: standing().map(|planting| planting.group).collect(),
         stages: standing().map(|planting| planting.stage).collect(),
         open: s.known.cases.open_plants().map(|(case, _)| case.cause.clone()).collect(),
-    }
-}
-
-impl Spread {
-    /// The finding that it is.
-    fn finding(self) -> &'static str {
-        match self {
-            Self::One => "one_plant",
-            Self::Several => "several_plants",
-            Self::All => "all_plants",
-        }
-    }
-}
-
-impl Course {
-    /// The finding that it is.
-    fn finding(self) -> &'static str {
-        match self {
-            Self::BottomUp => "bottom_up",
-            Self::TopFirst => "top_first",
-            Self::AtOnce => "at_once",
-        }
     }
 }

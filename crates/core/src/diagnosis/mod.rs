@@ -9,7 +9,9 @@
 mod clues;
 mod explain;
 mod knowledge;
+mod since;
 
-pub use clues::{Clue, Clues, done_since, gather};
+pub use clues::{Clue, Clues, gather};
 pub use explain::{Explanation, NextLook, Ranked, Sureness, explain, shares};
 pub use knowledge::{Cause, Evidence, Leads, Look, cause, causes, findings, looks, sentences};
+pub use since::done_since;

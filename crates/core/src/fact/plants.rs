@@ -234,3 +234,27 @@ impl Plants {
         Ok(())
     }
 }
+
+impl Spread {
+    /// The finding that it is.
+    #[must_use]
+    pub fn finding(self) -> &'static str {
+        match self {
+            Self::One => "one_plant",
+            Self::Several => "several_plants",
+            Self::All => "all_plants",
+        }
+    }
+}
+
+impl Course {
+    /// The finding that it is.
+    #[must_use]
+    pub fn finding(self) -> &'static str {
+        match self {
+            Self::BottomUp => "bottom_up",
+            Self::TopFirst => "top_first",
+            Self::AtOnce => "at_once",
+        }
+    }
+}
