@@ -100,7 +100,7 @@ groups! {
     }
     /// How loudly a task asks.
     margin: MarginFigures {
-        hand, eye, soon, first_fill, stage_slack, film_filters, crowded_share
+        hand, eye, soon, first_fill, film_filters, crowded_share
     }
     /// The mixing bench.
     bench: BenchFigures {
@@ -114,7 +114,7 @@ groups! {
     /// What ails a plant: how signs are weighed, and how old a finding may be.
     diagnosis: DiagnosisFigures {
         almost_sure, likely, perhaps, unexplained_sign, unexplained_find, absent, rarely, case_open, other, least_gain, shown,
-        roots_days, glass_days, running_days, warmth_days, lately_days, planted_days, settled_days, raised_days,
+        plants_days, roots_days, glass_days, running_days, warmth_days, lately_days, planted_days, settled_days, raised_days,
         old_water_days, rot_days, past_harvest
     }
     /// Taking down.

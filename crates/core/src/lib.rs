@@ -13,7 +13,7 @@
 //! 6. [`projection`]: what the log comes to
 //! 7. [`situation`]: all that a rule may look at
 //! 8. [`forecast`], [`refill`], [`dosing`], [`diagnosis`], [`verdict`], [`care`], [`guide`], [`bench`], [`drawing`],
-//!    [`trend`]: the rules
+//!    [`trend`], [`way`]: the rules
 //! 9. [`gate`]: every write, decided
 //! 10. [`words`]: sentences, for one reader
 //!
@@ -45,6 +45,7 @@ pub mod statistics;
 pub mod system;
 pub mod trend;
 pub mod verdict;
+pub mod way;
 pub mod words;
 
 pub use refusal::Refusal;

@@ -121,6 +121,30 @@ fn what_a_case_is_followed_up_for_is_not_asked_for_twice() {
     assert_eq!(codes(&[visit("2027-03-01 09:00", webs)]).iter().filter(|code| **code == "plants").count(), 2);
 }
 
+/// A case swallows nothing that is seen after it was last looked at, and nothing that is not of its kind.
+#[test]
+fn what_is_seen_after_a_case_was_looked_at_asks_for_itself() {
+    let limp = |cases: &[(&str, CaseOutcome)]| Visit {
+        plants: Some(Plants::showing(&[PlantSign::WiltsWithWater], None)),
+        ..looks(cases)
+    };
+    let asks = |log: &[Entry]| {
+        let tasks = mopsel_core::care::tasks(&garden(log, "2027-03-02 12:00").situation());
+        tasks.iter().any(|task| task.cause.as_deref().is_some_and(|cause| cause.starts_with("verdict.plants")))
+    };
+    let opened = visit("2027-03-01 09:00", limp(&[("transplant_shock", CaseOutcome::Opened)]));
+    assert!(!asks(std::slice::from_ref(&opened)), "followed up by its case");
+    let since = visit("2027-03-02 09:00", limp(&[]));
+    assert!(asks(&[opened.clone(), since.clone()]), "limp again, and nobody has said how the case stands");
+    let told = visit("2027-03-02 09:05", looks(&[("transplant_shock", CaseOutcome::Same)]));
+    assert!(!asks(&[opened.clone(), since, told]));
+    let webs = Visit {
+        plants: Some(Plants::showing(&[PlantSign::FineWebs], None)),
+        ..looks(&[("transplant_shock", CaseOutcome::Same)])
+    };
+    assert!(asks(&[opened, visit("2027-03-02 09:00", webs)]), "webs are of another kind");
+}
+
 #[test]
 fn who_shares_water_or_hands_is_a_suspect() {
     let suspect = |cause: &str| {

@@ -12,8 +12,9 @@ use mopsel_core::fact::{
 };
 use mopsel_core::mixing::{FeedFacts, Recipe, shipped_id};
 use mopsel_core::quantity::Conductivity;
-use mopsel_core::system::{Kind, SourceWater};
-use mopsel_core::verdict::{Tone, explain_seen, judge_state, judge_visit};
+use mopsel_core::system::{Kind, Measuring, SourceWater};
+use mopsel_core::verdict::{Tone, judge_state, judge_visit};
+use mopsel_core::way::WayTo;
 use mopsel_core::words::english;
 use proptest::prelude::*;
 use serde::Deserialize;
@@ -141,7 +142,7 @@ fn the_next_look_tells_the_leaders_apart() {
         };
         let changed =
             answers.iter().filter(|clues| (distance(clues, one.key, other.key) - before).abs() > 0.05).count();
-        told_apart += usize::from(changed * 2 >= answers.len());
+        told_apart += usize::from(changed == answers.len());
     }
     println!("next look: asked {asked}, told the leaders apart {told_apart}");
     assert!(asked >= 20 && told_apart * 10 >= asked * 8, "{told_apart} of {asked}");
@@ -423,7 +424,7 @@ fn the_water_of_after_does_not_explain_what_was_seen_before() {
     let after = garden(&log);
     let told = verdict(&after);
     assert_eq!(told.why, "That was seen before water or feed was added on Sun 7 Mar.", "{told:?}");
-    assert!(explain_seen(&after.situation()).is_none());
+    assert!(explain(&gather(&after.situation(), None)).is_none());
     // Looked at again, still yellow: the case that is open goes before “the first leaves retire”.
     let again = judge_visit(&showing(&[PlantSign::LowerLeavesYellow]), &after.situation()).unwrap().said();
     let told = again.explanation.unwrap();
@@ -433,6 +434,69 @@ fn the_water_of_after_does_not_explain_what_was_seen_before() {
     let young = judge_visit(&showing(&[PlantSign::YellowBetweenVeinsYoung]), &after.situation()).unwrap().said();
     let told = young.explanation.unwrap();
     assert!(told.causes.iter().all(|cause| cause.key != "nitrogen_short"), "{:?}", told.causes);
+}
+
+/// A month passes and nobody has looked: what was seen then is not explained by today's water.
+#[test]
+fn what_was_seen_long_ago_is_looked_at_again() {
+    let plants = vec![planting("Lettuce", (1, 4), Stage::Vegetative)];
+    let yellow = showing(&[PlantSign::LowerLeavesYellow]);
+    let weak = Visit { ec: Some(ec(0.7)), ph: Some(ph(6.0)), ..level(80.0) };
+    let log = [visit("2027-02-05 09:00", yellow), visit("2027-03-08 09:00", weak.clone())];
+    let garden = Garden::new(system(Kind::AeratedRaft), plants, &log, NOW);
+    let s = garden.situation();
+    let verdict = judge_state(&s).into_iter().find(|(_, verdict)| verdict.subject == Subject::Plants).unwrap().1.said();
+    assert_eq!(verdict.why, "That was seen on Fri 5 Feb, too long ago to go by.");
+    assert!(explain(&gather(&s, None)).is_none());
+    // Nor on a visit that measures, and does not look at the plants.
+    assert!(judge_visit(&weak, &s).unwrap().explanation.is_none());
+    let fresh = [visit("2027-03-07 09:00", showing(&[PlantSign::LowerLeavesYellow])), log[1].clone()];
+    let garden = Garden::new(garden.system, garden.plantings, &fresh, NOW);
+    let told = explain(&gather(&garden.situation(), None)).unwrap().map(&|m| m.said());
+    assert!(told.causes[0].speaks_for.iter().any(|line| line.contains("(seen Sun 7 Mar)")), "{:?}", told.causes[0]);
+}
+
+/// Hard water that fills the band by itself is no spent feed.
+#[test]
+fn a_source_that_fills_the_band_is_not_taken_for_spent() {
+    let mut hard = system(Kind::AeratedRaft);
+    hard.source_ec = Conductivity::new(1.0).unwrap();
+    let plants = vec![planting("Parsley", (1, 4), Stage::Seedling)];
+    let read = Visit { ec: Some(ec(1.0)), ..level(80.0) };
+    let garden = Garden::new(hard, plants, &[visit("2027-03-08 09:00", read)], NOW);
+    assert!(!known(&garden, &showing(&[PlantSign::StandsStill])).contains(&"ec_at_source"));
+}
+
+/// What was right weeks ago is not seen again by a look at something else; a fault stays one.
+#[test]
+fn a_look_at_the_floor_has_not_seen_the_bubbles() {
+    let part = |bubbles, dry_floor| Visit {
+        running: Some(Running { bubbles, dry_floor, ..Running::default() }),
+        ..Visit::default()
+    };
+    let plants = || vec![planting("Dill", (1, 4), Stage::Vegetative)];
+    let codes = |first: Option<bool>| {
+        let log = [visit("2027-02-10 09:00", part(first, None)), visit("2027-03-08 09:00", part(None, Some(true)))];
+        let garden = Garden::new(system(Kind::AeratedRaft), plants(), &log, NOW);
+        known(&garden, &showing(&[PlantSign::WiltsWithWater]))
+    };
+    assert!(!codes(Some(true)).contains(&"air_strong"));
+    assert!(codes(Some(false)).contains(&"air_off"));
+}
+
+/// Where a doing is done follows how the system is cared for.
+#[test]
+fn the_button_leads_to_what_is_done_here() {
+    let way = |measuring, sign| {
+        let mut raft = system(Kind::AeratedRaft);
+        raft.measuring = measuring;
+        let garden = Garden::new(raft, vec![], &[common::noted("2027-03-01 09:00")], NOW);
+        let told = judge_visit(&showing(&[sign]), &garden.situation()).unwrap().explanation.unwrap();
+        told.causes[0].way.clone().map(|way| way.to)
+    };
+    assert_eq!(way(Measuring::Meter, PlantSign::PurpleOldLeaves), Some(WayTo::Bench));
+    assert_eq!(way(Measuring::RecipeOnly, PlantSign::PurpleOldLeaves), Some(WayTo::Change));
+    assert_eq!(way(Measuring::Meter, PlantSign::FineWebs), None);
 }
 
 #[test]
@@ -455,10 +519,14 @@ fn a_child_is_told_to_look_and_to_tell() {
     garden.actor = child();
     for sign in signs() {
         let judged = judge_visit(&showing(&[sign.key]), &garden.situation()).unwrap().said_to(common::CHILD);
-        for cause in judged.explanation.unwrap().causes.iter().filter(|cause| cause.leads.for_adults()) {
-            let told = ["Show", "Tell", "Do not touch"].iter().any(|word| cause.doing.starts_with(word));
-            assert!(told, "{}: {}", cause.key, cause.doing);
-        }
+        let told = judged.explanation.unwrap();
+        assert!(told.causes.iter().all(|cause| cause.way.is_none()), "led to an adult's work: {told:?}");
+    }
+    for cause in causes() {
+        let doing = cause.say("do").said_to(common::CHILD);
+        let harmless = ["retiring_leaves", "feed_stain"].contains(&cause.key.as_str());
+        let told = ["Show", "Tell", "Do not touch", "Leave it"].iter().any(|word| doing.starts_with(word));
+        assert!(told || harmless, "{}: {doing}", cause.key);
     }
 }
 

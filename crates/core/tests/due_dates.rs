@@ -15,6 +15,7 @@ use mopsel_core::fact::{
 use mopsel_core::quantity::{Litres, Name};
 use mopsel_core::system::Check;
 use mopsel_core::system::{Kind, Measuring, System};
+use mopsel_core::way::WayTo;
 use proptest::prelude::*;
 
 const NOW: &str = "2027-03-09 08:30"; // a Tuesday
@@ -343,32 +344,44 @@ fn litres_never_go_below_zero() {
     assert_eq!(garden.situation().water().litres().map(|litres| litres.value), Some(Litres::ZERO));
 }
 
-/// A stage seems due by its usual days, counted from when it began; it nudges and leads to where it is moved.
+/// A stage seems due by its usual days, counted from when it began; it asks, again each week while it has not come,
+/// leads to where it is moved, and does not outshout what presses.
 #[test]
 fn a_stage_that_seems_due_is_asked_about_and_never_moved() {
     let mut young = planting("Lettuce", (1, 4), Stage::Seedling);
     young.planted_on = "2027-02-20".parse().unwrap();
-    let stage = |plants: Vec<Planting>, now: &str| {
-        let garden = Garden::new(system(Kind::AeratedRaft), plants, &[noted("2027-02-20 09:00")], now);
-        tasks(&garden.situation()).into_iter().find(|task| task.code == "stage").map(Said::said)
+    let garden = |plants: &[Planting], log: &[mopsel_core::fact::Entry], now: &str| {
+        let log = [&[noted("2027-02-20 09:00")], log].concat();
+        Garden::new(system(Kind::AeratedRaft), plants.to_vec(), &log, now)
     };
-    let due = stage(vec![young.clone()], "2027-03-01 09:00").unwrap();
-    assert_eq!((due.due_on.to_string().as_str(), due.name.as_str()), ("2027-03-06", "Lettuce: vegetative yet?"));
-    assert!(
-        due.reason.contains("usually ends after 14 days") && due.reason.contains("1.20–1.80 mS/cm"),
-        "{}",
-        due.reason
-    );
-    assert_eq!(due.way.unwrap().to, mopsel_core::care::WayTo::Plantings);
+    let stage =
+        |garden: &Garden| tasks(&garden.situation()).into_iter().find(|task| task.code == "stage").map(Said::said);
+    let asked = |plants: &[Planting], now: &str| stage(&garden(plants, &[], now));
+    let due = asked(std::slice::from_ref(&young), "2027-03-01 09:00").unwrap();
+    assert_eq!(due.due_on.to_string(), "2027-03-06");
+    assert!(due.reason.starts_with("Lettuce: vegetative yet? Counted from Sat 20 Feb"), "{}", due.reason);
+    assert!(due.reason.contains("ends after 14 days") && due.reason.contains("1.20–1.80 mS/cm"), "{}", due.reason);
+    assert_eq!(due.way.unwrap().to, WayTo::Plantings);
+    // Not yet: looked at and ticked off, it is asked again a week later, however often.
+    let not_yet = |when: &str| visit(when, done(Check::Stage));
+    let mut log = vec![not_yet("2027-03-07 09:00")];
+    let again = stage(&garden(std::slice::from_ref(&young), &log, "2027-03-07 12:00")).unwrap();
+    assert_eq!(again.due_on.to_string(), "2027-03-14");
+    log.extend(["2027-03-14 09:00", "2027-03-21 09:00", "2027-03-28 09:00"].map(not_yet));
+    let later = stage(&garden(std::slice::from_ref(&young), &log, "2027-03-30 09:00")).unwrap();
+    assert!(later.due_on.to_string() == "2027-04-04" && later.urgency == Urgency::Calm, "{later:?}");
+    // A child looks with an adult, and is not led to what is set up.
+    let mut small = garden(std::slice::from_ref(&young), &[], "2027-03-07 09:00");
+    small.actor = common::child();
+    assert!(stage(&small).unwrap().way.is_none());
     // From sowing to the first true leaf.
     let plug = Planting { stage: Stage::Germinating, sown_on: "2027-02-18".parse().ok(), ..young.clone() };
-    let leaf = stage(vec![plug], "2027-03-01 09:00").unwrap();
+    let leaf = asked(&[plug], "2027-03-01 09:00").unwrap();
     assert!(leaf.due_on.to_string() == "2027-02-25" && leaf.doing.contains("true leaf"), "{leaf:?}");
     let grown = Planting { stage: Stage::Vegetative, ..young.clone() };
-    assert!(stage(vec![grown], "2027-06-01 09:00").is_none(), "leaf crops are picked, and flower never");
-    let fruit =
-        Planting { crop: Name::new("Tomato").unwrap(), group: CropGroup::Fruiting, stage: Stage::Flowering, ..young };
-    let fruit = stage(vec![fruit], "2027-03-01 09:00").unwrap();
+    assert!(asked(&[grown], "2027-06-01 09:00").is_none(), "leaf crops are picked, and flower never");
+    let (crop, group) = (Name::new("Tomato").unwrap(), CropGroup::Fruiting);
+    let fruit = asked(&[Planting { crop, group, stage: Stage::Flowering, ..young }], "2027-03-01 09:00").unwrap();
     // 21 days as a seedling, 28 of leaf, 14 in flower.
     assert!(fruit.doing.contains("fruits") && fruit.due_on.to_string() == "2027-04-24", "{fruit:?}");
 }

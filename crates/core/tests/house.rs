@@ -14,7 +14,7 @@ const FLOORS: [&[&str]; 10] = [
     &["fact"],
     &["projection"],
     &["situation"],
-    &["forecast", "refill", "dosing", "diagnosis", "verdict", "care", "guide", "bench", "drawing", "trend"],
+    &["forecast", "refill", "dosing", "diagnosis", "verdict", "care", "guide", "bench", "drawing", "trend", "way"],
     &["gate"],
     &["words"],
 ];

@@ -8,13 +8,13 @@ use mopsel_core::crop::{CropGroup, Stage};
 use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{
-    CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Smell, Spread, Subject,
-    Where, signs,
+    CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Running, Smell, Spread,
+    Subject, Where, signs,
 };
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
-use mopsel_core::system::{Measuring, PhMethod, RootRotMethod, SourceWater, TopOffMethod, checks, kinds};
+use mopsel_core::system::{Measuring, PhMethod, RootRotMethod, SourceWater, TopOffMethod, Traits, checks, kinds};
 use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
@@ -140,9 +140,15 @@ fn families() -> BTreeSet<String> {
         purpose.fields.iter().for_each(|field| add("purpose_field", &purpose.key, &[&field.key]));
     }
     examples().iter().for_each(|example| add("bench_example", &example.key, &["name"]));
-    known_risks().iter().for_each(|risk| add("risk", &risk.key, &["finding", "doing"]));
+    known_risks().iter().for_each(|risk| add("risk", &risk.key, &["finding", "doing", "why"]));
     for stage in ["seedling", "vegetative", "flowering", "fruiting"] {
         add("stage_due.sign", stage, &["say"]);
+    }
+    for part in Running::parts(&Traits { circulates: true, aerated: true, sprayers: true, light: true, ..tub_traits() })
+    {
+        for said in ["question", "yes", "no"] {
+            add(&format!("running.{said}"), part, &["say"]);
+        }
     }
     for shares in ["none", "plants", "water"] {
         add("case_view.shares", shares, &["say"]);
@@ -373,18 +379,12 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(read.is_ok(), "{side}: {read:?}");
         assert!(keys_of("vessel").contains(&side));
     }
-    for (list, yes) in [("running_question", true), ("running_yes", true), ("running_no", false)] {
-        for part in keys_of(list) {
-            let look = serde_json::json!({ *part: yes });
-            assert!(serde_json::from_value::<mopsel_core::fact::Running>(look).is_ok(), "{part}");
-        }
-    }
     for question in keys_of("root_question") {
         let answer = serde_json::json!({ *question: true });
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 39, "name the new list's type above");
+    assert_eq!(LISTS.len(), 36, "name the new list's type above");
 }
 
 #[test]

@@ -16,7 +16,7 @@ use mopsel_core::fact::{
 use mopsel_core::quantity::About;
 use mopsel_core::quantity::{Conductivity, PhReading};
 use mopsel_core::reservoir::LevelReading;
-use mopsel_core::system::{Check, Kind, Measuring, System, kinds};
+use mopsel_core::system::{Check, Kind, Measuring, RootRotMethod, System, kinds};
 use mopsel_core::verdict::{
     EcAsk, Tone, Verdict, judge_ec, judge_glass, judge_ph, judge_plants, judge_roots, judge_running, judge_visit,
 };
@@ -72,7 +72,7 @@ fn a_child_is_never_told_to_use_a_concentrate() {
     let child = judge_ph(ph(7.4), PhBand::usual(), &Kind::Tower.facts().traits, Measuring::Meter).said_to(CHILD);
     assert!(child.next.starts_with("Tell an adult") && !child.next.contains("pH down"));
     for stage in [RootStage::Clumping, RootStage::Film, RootStage::Rotted] {
-        let verdict = judge_roots(stage, false).said_to(CHILD);
+        let verdict = judge_roots(stage, false, RootRotMethod::Treat).said_to(CHILD);
         assert!(verdict.next.contains("adult") && !verdict.next.contains("eroxide"), "{}", verdict.next);
     }
 }
@@ -208,8 +208,10 @@ fn roots_are_staged_by_the_worst_answer_and_stain_is_no_rot() {
     assert_eq!(stage(true, false, false, false), RootStage::Clumping);
     assert_eq!(stage(true, true, false, true), RootStage::Film);
     assert_eq!(stage(false, true, true, false), RootStage::Rotted);
-    assert!(judge_roots(RootStage::Rotted, false).said().next.contains("throw it away"));
-    assert!(judge_roots(RootStage::Sound, true).said().why.contains("feed stain"));
+    assert!(judge_roots(RootStage::Rotted, false, RootRotMethod::Treat).said().next.contains("throw it away"));
+    let anew = judge_roots(RootStage::Clumping, false, RootRotMethod::Restart).said();
+    assert!(anew.next.contains("plant anew") && anew.todo.unwrap() == "Start this system anew");
+    assert!(judge_roots(RootStage::Sound, true, RootRotMethod::Treat).said().why.contains("feed stain"));
 }
 
 #[test]
@@ -287,7 +289,7 @@ fn the_shipped_knowledge_is_whole() {
             facts.key.code()
         );
     }
-    assert_eq!(mopsel_core::system::checks().len(), 17);
+    assert_eq!(mopsel_core::system::checks().len(), 18);
     for check in mopsel_core::system::checks() {
         assert_eq!(serde_json::to_string(&check.key).unwrap(), format!("\"{}\"", check.key.code()));
         assert!(check.days > 0 && check.slack > 0.0);

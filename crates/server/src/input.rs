@@ -101,7 +101,7 @@ impl FromRequest for Picture {
             match read.await {
                 Err(_) => Err(too_slow()),
                 Ok(Err(_)) => Err(too_large_picture(announced)),
-                Ok(Ok(Err(_))) => Err(refuse!("not_a_picture", size = typed_text("0")).at("body").into()),
+                Ok(Ok(Err(_))) => Err(crate::picture::no_picture(0).into()),
                 Ok(Ok(Ok(bytes))) => Ok(Self(bytes)),
             }
         })

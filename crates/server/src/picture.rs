@@ -6,7 +6,7 @@ use image::codecs::jpeg::JpegEncoder;
 use image::imageops::FilterType;
 use image::{DynamicImage, ImageDecoder, ImageReader, Limits};
 use mopsel_core::gate::MOST_PICTURE_BYTES;
-use mopsel_core::message::{Param, Unit, count};
+use mopsel_core::message::count;
 use mopsel_core::{Refusal, refuse};
 use std::io::Cursor;
 
@@ -44,38 +44,42 @@ pub struct Encoded {
 pub fn encode(bytes: &[u8]) -> Result<Encoded, Problem> {
     let picture = read(bytes)?;
     let small = jpeg(&shrunk(&picture, SMALL), QUALITIES[1])?;
-    for side in SIDES {
+    let tries = SIDES.iter().flat_map(|side| QUALITIES.map(|quality| (*side, quality)));
+    let mut kept = None;
+    for (side, quality) in tries {
         let fitted = shrunk(&picture, side);
-        for quality in QUALITIES {
-            let image = jpeg(&fitted, quality)?;
-            if image.len() <= MOST_PICTURE_BYTES {
-                return Ok(Encoded { image, small, width: fitted.width(), height: fitted.height() });
-            }
+        let image = jpeg(&fitted, quality)?;
+        let fits = image.len() <= MOST_PICTURE_BYTES;
+        kept = Some(Encoded { image, small: small.clone(), width: fitted.width(), height: fitted.height() });
+        if fits {
+            break;
         }
     }
-    Err(no_picture(bytes).into())
+    // The last of them is 640 pixels at a low quality: about 100 kB of pure noise.
+    kept.ok_or_else(|| no_picture(bytes.len()).into())
 }
 
 fn read(bytes: &[u8]) -> Result<DynamicImage, Problem> {
-    let mut reader = ImageReader::new(Cursor::new(bytes)).with_guessed_format().map_err(|_| no_picture(bytes))?;
+    let mut reader = ImageReader::new(Cursor::new(bytes)).with_guessed_format().map_err(|_| no_picture(bytes.len()))?;
     let mut limits = Limits::default();
     limits.max_alloc = Some(MOST_MEMORY);
     reader.limits(limits);
-    let mut decoder = reader.into_decoder().map_err(|_| no_picture(bytes))?;
+    let mut decoder = reader.into_decoder().map_err(|_| no_picture(bytes.len()))?;
     let (width, height) = decoder.dimensions();
     if width > MOST_SIDE || height > MOST_SIDE || u64::from(width) * u64::from(height) > MOST_PIXELS {
         let refusal =
             refuse!("picture_dimensions", width = count(width), height = count(height), most = count(MOST_SIDE));
         return Err(refusal.at("body").into());
     }
-    let turned = decoder.orientation().map_err(|_| no_picture(bytes))?;
-    let mut picture = DynamicImage::from_decoder(decoder).map_err(|_| no_picture(bytes))?;
+    let turned = decoder.orientation().map_err(|_| no_picture(bytes.len()))?;
+    let mut picture = DynamicImage::from_decoder(decoder).map_err(|_| no_picture(bytes.len()))?;
     picture.apply_orientation(turned);
     Ok(picture)
 }
 
-fn no_picture(bytes: &[u8]) -> Refusal {
-    refuse!("not_a_picture", size = Param::Number(bytes.len() as f64, Unit::Plain)).at("body")
+/// That so many bytes are no picture.
+pub fn no_picture(bytes: usize) -> Refusal {
+    refuse!("not_a_picture", size = count(u32::try_from(bytes).unwrap_or(u32::MAX))).at("body")
 }
 
 fn shrunk(picture: &DynamicImage, side: u32) -> DynamicImage {
@@ -90,8 +94,7 @@ fn jpeg(picture: &DynamicImage, quality: u8) -> Result<Vec<u8>, Problem> {
     let mut bytes = Vec::new();
     let flat = if picture.color().has_alpha() { on_white(picture) } else { picture.to_rgb8() };
     let encoder = JpegEncoder::new_with_quality(&mut bytes, quality);
-    flat.write_with_encoder(encoder)
-        .map_err(|_| Problem::from(refuse!("not_a_picture", size = count(0_u32)).at("body")))?;
+    flat.write_with_encoder(encoder).map_err(|_| Problem::from(no_picture(0)))?;
     Ok(bytes)
 }
 

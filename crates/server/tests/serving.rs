@@ -13,7 +13,7 @@ async fn knowledge_names_every_kind_crop_check_sign_and_unit() {
     let server = Running::empty();
     let known = server.get("/api/knowledge").await;
     assert_eq!(known["kinds"].as_array().unwrap().len(), 11);
-    assert_eq!(known["checks"].as_array().unwrap().len(), 17);
+    assert_eq!(known["checks"].as_array().unwrap().len(), 18);
     assert!(known["signs"].as_array().unwrap().iter().all(|s| !s["say"].as_str().unwrap().contains('.')));
     let parts: Vec<&Value> = known["choices"]["plant_part"].as_array().unwrap().iter().map(|p| &p["key"]).collect();
     assert!(known["signs"].as_array().unwrap().iter().all(|s| parts.contains(&&s["where"])), "each sign has its part");

@@ -97,6 +97,8 @@ impl Store {
             .create_if_missing(true)
             .journal_mode(SqliteJournalMode::Wal)
             .synchronous(SqliteSynchronous::Full)
+            // What is erased is gone from the file, not only from its index: a picture may show anything.
+            .pragma("secure_delete", "ON")
             .foreign_keys(true)
             .busy_timeout(Duration::from_secs(10));
         let opened = match look.damage {

@@ -6,7 +6,7 @@ mod common;
 use common::{Fixture, litres, now, person, row, vessel};
 use jiff::SignedDuration;
 use mopsel_core::fact::card::{Card, Role};
-use mopsel_core::fact::{Actor, ChangeRun, Draft, Timer, Visit, WaitFor};
+use mopsel_core::fact::{Actor, ChangeRun, Draft, NewPicture, Timer, Visit, WaitFor};
 use mopsel_core::gate::{Command, MOST_TIMERS, Seen};
 use mopsel_core::quantity::Name;
 use mopsel_core::system::System;
@@ -348,4 +348,30 @@ async fn a_card_is_made_of_what_is_there() {
     assert!(matches!(no_meter, Err(StoreError::Refused(refusal)) if refusal.field == "body.meter"));
     let large = System { reservoir: vessel(80.0), ..row("Third row") };
     assert!(f.make(Uuid::now_v7(), Some(f.place), Card::System(large)).await.is_ok());
+}
+
+/// A picture may show what nobody wanted kept: once erased, its bytes are nowhere in the file.
+#[tokio::test]
+async fn an_erased_picture_leaves_no_bytes_behind() {
+    let f = Fixture::new().await;
+    let image: Vec<u8> = (0..60_000_u32).map(|n| (n.wrapping_mul(2_654_435_761) >> 13) as u8).collect();
+    let id = Uuid::now_v7();
+    let new = NewPicture {
+        id,
+        at: None,
+        ports: None,
+        note: None,
+        width: 10,
+        height: 10,
+        image: image.clone(),
+        small: image[..900].to_vec(),
+    };
+    f.submit(&Command::KeepPicture(f.system_id, Box::new(new))).await.unwrap();
+    assert_eq!(f.store.picture_bytes(id, false).await.unwrap().as_deref(), Some(image.as_slice()));
+    f.store.checkpoint().await.unwrap();
+    let inside = || std::fs::read(f.file()).unwrap().windows(64).any(|part| part == &image[30_000..30_064]);
+    assert!(inside(), "kept in the same file as all else");
+    f.submit(&Command::ErasePicture { system: f.system_id, id }).await.unwrap();
+    f.store.close().await;
+    assert!(!inside());
 }

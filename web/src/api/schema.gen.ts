@@ -99,7 +99,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A picture's bytes. They never change: a picture is kept or erased. */
+        /** A picture's bytes. No copy of them is kept on the way: what is erased is gone. */
         get: operations["read_picture"];
         put?: never;
         post?: never;
@@ -744,7 +744,7 @@ export interface components {
          * @description A routine check.
          * @enum {string}
          */
-        Check: "look_in" | "level" | "readings" | "water_glass" | "roots" | "plants" | "pests" | "stone" | "filters" | "sprayers" | "wipe_down" | "light" | "calibrate" | "pollinate" | "tie_up" | "harvest" | "change";
+        Check: "look_in" | "level" | "readings" | "water_glass" | "roots" | "plants" | "pests" | "stone" | "filters" | "sprayers" | "wipe_down" | "light" | "calibrate" | "pollinate" | "tie_up" | "stage" | "harvest" | "change";
         /** @description What is known of a check. What it is called is in the words. */
         CheckFacts: {
             /** @description Whether it means mains or concentrates. */
@@ -1583,9 +1583,13 @@ export interface components {
             effort: number;
             /** @description Which look; a sign's code where it is a single sign. */
             key: string;
+            /** @description The part that runs, where it is about one: right, or not. */
+            runs?: string | null;
             /** @description Whether it is a single sign: there, or not. */
             sign: boolean;
             tells: string;
+            /** @description Where the look is made. */
+            way: components["schemas"]["Way"];
         };
         /** @description A note: up to 2000 characters, lines allowed. */
         Note: string;
@@ -2153,6 +2157,7 @@ export interface components {
             /** @description What speaks for it, the strongest first. */
             speaks_for: string[];
             unless: string;
+            way?: components["schemas"]["Way"] | null;
             /**
              * Format: double
              * @description Days that this may wait.
@@ -2382,6 +2387,17 @@ export interface components {
             timer_right?: boolean | null;
             /** @description The water sounds as it does on a good day: pump and trickle. */
             water_sounds_right?: boolean | null;
+        };
+        /** @description A part that runs, and how it is asked about. */
+        RunningPartView: {
+            /** @description Which part. */
+            key: string;
+            /** @description That it is not. */
+            no: string;
+            /** @description The question. */
+            question: string;
+            /** @description That it is as it should be. */
+            yes: string;
         };
         /**
          * @description Something that kills germs, or that meets it while cleaning.
@@ -2767,6 +2783,8 @@ export interface components {
             /** @description What makes the next loss likelier here, the heaviest first. */
             risks: components["schemas"]["Risk"][];
             room?: components["schemas"]["Room"] | null;
+            /** @description The parts that run here, each with its question. */
+            runs: components["schemas"]["RunningPartView"][];
             /** @description Its drawing. */
             section: components["schemas"]["Section"];
             /** @description That hands, tools or water would carry something from here, and what to mind; absent where not. */
@@ -3141,11 +3159,11 @@ export interface components {
             smell?: components["schemas"]["Smell"] | null;
         };
         /**
-         * @description Where a task is done.
+         * @description Where a thing is done.
          * @enum {string}
          */
         WayTo: "visit" | "bench" | "change" | "plantings";
-        /** @description The way to where a task is done. */
+        /** @description The way to where a thing is done. */
         Way: {
             name: string;
             /** @description Which step of the visit, or which purpose of the bench. */

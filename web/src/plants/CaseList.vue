@@ -27,7 +27,7 @@ const closed = computed(() => props.view.cases.filter((one) => !one.open))
       <p v-if="one.learnt" class="small">Learnt: {{ one.learnt }}</p>
     </article>
     <details v-if="closed.length">
-      <summary>{{ closed.length === 1 ? 'One closed case' : `${closed.length} closed cases` }}</summary>
+      <summary class="more">{{ closed.length === 1 ? 'One closed case' : `${closed.length} closed cases` }}</summary>
       <article v-for="one in closed" :key="one.key + one.state" class="case past">
         <h3>
           {{ one.name }}<span v-if="one.ports" class="quiet">, ports {{ one.ports }}</span>
@@ -87,13 +87,5 @@ h3 .quiet {
 }
 .been .dot {
   background: var(--watch);
-}
-summary {
-  display: flex;
-  align-items: center;
-  min-height: var(--touch);
-  cursor: pointer;
-  text-decoration: underline;
-  text-underline-offset: 3px;
 }
 </style>

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
-import { leadsTo } from './leads'
+import { pathOf } from '../system/way'
 
 const props = defineProps<{
   cause: Schemas['Ranked']
@@ -14,7 +14,7 @@ const props = defineProps<{
   /** Said under the condition that it is so: one look more stands before it. */
   ifSo?: boolean
 }>()
-const way = computed(() => (props.child || props.bare ? null : leadsTo(props.cause.leads, props.system)))
+const way = computed(() => (props.bare ? null : props.cause.way))
 </script>
 
 <template>
@@ -25,7 +25,7 @@ const way = computed(() => (props.child || props.bare ? null : leadsTo(props.cau
     <template v-if="!child">
       <p v-for="caution in cause.cautions" :key="caution" class="small caution">{{ caution }}</p>
     </template>
-    <RouterLink v-if="way" class="button" :to="way.to">{{ way.name }}</RouterLink>
+    <RouterLink v-if="way" class="button" :to="pathOf(way, system)">{{ way.name }}</RouterLink>
   </div>
 </template>
 

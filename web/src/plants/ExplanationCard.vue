@@ -46,7 +46,7 @@ const alarm = computed(() => known.value && (first.value?.within ?? 9) < 1)
     <template v-if="first">
       <CauseLines v-if="known" :cause="first" />
       <details v-else>
-        <summary>{{ first.name }}: why, and what to do</summary>
+        <summary class="more">{{ first.name }}: why, and what to do</summary>
         <CauseLines :cause="first" />
         <CauseDoing :cause="first" :system="system" :child="child" bare />
       </details>
@@ -57,7 +57,7 @@ const alarm = computed(() => known.value && (first.value?.within ?? 9) < 1)
       <CauseLines :cause="told.besides" />
     </div>
     <details v-for="cause in others" :key="cause.key">
-      <summary>{{ cause.name }}: why, and what to do</summary>
+      <summary class="more">{{ cause.name }}: why, and what to do</summary>
       <CauseLines :cause="cause" />
       <CauseDoing :cause="cause" :system="system" :child="child" bare />
     </details>
@@ -117,15 +117,6 @@ const alarm = computed(() => known.value && (first.value?.within ?? 9) < 1)
   padding: 10px 12px;
   background: var(--sheet);
   border: 1px solid var(--line);
-}
-summary {
-  min-height: var(--touch);
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  font-weight: 600;
-  text-decoration: underline;
-  text-underline-offset: 3px;
 }
 .besides {
   display: grid;

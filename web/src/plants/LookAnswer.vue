@@ -1,69 +1,47 @@
 <script setup lang="ts">
-/** The answer to the one look more: there or not, how many, from where, or the step at which it is made. */
+/** The answer to the one look more: there or not, how many, from where, right or not, or the step at which it is made. */
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas, Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import ChoiceChips from '../controls/ChoiceChips.vue'
-import { STEP_OF_LOOK } from './leads'
+import { pathOf } from '../system/way'
 
-const props = defineProps<{ look: Schemas['NextLook']; system: string; traits: Schemas['Traits'] }>()
+const props = defineProps<{ look: Schemas['NextLook']; system: string }>()
 const visit = defineModel<Visit>({ required: true })
 const choices = useChoices()
-const sign = computed(() => props.look.key as Schemas['PlantSign'])
 const plants = computed(() => visit.value.plants ?? { signs: [] })
-const step = computed(() => STEP_OF_LOOK[props.look.key])
-function there() {
-  visit.value.plants = { ...plants.value, signs: [...(plants.value.signs ?? []), sign.value] }
-}
-function notThere() {
-  visit.value.plants = { ...plants.value, absent: [...(plants.value.absent ?? []), sign.value] }
+function seen(list: 'signs' | 'absent') {
+  const sign = props.look.key as Schemas['PlantSign']
+  const told = plants.value[list] ?? []
+  if (!told.includes(sign)) visit.value.plants = { ...plants.value, [list]: [...told, sign] }
 }
 const part = (key: 'spread' | 'course') =>
   computed({
     get: () => plants.value[key] ?? null,
     set: (value) => (visit.value.plants = { ...plants.value, [key]: value ?? null } as Schemas['Plants']),
   })
+const [spread, course] = [part('spread'), part('course')]
 const spreads = computed(() => choices<Schemas['Spread']>('spread'))
 const courses = computed(() => choices<Schemas['Course']>('course'))
-const [spread, course] = [part('spread'), part('course')]
-/** The part that runs which the look is about. */
-const runs = computed((): keyof Schemas['Running'] | null => {
-  if (props.look.key === 'outlets') return 'outlets_wet'
-  if (props.look.key === 'air') return props.traits.aerated ? 'bubbles' : 'water_sounds_right'
-  return null
-})
 function ran(right: boolean) {
-  if (runs.value) visit.value.running = { ...visit.value.running, [runs.value]: right } as Schemas['Running']
+  const { runs } = props.look
+  if (runs) visit.value.running = { ...visit.value.running, [runs]: right } as Schemas['Running']
 }
 </script>
 
 <template>
   <div v-if="look.sign" class="answers">
-    <button class="button" type="button" @click="there">It is there</button>
-    <button class="button" type="button" @click="notThere">It is not there</button>
+    <button class="button" type="button" @click="seen('signs')">It is there</button>
+    <button class="button" type="button" @click="seen('absent')">It is not there</button>
   </div>
-  <ChoiceChips
-    v-else-if="look.key === 'spread'"
-    v-model="spread"
-    label="How many plants show it?"
-    :choices="spreads"
-    silent
-  />
-  <ChoiceChips
-    v-else-if="look.key === 'course'"
-    v-model="course"
-    label="How does it go over the plant?"
-    :choices="courses"
-    silent
-  />
-  <div v-else-if="runs" class="answers">
+  <ChoiceChips v-else-if="look.key === 'spread'" v-model="spread" :label="look.ask" :choices="spreads" silent />
+  <ChoiceChips v-else-if="look.key === 'course'" v-model="course" :label="look.ask" :choices="courses" silent />
+  <div v-else-if="look.runs" class="answers">
     <button class="button" type="button" @click="ran(true)">As it should be</button>
     <button class="button" type="button" @click="ran(false)">Something is amiss</button>
   </div>
-  <RouterLink v-else-if="step" class="button" :to="{ path: `/system/${system}/visit`, query: { step } }"
-    >Do that now</RouterLink
-  >
+  <RouterLink v-else class="button" :to="pathOf(look.way, system)">{{ look.way.name }}</RouterLink>
 </template>
 
 <style scoped>

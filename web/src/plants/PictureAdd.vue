@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import FileUpload, { type FileUploadSelectEvent } from 'primevue/fileupload'
-import { ApiError, newId, type Schemas } from '../api/client'
+import { api, ApiError, as, ask, newId } from '../api/client'
 import { notify } from '../parts/notice'
 import { smaller } from './smaller'
 
@@ -20,18 +20,25 @@ async function send(file: File) {
   try {
     const body = await smaller(file)
     if (body.size > MOST) throw new ApiError({ detail: 'That picture is larger than 16 MB. Choose a smaller one.' })
-    const query = new URLSearchParams({ picture: newId(), ...(props.ports ? { ports: props.ports } : {}) })
-    const answer = await fetch(`/api/systems/${props.system}/pictures?${query}`, {
-      method: 'POST',
-      headers: { 'Content-Type': body.type.startsWith('image/') ? body.type : 'image/jpeg', 'Mopsel-Person': props.by },
-      body,
-    })
-    if (!answer.ok) throw new ApiError((await answer.json()) as Schemas['Problem'])
+    await ask(
+      api.POST('/api/systems/{id}/pictures', {
+        params: {
+          path: { id: props.system },
+          query: { picture: newId(), ...(props.ports ? { ports: props.ports } : {}) },
+          header: as(props.by),
+        },
+        headers: { 'Content-Type': body.type.startsWith('image/') ? body.type : 'image/jpeg' },
+        body: body as unknown as string,
+        bodySerializer: (bytes: unknown) => bytes as Blob,
+      }),
+    )
     await client.invalidateQueries({ queryKey: ['pictures', props.system] })
     notify('The picture is kept.')
   } catch (error) {
     failed.value =
-      error instanceof ApiError ? error.message : 'The picture could not be sent: no connection. Take it again later.'
+      error instanceof ApiError && !error.offline
+        ? error.message
+        : 'The picture could not be sent: no connection. Choose it again later.'
   } finally {
     busy.value = false
   }

@@ -32,7 +32,7 @@ const before = computed(() => {
 const erase = (id: string) =>
   askFirst({
     title: 'Erase this picture?',
-    text: 'It is gone for good, and cannot be brought back.',
+    text: 'It is gone from the file for good. A backup that was made before still has it.',
     yes: 'Erase it',
     no: 'Keep it',
     then: async () => {
@@ -57,7 +57,7 @@ const erase = (id: string) =>
       <li v-for="picture in pictures" :key="picture.id">
         <button type="button" class="thumb" @click="open = picture.id">
           <img :src="small(picture.id)" :alt="`Picture: ${said(picture)}`" width="112" height="112" loading="lazy" />
-          <span class="small">{{ picture.ports ? `Ports ${picture.ports}` : 'All' }}</span>
+          <span class="small">{{ picture.ports ? `Ports ${picture.ports}` : 'All plants' }}</span>
           <span class="small quiet">{{ picture.when }}</span>
         </button>
       </li>

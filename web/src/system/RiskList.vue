@@ -18,7 +18,7 @@ const rest = computed(() => props.risks.slice(IN_SIGHT))
       </li>
     </ul>
     <details v-if="rest.length">
-      <summary>{{ rest.length }} more</summary>
+      <summary class="more">{{ rest.length }} more</summary>
       <ul>
         <li v-for="risk in rest" :key="risk.key">
           <strong>{{ risk.finding }}.</strong> {{ risk.doing }} <span class="small quiet">{{ risk.how_much }}</span>
@@ -42,13 +42,5 @@ ul {
 li {
   padding-left: 12px;
   border-left: 3px solid var(--line-2);
-}
-summary {
-  display: flex;
-  align-items: center;
-  min-height: var(--touch);
-  cursor: pointer;
-  text-decoration: underline;
-  text-underline-offset: 3px;
 }
 </style>

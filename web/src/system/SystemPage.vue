@@ -7,7 +7,6 @@ import { describe } from '../drawing/describe'
 import CaseList from '../plants/CaseList.vue'
 import PictureList from '../plants/PictureList.vue'
 import ExplanationCard from '../plants/ExplanationCard.vue'
-import { STEP_OF_LOOK } from '../plants/leads'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { useRecording } from '../parts/useRecording'
@@ -105,14 +104,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <h2 v-if="pressing.length || view.explanation" id="find-head">What the last visits found</h2>
         <p v-if="view.explanation && seen" class="small quiet">{{ seen.verdict.finding }}, seen {{ seen.when }}.</p>
         <component :is="followed ? 'details' : 'div'" v-if="view.explanation">
-          <summary v-if="followed" class="why">Why it is taken for that: {{ view.explanation.answer }}</summary>
+          <summary v-if="followed" class="more">Why it is taken for that: {{ view.explanation.answer }}</summary>
           <ExplanationCard :told="view.explanation" :system="id" :child="child">
             <template #look="{ look }">
-              <RouterLink
-                class="button"
-                :to="{ path: `/system/${id}/visit`, query: { step: STEP_OF_LOOK[look.key] ?? 'look' } }"
-                >Look now</RouterLink
-              >
+              <RouterLink class="button" :to="pathOf(look.way, id)">{{ look.way.name }}</RouterLink>
             </template>
           </ExplanationCard>
         </component>
@@ -211,14 +206,6 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   font-size: 15px;
   font-weight: 400;
   margin-right: 5px;
-}
-.why {
-  display: flex;
-  align-items: center;
-  min-height: var(--touch);
-  cursor: pointer;
-  text-decoration: underline;
-  text-underline-offset: 3px;
 }
 .guard {
   margin-top: 20px;

@@ -2,7 +2,6 @@
 /** Look and listen: signs on the plants, and what should run. */
 import { computed } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
-import { useChoices } from '../api/queries'
 import ExplanationCard from '../plants/ExplanationCard.vue'
 import LookAnswer from '../plants/LookAnswer.vue'
 import PictureAdd from '../plants/PictureAdd.vue'
@@ -12,7 +11,7 @@ import VisitCases from './VisitCases.vue'
 import YesNo from './YesNo.vue'
 import { faultOf } from './useVisit'
 
-const props = defineProps<{
+defineProps<{
   view: SystemView
   faults: Refusal[]
   child: boolean
@@ -20,25 +19,8 @@ const props = defineProps<{
   told?: Schemas['Explanation'] | null
 }>()
 const visit = defineModel<Visit>({ required: true })
-const traits = computed(() => props.view.system.traits)
 const signs = computed(() => visit.value.plants?.signs ?? [])
 type Part = keyof Schemas['Running']
-const choices = useChoices()
-/** What each part that runs needs to be there. */
-const NEEDS: Record<Part, keyof Schemas['Traits'] | null> = {
-  water_sounds_right: 'circulates',
-  bubbles: 'aerated',
-  outlets_wet: 'sprayers',
-  timer_right: 'light',
-  dry_floor: null,
-}
-const parts = computed(() => {
-  const word = (list: string, key: string) => choices(list).find((one) => one.key === key)?.name ?? ''
-  return choices<Part>('running_question')
-    .filter(({ key }) => NEEDS[key] === null || traits.value[NEEDS[key]])
-    .map(({ key, name }) => ({ key, name, yes: word('running_yes', key), no: word('running_no', key) }))
-})
-
 function run(part: Part, seen: boolean | null | undefined) {
   const running: Record<string, boolean | null | undefined> = { ...visit.value.running, [part]: seen }
   visit.value.running = Object.values(running).every((v) => v == null) ? null : (running as Schemas['Running'])
@@ -67,20 +49,18 @@ function run(part: Part, seen: boolean | null | undefined) {
       :ports="visit.plants.ports ?? null"
     />
     <ExplanationCard v-if="told && signs.length" :told="told" :system="view.card.id" :child="child">
-      <template #look="{ look }"
-        ><LookAnswer v-model="visit" :look="look" :system="view.card.id" :traits="traits"
-      /></template>
+      <template #look="{ look }"><LookAnswer v-model="visit" :look="look" :system="view.card.id" /></template>
     </ExplanationCard>
     <VisitCases v-model="visit" :view="view" :child="child" :offer="told" />
     <p class="label">What runs</p>
     <YesNo
-      v-for="{ key, name, yes, no } in parts"
+      v-for="{ key, question, yes, no } in view.runs"
       :key="key"
-      :question="name"
+      :question="question"
       :yes="yes"
       :no="no"
-      :model-value="visit.running?.[key]"
-      @update:model-value="run(key, $event)"
+      :model-value="visit.running?.[key as Part]"
+      @update:model-value="run(key as Part, $event)"
     />
   </div>
 </template>

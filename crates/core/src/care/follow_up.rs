@@ -32,15 +32,20 @@ pub fn follow_ups(s: &Situation<'_>) -> Vec<Task> {
     tasks
 }
 
-/// Whether every sign that was last seen is explained by a case that is open.
+/// Whether every sign that was last seen is followed up by a case that is open: of its kind, and looked at when the
+/// signs were seen or since. What is seen after that is new, and asks for itself.
 fn followed(s: &Situation<'_>) -> bool {
-    let Some(plants) = s.known.readings.plants.as_ref().map(|dated| &dated.value) else { return false };
-    let explained = |code: &str| {
-        let mut open = s.known.cases.open_plants();
-        open.any(|(case, _)| cause(&case.cause).is_some_and(|cause| cause.weight(code) > 0.0))
+    let Some(plants) = s.known.readings.plants.as_ref() else { return false };
+    let looked_at = |case: &PlantCase| case.looks.last().is_some_and(|(at, _)| *at >= plants.at);
+    let of_its_kind = |code: &str| {
+        let mut open = s.known.cases.open_plants().filter(|(case, _)| looked_at(case));
+        open.any(|(case, _)| cause(&case.cause).is_some_and(|cause| cause.weight(code) >= OF_ITS_KIND))
     };
-    !plants.signs.is_empty() && plants.signs.iter().all(|sign| explained(sign.code()))
+    !plants.value.signs.is_empty() && plants.value.signs.iter().all(|sign| of_its_kind(sign.code()))
 }
+
+/// A sign that speaks for a cause with less than this may go with it, and may be something else.
+const OF_ITS_KIND: f64 = 1.0;
 
 /// The task that a verdict calls for, from the moment of the finding.
 fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task> {

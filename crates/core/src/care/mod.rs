@@ -12,5 +12,5 @@ pub mod top_off;
 
 pub use afar::{FromList, from_list};
 pub use margin::{Slack, slack};
-pub use risks::{Risk, RiskFacts, known_risks, risks};
-pub use task::{Standing, Task, Urgency, Way, WayTo, pressing, tasks};
+pub use risks::{Risk, RiskFacts, known_risks, risk_sentences, risks};
+pub use task::{Standing, Task, Urgency, pressing, tasks};

@@ -1,12 +1,11 @@
 //! Standing risks: what makes the next loss likelier here, what lowers it, and by how much. Read from
 //! `data/risks.toml`.
 
+use super::routine::interval;
 use crate::calendar::days_between;
 use crate::crop::Stage;
 use crate::figures::FIGURES;
-use crate::message::{Message, days, member, percent};
-use crate::message::{Param, Unit};
-use crate::projection::Readings;
+use crate::message::{Message, Param, Unit, days, member, percent};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::Check;
@@ -37,6 +36,11 @@ static RISKS: LazyLock<Vec<RiskFacts>> = LazyLock::new(|| {
     #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
     toml::from_str::<File>(include_str!("../../data/risks.toml")).expect("data/risks.toml is well formed").risk
 });
+
+/// The reasons of the risks with their codes, for the table of words.
+pub fn risk_sentences() -> impl Iterator<Item = (String, &'static str)> {
+    RISKS.iter().map(|risk| (format!("risk.{}.why", risk.key), risk.why.as_str()))
+}
 
 /// Every risk, the heaviest first.
 #[must_use]
@@ -82,7 +86,12 @@ pub fn risks(s: &Situation<'_>) -> Vec<Risk> {
             key: &facts.key,
             finding,
             doing: Message::of("risk", &facts.key, "doing"),
-            how_much: say!("risk.how_much", times = times, lowers = percent(facts.lowers * 100.0)),
+            how_much: say!(
+                "risk.how_much",
+                times = times,
+                lowers = percent(facts.lowers * 100.0),
+                why = Message::of("risk", &facts.key, "why")
+            ),
             times: facts.times,
         })
     };
@@ -119,7 +128,8 @@ fn finding(key: &str, s: &Situation<'_>) -> Option<Message> {
             if !traits.aerated && !traits.circulates {
                 return None;
             }
-            let ago = age(air_seen(&known.readings).or(known.done.first_at)?).floor();
+            // Who was there has seen whether it runs; a fault that was found is a task of its own.
+            let ago = age(known.done.of(Check::LookIn).or(known.done.first_at)?).floor();
             stands(ago > figures.running_days, say!("risk.air_not_seen.finding", ago = days(ago)))
         }
         "light_leak" => stands(!traits.opaque, say!("risk.light_leak.finding")),
@@ -131,17 +141,11 @@ fn finding(key: &str, s: &Situation<'_>) -> Option<Message> {
         "bands_apart" => stands(s.ec_target()?.warning.is_some(), say!("risk.bands_apart.finding")),
         "source_changed" => s.source_changed().map(|_| say!("risk.source_changed.finding")),
         "meter_old" => {
-            let last = s.calibrated.or(known.done.of(Check::Calibrate))?;
-            let every = Check::Calibrate.usual_days(traits, s.system.measuring)?;
-            let ago = age(last).floor();
+            let every = interval(Check::Calibrate, s)?;
+            let ago = age(s.calibrated?).floor();
             let what = member("subject", "ph");
             stands(ago > f64::from(every), say!("risk.meter_old.finding", ago = days(ago), what = what))
         }
         _ => None,
     }
-}
-
-/// When it was last seen that air and pump run.
-fn air_seen(readings: &Readings) -> Option<Timestamp> {
-    readings.running.filter(|seen| !seen.value.any_fault()).map(|seen| seen.at)
 }

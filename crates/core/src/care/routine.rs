@@ -3,6 +3,7 @@
 
 use super::change::change_due;
 use super::slack;
+use super::stages::stage_due;
 use crate::calendar::{add_days, add_whole_days, day, end_of};
 use crate::crop::{Harvest, Planting, Stage};
 use crate::figures::FIGURES;
@@ -67,6 +68,11 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
         Check::Harvest => {
             let (on, reason, how) = harvest(last, every, s)?;
             doing = Some(how.doing());
+            (on, reason)
+        }
+        Check::Stage => {
+            let (on, reason, look) = stage_due(last, every, s)?;
+            doing = Some(look);
             (on, reason)
         }
         Check::Roots | Check::Plants | Check::Pests if s.plants() == 0 => return None,

@@ -1,20 +1,20 @@
 //! When a planting seems due for its next stage: the usual days of its group have passed since the last one. It
-//! nudges, and never moves a stage by itself: what is seen on the plant decides.
+//! asks, again each week while the answer is no, and never moves a stage by itself: what is seen on the plant decides.
 
-use super::Task;
-use crate::calendar::{add_whole_days, day, end_of, local_date};
+use crate::calendar::{add_days, add_whole_days, day, local_date};
 use crate::crop::{Planting, Stage, ec_target, stage_days};
 use crate::fact::Timeline;
-use crate::figures::FIGURES;
 use crate::message::{Message, days};
 use crate::quantity::band;
 use crate::say;
 use crate::situation::Situation;
+use jiff::Timestamp;
 use jiff::civil::Date;
 
-/// The planting that is first due for its next stage, as a task; `None` where none is within sight.
+/// The planting that is first due for its next stage: the day on which to look, why then, and what to look for.
+/// `None` where nothing here moves on by itself. Looked at and not come, it is asked `every` days later.
 #[must_use]
-pub fn stage_due(s: &Situation<'_>) -> Option<Task> {
+pub fn stage_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Option<(Date, Message, Message)> {
     let standing = s.planted.0.iter().filter(|timeline| !timeline.archived_at(s.now.timestamp()));
     let due = standing.filter_map(|timeline| {
         let planting = timeline.now();
@@ -22,23 +22,29 @@ pub fn stage_due(s: &Situation<'_>) -> Option<Task> {
         let (began, usual) = counted(timeline, s)?;
         Some((add_whole_days(began, usual), began, usual, planting, next))
     });
-    let (on, began, usual, planting, next) = due.min_by_key(|(on, ..)| *on)?;
-    let on = s.calendar.settle(on, FIGURES.margin.stage_slack);
-    let name = say!("stage_due.name", crop = &planting.crop, next = next.say());
-    let sign = Message::of("stage_due.sign", next.code(), "say");
-    let doing = say!("stage_due.doing", sign = sign);
-    let began = day(began, s.today());
+    let (usually, began, usual, planting, next) = due.min_by_key(|(on, ..)| *on)?;
+    let asked = last.map(|last| add_days(s.date(last), every.into()));
+    let on = asked.map_or(usually, |asked| asked.max(usually));
     let then = ec_target([&Planting { stage: next, ..planting.clone() }], s.system.ec_band, s.system.source_ec);
-    let usual = days(usual);
-    let reason = match then {
-        Some(then) if s.system.measuring.ec() => {
+    let doing = say!("stage_due.doing", sign = Message::of("stage_due.sign", next.code(), "say"));
+    let (crop, began, usual) = (&planting.crop, day(began, s.today()), days(usual));
+    let (next, stage) = (next.say(), planting.stage.say());
+    let reason = match then.filter(|_| s.system.measuring.ec()) {
+        Some(then) => {
             let wanted = band(then.low, then.high);
-            say!("stage_due.reason_band", stage = planting.stage.say(), began = began, usual = usual, band = wanted)
+            say!(
+                "stage_due.reason_band",
+                crop = crop,
+                next = next,
+                stage = stage,
+                began = began,
+                usual = usual,
+                band = wanted
+            )
         }
-        _ => say!("stage_due.reason", stage = planting.stage.say(), began = began, usual = usual),
+        None => say!("stage_due.reason", crop = crop, next = next, stage = stage, began = began, usual = usual),
     };
-    let task = Task::new("stage", name, doing, reason, on, end_of(on, s.now.time_zone()), s);
-    Some(task.slack(FIGURES.margin.stage_slack, s).adult())
+    Some((on, reason, doing))
 }
 
 /// The stage that follows, for what grows on through stages; a crop that is harvested leaf by leaf stays as it is.

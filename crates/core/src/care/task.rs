@@ -10,6 +10,7 @@ use crate::message::{Message, days};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, PhMethod};
+use crate::way::{Way, WayTo};
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
@@ -174,7 +175,7 @@ impl Task {
             // Over open root rot nothing is called fine with a tap.
             one_tap: facts.one_tap && !(check == Check::LookIn && s.known.cases.open().is_some()),
             adult: facts.adult,
-            doing: if check == Check::Harvest { due.doing.unwrap_or(task.doing.clone()) } else { task.doing.clone() },
+            doing: due.doing.unwrap_or(task.doing.clone()),
             subject: match check {
                 Check::Level => Some(Subject::Level),
                 Check::Readings => Some(Subject::Ph),
@@ -259,7 +260,6 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
     let known = tasks.iter().any(|task| task.check.is_none() && task.subject == Some(Subject::Level));
     tasks.extend(routine.into_iter().filter(|task| !(known && task.check == Some(Check::Level))));
-    tasks.extend(super::stages::stage_due(s));
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);
@@ -327,39 +327,6 @@ fn catch_up(tasks: &[Task], s: &Situation<'_>) -> Option<Task> {
 /// Before all others, by a moment.
 const A_MOMENT: f64 = 0.01;
 
-/// Where a task is done.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum WayTo {
-    /// A step of a visit.
-    Visit,
-    /// The bench.
-    Bench,
-    /// The guided change.
-    Change,
-    /// What grows here, in the set-up.
-    Plantings,
-}
-
-/// The way to where a task is done.
-#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Way<W = Message> {
-    /// Where.
-    pub to: WayTo,
-    /// Which step of the visit, or which purpose of the bench.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub part: Option<&'static str>,
-    /// What the button says.
-    pub name: W,
-}
-
-impl<W> Way<W> {
-    /// The same in words.
-    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Way<V> {
-        Way { to: self.to, part: self.part, name: say(self.name) }
-    }
-}
-
 /// The way of a task: every one has the button that does it, save those that are ticked off where they stand.
 fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
     let visit = |step, name| Some(Way { to: WayTo::Visit, part: Some(step), name });
@@ -385,8 +352,10 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
         (_, Some(Check::LookIn), _) if s.known.cases.open().is_some() => visit("look", say!("way.look")),
+        (_, Some(Check::Stage), _) if !s.actor.is_child() => {
+            Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") })
+        }
         (_, Some(_), _) => None,
-        ("stage", ..) => Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") }),
         ("peroxide", ..) => bench("peroxide_dose"),
         ("root_treat", ..) => led(Some("treat"), say!("way.treat")),
         ("root_remove" | "root_restart", ..) => led(Some("reset"), say!("way.change")),

@@ -1,17 +1,18 @@
 //! What is seen, and what the log knows besides: each as one clue, with its figure and its age.
 
 use super::knowledge::{Cause, Look, findings};
+use super::since::outdated;
 use crate::calendar::{day, days_between};
 use crate::crop::{CropGroup, EcTarget, Planting, Stage};
 use crate::fact::{Clarity, PlantSign, Plants, RootStage, Running, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
-use crate::projection::{Standing, VolumePoint};
+use crate::projection::{Standing, VolumePoint, salts_gather};
 use crate::quantity::{About, Celsius, Conductivity, Litres, Ph, band};
 use crate::reservoir::one_inch_up;
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Measuring, SourceWater, Traits};
+use crate::system::{Measuring, PhMethod, SourceWater, Traits};
 use jiff::Timestamp;
 
 /// One thing that is known.
@@ -78,11 +79,15 @@ pub struct Clues {
     /// Signs that were looked for and are not there.
     pub absent: Vec<&'static str>,
     /// What the system has; `None` where it is not told, and everything is possible.
-    traits: Option<Traits>,
+    pub(super) traits: Option<Traits>,
     /// How its water is measured; `None` where it is not told.
-    measuring: Option<Measuring>,
+    pub(super) measuring: Option<Measuring>,
     groups: Vec<CropGroup>,
     stages: Vec<Stage>,
+    /// Whether pH is dosed here, and not only moved with a change.
+    pub(super) doses_ph: bool,
+    /// Whether a child asks, who is led to nothing that is an adult's.
+    pub(super) child: bool,
     /// The causes of which a case is open: what they did goes on showing for a while.
     pub(super) open: Vec<String>,
 }
@@ -102,6 +107,8 @@ impl Clues {
             measuring: None,
             groups: vec![],
             stages: vec![],
+            doses_ph: true,
+            child: false,
             open: vec![],
         }
     }
@@ -115,17 +122,10 @@ impl Clues {
     pub(super) fn allows(&self, cause: &Cause) -> bool {
         let has = |name: &String| self.traits.is_none_or(|traits| has(&traits, name));
         let lacks = |name: &String| self.traits.is_none_or(|traits| !self::has(&traits, name));
-        let meets = |ok: bool, told: bool| ok || !told;
         cause.traits.iter().all(has)
             && cause.without.iter().all(lacks)
-            && meets(
-                self.groups.iter().any(|group| cause.groups.contains(group)),
-                !cause.groups.is_empty() && !self.groups.is_empty(),
-            )
-            && meets(
-                self.stages.iter().any(|stage| cause.stages.contains(stage)),
-                !cause.stages.is_empty() && !self.stages.is_empty(),
-            )
+            && meet(&cause.groups, &self.groups)
+            && meet(&cause.stages, &self.stages)
     }
 
     /// Whether a look can be made here.
@@ -138,6 +138,11 @@ impl Clues {
         };
         (look.needs.is_empty() || look.needs.iter().any(has)) && self.measuring.is_none_or(reads)
     }
+}
+
+/// Whether what a cause is confined to is among what grows here; where either is not told, it may be.
+fn meet<T: PartialEq>(only: &[T], here: &[T]) -> bool {
+    only.is_empty() || here.is_empty() || here.iter().any(|one| only.contains(one))
 }
 
 /// Whether a system has a trait, by the trait's code.
@@ -180,8 +185,14 @@ impl Gatherer<'_> {
         self.add(Clue::with(finding, say!("explain.seen_on", day = when)));
     }
 
-    fn plants(&mut self, plants: &Plants) {
-        plants.signs.iter().for_each(|sign| self.add(Clue::of(sign.code())));
+    /// What is seen on the plants now, or was at an earlier look.
+    fn plants(&mut self, plants: &Plants, at: Option<Timestamp>) {
+        for sign in &plants.signs {
+            match at {
+                Some(at) => self.dated(sign.code(), at),
+                None => self.add(Clue::of(sign.code())),
+            }
+        }
         if let Some(spread) = plants.spread {
             self.add(Clue::of(spread.finding()));
         }
@@ -265,7 +276,8 @@ impl Gatherer<'_> {
         let spent = s.system.source_ec + Conductivity::constant(FIGURES.strength.spent_within);
         let target = s.ec_target().filter(EcTarget::feeds);
         let finding = match &target {
-            Some(_) if about.high <= spent => "ec_at_source",
+            // Where the source alone fills the band, its strength tells of no spent feed.
+            Some(target) if about.high <= spent && target.high > spent => "ec_at_source",
             Some(target) if about.high < target.low => "ec_low",
             Some(target) if about.low > target.high => "ec_high",
             Some(target) if about.low >= target.low && about.high <= target.high => "ec_in_band",
@@ -320,7 +332,8 @@ impl Gatherer<'_> {
         if let Some(at) = healed.filter(|at| self.fresh(*at, figures.rot_days)) {
             self.dated("rot_before", at);
         }
-        if gathers(s) {
+        let readings = known.tank.full_reading.zip(known.tank.ec_before);
+        if readings.is_some_and(|(now, before)| salts_gather(now.value, before.value)) {
             self.add(Clue::of("ec_rising"));
         }
     }
@@ -391,22 +404,17 @@ impl Gatherer<'_> {
 /// Raised by more than this share of an inch over it is raised too far; a level is not read closer.
 const OVER_AN_INCH: f64 = 1.2;
 
-/// Whether salts gather: EC is up while the level is not, with nothing but plain water in between.
-fn gathers(s: &Situation<'_>) -> bool {
-    let (Some(now), Some(was)) = (s.known.tank.full_reading, s.known.tank.ec_before) else { return false };
-    let ((ec, litres), (ec_was, stood)) = (now.value, was.value);
-    (ec - ec_was).get() >= FIGURES.strength.rise && litres <= stood * (1.0 + FIGURES.level.limit_over)
-}
-
 /// Gathers what is known around the plants of a system, with what was typed on a visit before what was seen
 /// earlier.
 #[must_use]
 pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
     let (figures, now, readings) = (&FIGURES.diagnosis, s.now.timestamp(), &s.known.readings);
     let mut all = Gatherer { s, seen: Vec::new() };
-    let typed = visit.and_then(|visit| visit.plants.as_ref());
-    let plants = typed.or(readings.plants.as_ref().map(|dated| &dated.value));
-    plants.iter().for_each(|plants| all.plants(plants));
+    // What was seen earlier is explained by the water of then, not by that of now.
+    let typed = visit.and_then(|visit| visit.plants.as_ref()).map(|plants| (plants, None));
+    let earlier = || readings.plants.as_ref().filter(|_| outdated(s).is_none());
+    let plants = typed.or_else(|| earlier().map(|dated| (&dated.value, Some(dated.at))));
+    plants.iter().for_each(|(plants, at)| all.plants(plants, *at));
     match visit.and_then(|visit| visit.roots.as_ref()) {
         Some(roots) => all.roots(roots.answers.stage(), roots.answers.tan_tint_rinses, now),
         None => {
@@ -445,7 +453,7 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
     all.events();
     all.setting();
     let seen = all.seen;
-    let absent = plants.map(|plants| plants.absent.iter().map(|sign| sign.code()).collect()).unwrap_or_default();
+    let absent = plants.map(|(plants, _)| plants.absent.iter().map(|sign| sign.code()).collect()).unwrap_or_default();
     let standing = || s.plantings.iter().filter(|planting| planting.stage != Stage::Done);
     Clues {
         seen,
@@ -454,6 +462,8 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
         measuring: Some(s.system.measuring),
         groups: standing().map(|planting| planting.group).collect(),
         stages: standing().map(|planting| planting.stage).collect(),
+        doses_ph: matches!(s.system.methods.ph, PhMethod::Reservoir | PhMethod::SeparateBatch),
+        child: s.actor.is_child(),
         open: s.known.cases.open_plants().map(|(case, _)| case.cause.clone()).collect(),
     }
 }

@@ -1,7 +1,8 @@
 //! Weighs causes against clues.
 //!
 //! Each cause has a score: the sum of the weights of the clues that speak for it or against it, less a fixed
-//! amount for each sign that it does not explain. Shares are the exponentials of the scores over their sum, with
+//! amount for each sign that it does not explain. Where a look found what has nothing to do with a cause, the cause loses
+//! by as much as it would have shown otherwise: warm water that is not there speaks against what warm water brings. Shares are the exponentials of the scores over their sum, with
 //! one more for whatever is not on the list; so they add up to one, a clue for a cause only ever raises its
 //! score, and one against it only ever lowers it. A weight of one is a factor of *e* in the odds.
 //!
@@ -10,10 +11,12 @@
 
 use super::clues::{Clue, Clues};
 use super::knowledge::{Cause, Leads, causes, looks, sign_look};
+use super::ways::{of_doing, of_look, runs};
 use crate::fact::signs;
 use crate::figures::FIGURES;
 use crate::message::{Message, days, percent};
 use crate::say;
+use crate::way::Way;
 use serde::Serialize;
 
 /// How sure an answer is.
@@ -55,6 +58,9 @@ pub struct Ranked<W = Message> {
     pub by: W,
     /// What the doing is.
     pub leads: Leads,
+    /// Where it is done, if it has a page of its own.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub way: Option<Way<W>>,
     /// Said beside the doing.
     pub cautions: Vec<W>,
 }
@@ -72,6 +78,11 @@ pub struct NextLook<W = Message> {
     pub tells: W,
     /// In minutes.
     pub effort: f64,
+    /// The part that runs, where it is about one: right, or not.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub runs: Option<&'static str>,
+    /// Where the look is made.
+    pub way: Way<W>,
 }
 
 /// What ails the plants, as far as can be told.
@@ -107,6 +118,7 @@ impl<W> Ranked<W> {
             within: self.within,
             by: say(self.by),
             leads: self.leads,
+            way: self.way.map(|way| way.map(say)),
             cautions: all(self.cautions),
         }
     }
@@ -127,6 +139,8 @@ impl<W> Explanation<W> {
                 ask: say(look.ask),
                 tells: say(look.tells),
                 effort: look.effort,
+                runs: look.runs,
+                way: look.way.map(say),
             }),
         }
     }
@@ -140,13 +154,21 @@ struct Weighed {
 
 fn score(cause: &Cause, clues: &[&Clue], around: &Clues) -> f64 {
     let figures = &FIGURES.diagnosis;
-    let seen = |clue: &&Clue| {
-        let weight = cause.weight(clue.finding);
-        if weight == 0.0 { -clue.unexplained() } else { weight }
+    let seen = |clue: &&Clue| match cause.weight(clue.finding) {
+        0.0 if clue.unexplained() > 0.0 => -clue.unexplained(),
+        0.0 => -otherwise(cause, clue.finding),
+        weight => weight,
     };
     let missed = |finding: &&'static str| -figures.absent * cause.weight(finding).max(0.0);
     let open = if goes_on(cause, clues, around) { figures.case_open } else { 0.0 };
     clues.iter().map(seen).sum::<f64>() + around.absent.iter().map(missed).sum::<f64>() + open
+}
+
+/// By how much a cause would rather have shown something else than a finding that has nothing to do with it; 0 where
+/// no look finds it.
+fn otherwise(cause: &Cause, finding: &str) -> f64 {
+    let look = looks().iter().find(|look| look.finds.iter().any(|(find, _)| find == finding));
+    look.map_or(0.0, |look| look.finds.iter().map(|(find, usual)| usual * cause.weight(find).exp()).sum::<f64>().ln())
 }
 
 /// Whether a case of it is open, and what is seen is of its kind: that goes on showing for a while.
@@ -241,6 +263,9 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], around: &Clues) ->
         .filter(|(weight, _)| *weight != 0.0)
         .map(|(weight, clue)| (weight, say!("explain.speaks", clue = clue.said(), why = cause.why(clue.finding))))
         .collect();
+    let beside = clues.iter().filter(|clue| clue.unexplained() == 0.0 && cause.weight(clue.finding) == 0.0);
+    let beside = beside.map(|clue| (-otherwise(cause, clue.finding), clue)).filter(|(weight, _)| *weight <= -SAID_FROM);
+    seen.extend(beside.map(|(weight, clue)| (weight, say!("explain.not_found", clue = clue.said()))));
     let missed = absent.iter().filter(|finding| cause.weight(finding) > 0.0);
     seen.extend(missed.map(|finding| {
         let weight = -FIGURES.diagnosis.absent * cause.weight(finding);
@@ -264,9 +289,13 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], around: &Clues) ->
         within: cause.within,
         by: if cause.within < 1.0 { say!("explain.now") } else { say!("explain.within", days = days(cause.within)) },
         leads: cause.leads,
+        way: of_doing(cause.leads, around),
         cautions: cause.cautions.iter().map(|one| Message::of("plant_caution", one, "say")).collect(),
     }
 }
+
+/// What weighs less than this is not worth a line.
+const SAID_FROM: f64 = 0.3;
 
 /// The second cause, where the first leaves signs over that another one explains: it, and the signs that are its.
 fn second(whole: &Weighed, clues: &Clues) -> Option<(&'static Cause, Vec<&'static str>)> {
@@ -288,6 +317,23 @@ fn second(whole: &Weighed, clues: &Clues) -> Option<(&'static Cause, Vec<&'stati
 /// A finding with at least this weight makes a cause of its own.
 const STRONG: f64 = 2.0;
 
+/// How often an answer to a look moves the distance of two causes, 0–1, by how often each is found.
+fn tells_apart(one: &Cause, other: &Cause, finds: &[(&'static str, f64)]) -> f64 {
+    let figures = &FIGURES.diagnosis;
+    let single = finds.iter().any(|(find, _)| find.is_empty()).then(|| finds[0].0);
+    let moves = |cause: &Cause, find: &str| match (find, single) {
+        ("", Some(sign)) => -figures.absent * cause.weight(sign).max(0.0),
+        (find, Some(_)) if cause.weight(find) == 0.0 => -figures.unexplained_sign,
+        (find, None) if cause.weight(find) == 0.0 => -otherwise(cause, find),
+        (find, _) => cause.weight(find),
+    };
+    let moved = finds.iter().filter(|(find, _)| (moves(one, find) - moves(other, find)).abs() > TELLS);
+    moved.map(|(_, usual)| usual).sum()
+}
+
+/// A smaller move of the leaders tells nothing.
+const TELLS: f64 = 0.05;
+
 fn next_look(weighed: &Weighed, clues: &Clues) -> Option<NextLook> {
     let figures = &FIGURES.diagnosis;
     let order = weighed.order();
@@ -304,16 +350,20 @@ fn next_look(weighed: &Weighed, clues: &Clues) -> Option<NextLook> {
             let finds = look.finds.iter().map(|(find, usual)| (find.as_str(), *usual)).collect();
             (look.key.as_str(), false, look.effort, finds)
         });
+    // A look is worth what it tells in all, as far as its answers move the two leaders at all.
+    let worth =
+        |gain: f64, finds: &[(&'static str, f64)], effort: f64| gain * tells_apart(first, other, finds) / effort;
     let best = looked
         .chain(single)
-        .map(|(key, sign, effort, finds)| (weighed.gain(&finds, sign), key, sign, effort))
+        .map(|(key, sign, effort, finds)| (weighed.gain(&finds, sign), finds, key, sign, effort))
         .filter(|(gain, ..)| *gain >= figures.least_gain)
-        .max_by(|a, b| (a.0 / a.3).total_cmp(&(b.0 / b.3)));
+        .map(|(gain, finds, key, sign, effort)| (worth(gain, &finds, effort), key, sign, effort))
+        .max_by(|a, b| a.0.total_cmp(&b.0));
     let (_, key, sign, effort) = best?;
     let ask =
         if sign { say!("explain.look_sign", sign = Clue::of(key).said()) } else { Message::of("look", key, "ask") };
     let tells = say!("explain.tells", one = first.say("name"), other = other.say("name"));
-    Some(NextLook { key, sign, ask, tells, effort })
+    Some(NextLook { key, sign, ask, tells, effort, runs: runs(key, clues), way: of_look(key) })
 }
 
 /// Explains what is seen; `None` where nothing is seen that wants an explanation.

@@ -121,6 +121,7 @@ pub struct Look {
 
 #[derive(Deserialize)]
 struct CauseFile {
+    tell: String,
     cause: Vec<Cause>,
 }
 
@@ -131,9 +132,9 @@ struct LookFile {
     look: Vec<Look>,
 }
 
-static CAUSES: LazyLock<Vec<Cause>> = LazyLock::new(|| {
+static FILE: LazyLock<CauseFile> = LazyLock::new(|| {
     #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
-    toml::from_str::<CauseFile>(include_str!("../../data/causes.toml")).expect("data/causes.toml is well formed").cause
+    toml::from_str(include_str!("../../data/causes.toml")).expect("data/causes.toml is well formed")
 });
 
 static LOOKS: LazyLock<LookFile> = LazyLock::new(|| {
@@ -144,13 +145,13 @@ static LOOKS: LazyLock<LookFile> = LazyLock::new(|| {
 /// Every cause.
 #[must_use]
 pub fn causes() -> &'static [Cause] {
-    &CAUSES
+    &FILE.cause
 }
 
 /// A cause by its key.
 #[must_use]
 pub fn cause(key: &str) -> Option<&'static Cause> {
-    CAUSES.iter().find(|cause| cause.key == key)
+    FILE.cause.iter().find(|cause| cause.key == key)
 }
 
 /// Every look but those for a single sign.
@@ -168,7 +169,7 @@ pub(super) fn sign_look() -> (f64, f64) {
 #[must_use]
 pub fn findings() -> &'static [&'static str] {
     static FINDINGS: LazyLock<Vec<&'static str>> = LazyLock::new(|| {
-        let weighed = CAUSES.iter().flat_map(|cause| cause.evidence.iter().map(|evidence| evidence.0.as_str()));
+        let weighed = FILE.cause.iter().flat_map(|cause| cause.evidence.iter().map(|evidence| evidence.0.as_str()));
         let found = LOOKS.look.iter().flat_map(|look| look.finds.iter().map(|(find, _)| find.as_str()));
         let seen = signs().iter().map(|facts| facts.key.code());
         weighed.chain(found).chain(seen).collect::<BTreeSet<_>>().into_iter().collect()
@@ -176,17 +177,14 @@ pub fn findings() -> &'static [&'static str] {
     &FINDINGS
 }
 
-/// What a child reads where the doing is an adult's.
-const TELL: &str = "Show an adult what you see.";
-
 /// The sentences of the knowledge with their codes, for the table of words.
 pub fn sentences() -> impl Iterator<Item = (String, &'static str)> {
-    CAUSES.iter().flat_map(|cause| {
+    FILE.cause.iter().flat_map(|cause| {
         let key = &cause.key;
         let said = [("name", &cause.name), ("means", &cause.means), ("unless", &cause.unless), ("do", &cause.act)];
         let said = said.map(|(part, text)| (format!("cause.{key}.{part}"), text.as_str()));
         // Whatever means concentrates, mains or throwing away is an adult's; a child looks and tells.
-        let told = cause.child.as_deref().or_else(|| cause.leads.for_adults().then_some(TELL));
+        let told = cause.child.as_deref().or_else(|| cause.leads.for_adults().then_some(FILE.tell.as_str()));
         let child = told.map(|text| (format!("cause.{key}.do_child"), text));
         let why = cause.evidence.iter().map(move |e| (format!("cause_why.{key}.{}", e.0), e.2.as_str()));
         said.into_iter().chain(child).chain(why)

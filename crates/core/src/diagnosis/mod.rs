@@ -10,8 +10,9 @@ mod clues;
 mod explain;
 mod knowledge;
 mod since;
+mod ways;
 
 pub use clues::{Clue, Clues, gather};
 pub use explain::{Explanation, NextLook, Ranked, Sureness, explain, shares};
 pub use knowledge::{Cause, Evidence, Leads, Look, cause, causes, findings, looks, sentences};
-pub use since::done_since;
+pub use since::outdated;

@@ -1,15 +1,16 @@
-//! What was done since the plants were last looked at.
+//! Why what was last seen on the plants is no longer explained: something was done since, or it is long ago.
 
+use crate::calendar::{day, days_between};
+use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::quantity::Litres;
 use crate::say;
 use crate::situation::Situation;
-use jiff::Timestamp;
 
-/// What was done to the water after the plants were last looked at: what they showed then is no longer explained
-/// by how it stands now. The latest deed, with when it was; `None` where nothing was done since.
+/// Why the signs that were last seen on the plants are not explained by how things stand now, in a sentence: the water
+/// was changed, fed or dosed since, or they are too old. `None` where they are explained, and where there are none.
 #[must_use]
-pub fn done_since(s: &Situation<'_>) -> Option<(Timestamp, Message)> {
+pub fn outdated(s: &Situation<'_>) -> Option<Message> {
     let seen = s.known.readings.plants.as_ref().filter(|plants| !plants.value.signs.is_empty())?.at;
     let (tank, cases) = (&s.known.tank, &s.known.cases);
     let poured = tank.volumes.iter().filter(|point| point.added > Litres::ZERO).map(|point| point.at).max();
@@ -21,5 +22,9 @@ pub fn done_since(s: &Situation<'_>) -> Option<(Timestamp, Message)> {
         (dosed.max(treated), say!("deed_since.dose")),
     ];
     let since = deeds.into_iter().filter_map(|(at, deed)| Some((at?, deed))).filter(|(at, _)| *at > seen);
-    since.max_by_key(|(at, _)| *at)
+    if let Some((at, deed)) = since.max_by_key(|(at, _)| *at) {
+        return Some(say!("verdict.plants.since", deed = deed, day = day(s.date(at), s.today())));
+    }
+    let old = days_between(seen, s.now.timestamp()) > FIGURES.diagnosis.plants_days;
+    old.then(|| say!("verdict.plants.long_ago", day = day(s.date(seen), s.today())))
 }

@@ -1,6 +1,6 @@
 //! What can be seen, heard, smelt and done at a system, as short closed lists.
 
-use crate::message::{Param, count, member};
+use crate::message::{Message, Param, count, member};
 use crate::quantity::{Conductivity, Litres};
 use crate::refusal::Refusal;
 use crate::refuse;
@@ -74,16 +74,33 @@ impl Running {
     /// # Errors
     /// A refusal at the part.
     pub fn check(self, traits: &Traits) -> Result<(), Refusal> {
-        let parts = [
-            ("water_sounds_right", self.water_sounds_right.is_some(), traits.circulates),
-            ("bubbles", self.bubbles.is_some(), traits.aerated),
-            ("outlets_wet", self.outlets_wet.is_some(), traits.sprayers),
-            ("timer_right", self.timer_right.is_some(), traits.light),
+        let there = Self::parts(traits);
+        let looked = [
+            ("water_sounds_right", self.water_sounds_right),
+            ("bubbles", self.bubbles),
+            ("outlets_wet", self.outlets_wet),
+            ("timer_right", self.timer_right),
+            ("dry_floor", self.dry_floor),
         ];
-        match parts.into_iter().find(|(_, looked, there)| *looked && !there) {
-            Some((part, ..)) => Err(refuse!("part_not_here", part = member("choice.running_question", part)).at(part)),
+        match looked.into_iter().find(|(part, seen)| seen.is_some() && !there.contains(part)) {
+            Some((part, _)) => {
+                Err(refuse!("part_not_here", part = Message::of("running.question", part, "say")).at(part))
+            }
             None => Ok(()),
         }
+    }
+
+    /// The parts that a system has to be looked at and listened to, in the order of the eye.
+    #[must_use]
+    pub fn parts(traits: &Traits) -> Vec<&'static str> {
+        let all = [
+            ("water_sounds_right", traits.circulates),
+            ("bubbles", traits.aerated),
+            ("outlets_wet", traits.sprayers),
+            ("timer_right", traits.light),
+            ("dry_floor", true),
+        ];
+        all.into_iter().filter(|(_, there)| *there).map(|(part, _)| part).collect()
     }
 
     /// Whether any part that was looked at is amiss.
@@ -93,16 +110,17 @@ impl Running {
         parts.contains(&Some(false))
     }
 
-    /// This look, with the parts that were not looked at filled from an earlier one: a fault stays
-    /// a fault until someone sees it mended.
+    /// This look, with the faults of an earlier one: a fault stays a fault until someone sees it mended. What was
+    /// right earlier is not taken for seen again.
     #[must_use]
     pub fn over(self, earlier: Self) -> Self {
+        let part = |now: Option<bool>, was: Option<bool>| now.or(was.filter(|right| !right));
         Self {
-            water_sounds_right: self.water_sounds_right.or(earlier.water_sounds_right),
-            bubbles: self.bubbles.or(earlier.bubbles),
-            outlets_wet: self.outlets_wet.or(earlier.outlets_wet),
-            timer_right: self.timer_right.or(earlier.timer_right),
-            dry_floor: self.dry_floor.or(earlier.dry_floor),
+            water_sounds_right: part(self.water_sounds_right, earlier.water_sounds_right),
+            bubbles: part(self.bubbles, earlier.bubbles),
+            outlets_wet: part(self.outlets_wet, earlier.outlets_wet),
+            timer_right: part(self.timer_right, earlier.timer_right),
+            dry_floor: part(self.dry_floor, earlier.dry_floor),
         }
     }
 }

@@ -187,7 +187,8 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
         }
         ChangeStep::Roots => match &run.parts.roots {
             Some(roots) => {
-                let verdict = judge_roots(roots.answers.stage(), roots.answers.tan_tint_rinses);
+                let verdict =
+                    judge_roots(roots.answers.stage(), roots.answers.tan_tint_rinses, s.system.methods.root_rot);
                 (verdict.tone, Some(say!("change.roots", finding = verdict.finding, next = verdict.next)))
             }
             None => (Tone::Fine, None),

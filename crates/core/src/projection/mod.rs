@@ -19,7 +19,7 @@ pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
-pub use tank::{Tank, VolumePoint};
+pub use tank::{Tank, VolumePoint, salts_gather};
 pub use uptake::{Uptake, uptake};
 
 use crate::fact::{Entry, Timeline, effective};
@@ -73,8 +73,8 @@ impl Part {
         match self {
             Self::Water => 1,
             Self::Tank => 2,
-            Self::Readings | Self::Lessons => 3,
-            Self::Done | Self::Cases => 4,
+            Self::Lessons => 3,
+            Self::Done | Self::Cases | Self::Readings => 4,
         }
     }
 }

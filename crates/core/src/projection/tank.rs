@@ -4,6 +4,7 @@
 use super::{Projection, keep_last, uptake};
 use crate::calendar::days_between;
 use crate::fact::{Body, Change, Dated, Entry, TopOffWater, Visit};
+use crate::figures::FIGURES;
 use crate::quantity::{Conductivity, Litres};
 use crate::system::System;
 use jiff::Timestamp;
@@ -46,6 +47,13 @@ pub struct Tank {
     pub topped_off_since_change: Option<Litres>,
     /// When the water was last changed.
     pub last_change: Option<Timestamp>,
+}
+
+/// Whether salts gather between two readings of EC and volume, with nothing but plain water in between: EC is up
+/// while the level is not. Both readings are from before anything was poured.
+#[must_use]
+pub fn salts_gather((ec, litres): (Conductivity, Litres), (was, stood): (Conductivity, Litres)) -> bool {
+    (ec - was).get() >= FIGURES.strength.rise && litres <= stood * (1.0 + FIGURES.level.limit_over)
 }
 
 impl Tank {

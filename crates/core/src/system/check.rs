@@ -25,6 +25,7 @@ pub enum Check {
     Calibrate,
     Pollinate,
     TieUp,
+    Stage,
     Harvest,
     Change,
 }
@@ -118,6 +119,7 @@ impl Check {
             Self::Calibrate => "calibrate",
             Self::Pollinate => "pollinate",
             Self::TieUp => "tie_up",
+            Self::Stage => "stage",
             Self::Harvest => "harvest",
             Self::Change => "change",
         }

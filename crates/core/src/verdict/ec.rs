@@ -7,6 +7,7 @@ use crate::figures::FIGURES;
 use crate::message::{Message, Param};
 use crate::mixing::Water;
 use crate::mixing::balance::{drain_first, plain_to, soften, top_off};
+use crate::projection::salts_gather;
 use crate::quantity::{About, Conductivity, Litres, band};
 use crate::reservoir::RefillMethod;
 use crate::say;
@@ -69,7 +70,7 @@ pub fn judge_ec(ask: EcAsk<'_>) -> Verdict {
         let finding = say!("verdict.ec.strong", ec = about, band = wanted, crops = crops);
         let next = weaker(&ask, target);
         verdict(Tone::Act, finding, say!("verdict.ec.strong_why"), next).todo(say!("verdict.ec.strong_todo"), slack)
-    } else if gathering(ec, ask.volume, ask.before) {
+    } else if ask.volume.zip(ask.before).is_some_and(|(litres, before)| salts_gather((ec, litres), before)) {
         let finding = say!("verdict.ec.gathering", ec = about, band = wanted, crops = crops);
         verdict(Tone::Watch, finding, say!("verdict.ec.gathering_why"), say!("verdict.ec.gathering_next"))
     } else {
@@ -108,14 +109,6 @@ fn doubted(about: &About<Conductivity>, system: &System) -> Option<Verdict> {
     let verdict =
         Verdict::new(Subject::Ec, Tone::Act, finding, say!("verdict.ec.probe_why"), say!("verdict.ec.probe_next"));
     Some(verdict.todo(say!("verdict.ec.probe_todo"), figures.slack))
-}
-
-/// Whether salts gather: EC is up while the level is not, with nothing but plain water in between.
-/// Both readings are from before anything was poured.
-fn gathering(ec: Conductivity, volume: Option<Litres>, before: Option<(Conductivity, Litres)>) -> bool {
-    let figures = &FIGURES.strength;
-    let (Some(now), Some((was, stood))) = (volume, before) else { return false };
-    (ec - was).get() >= figures.rise && now <= stood * (1.0 + FIGURES.level.limit_over)
 }
 
 /// How much softer water mixed into the source would leave room for feed.

@@ -15,7 +15,7 @@ pub use doubt::{Doubt, doubts};
 pub use ec::{EcAsk, judge_ec};
 pub use level::{ends_outside, judge_level, judge_top_off};
 pub use ph::{judge_dosed, judge_ph, judge_ph_of};
-pub use plants::{explain_seen, judge_plants, judge_seen_plants};
+pub use plants::{judge_plants, judge_seen_plants};
 pub use temperature::judge_temperature;
 pub use visit::{Before, Judgement, Room, judge_state, judge_visit};
 pub use water::{judge_glass, judge_roots, judge_running};

@@ -1,8 +1,7 @@
 //! What signs on the plants mean: the verdict says what most likely ails them, by all that is known.
 
 use super::{Tone, Verdict};
-use crate::calendar::day;
-use crate::diagnosis::{Explanation, Leads, Sureness, done_since, explain, gather};
+use crate::diagnosis::{Explanation, Leads, Sureness, explain, gather, outdated};
 use crate::fact::{Plants, Subject};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
@@ -69,25 +68,14 @@ pub fn judge_plants(plants: &Plants, explained: Option<&Explanation>) -> Verdict
     }
 }
 
-/// The same of what was seen at an earlier look. What was done to the water since explains nothing of it: then it is
-/// looked at again.
+/// The same of what was seen at an earlier look. What was done to the water since explains nothing of it, nor does what
+/// stands there a good while later: then it is looked at again.
 #[must_use]
 pub fn judge_seen_plants(plants: &Plants, s: &Situation<'_>) -> Verdict {
-    let verdict = judge_plants(plants, explain_seen(s).as_ref());
-    match done_since(s) {
-        Some((at, deed)) if !plants.signs.is_empty() => {
-            let why = say!("verdict.plants.since", deed = deed, day = day(s.date(at), s.today()));
-            Verdict { why, next: say!("verdict.plants.look_now"), sure: None, ..verdict }
-        }
-        _ => verdict,
+    match outdated(s) {
+        Some(why) => Verdict { why, next: say!("verdict.plants.look_now"), ..judge_plants(plants, None) },
+        None => judge_plants(plants, explain(&gather(s, None)).as_ref()),
     }
-}
-
-/// What ails the plants by how they were last seen; `None` where nothing does, and where the water is no longer what
-/// it was then.
-#[must_use]
-pub fn explain_seen(s: &Situation<'_>) -> Option<Explanation> {
-    if done_since(s).is_some() { None } else { explain(&gather(s, None)) }
 }
 
 fn sentences(all: Vec<Message>) -> Message {

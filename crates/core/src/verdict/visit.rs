@@ -126,7 +126,12 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
         verdicts.push(judge_ec(ask));
     }
     verdicts.extend(visit.glass.map(|glass| judge_glass(glass, system.traits.opaque)));
-    verdicts.extend(visit.roots.as_ref().map(|r| judge_roots(r.answers.stage(), r.answers.tan_tint_rinses)));
+    verdicts.extend(
+        visit
+            .roots
+            .as_ref()
+            .map(|r| judge_roots(r.answers.stage(), r.answers.tan_tint_rinses, system.methods.root_rot)),
+    );
     verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));
     let volume_after = volume.map(after);
     let room = before.litres.map(|litres| limit_of(&litres, s).into());

@@ -6,6 +6,7 @@ use crate::figures::FIGURES;
 use crate::message::{Message, Param};
 use crate::quantity::Celsius;
 use crate::say;
+use crate::system::RootRotMethod;
 
 /// Judges a glass of the water. A tint is fine; a white cloud is bacteria, green and brown are algae.
 #[must_use]
@@ -44,25 +45,28 @@ pub fn judge_glass(glass: WaterGlass, opaque: bool) -> Verdict {
     if glass.smell.is_none() { judged.sure(say!("verdict.glass.smell_too")) } else { judged }
 }
 
-/// Judges the roots by stage: 1 act on this visit, 2 act now, 3 take the plant out.
+/// Judges the roots by stage: 1 act on this visit, 2 act now, 3 take the plant out; treated, or the system begun anew,
+/// as it is set up.
 #[must_use]
-pub fn judge_roots(stage: RootStage, stained: bool) -> Verdict {
+pub fn judge_roots(stage: RootStage, stained: bool, method: RootRotMethod) -> Verdict {
     let figures = &FIGURES.roots;
     let verdict = |tone, finding, why, next| Verdict::new(Subject::Roots, tone, finding, why, next);
+    let anew = method == RootRotMethod::Restart;
+    let treat = || if anew { say!("verdict.roots.restart") } else { say!("verdict.roots.treat") };
+    let treated = || say!("verdict.roots.treat_todo", stage = stage.say());
+    let todo = || if anew { say!("verdict.roots.restart_todo") } else { treated() };
     let judged = match stage {
         RootStage::Sound => {
             let why = if stained { say!("verdict.roots.stained_why") } else { say!("verdict.roots.sound_why") };
             verdict(Tone::Fine, say!("verdict.roots.sound"), why, say!("verdict.carry_on"))
         }
         RootStage::Clumping => {
-            let (why, next) = (say!("verdict.roots.clumping_why"), say!("verdict.roots.treat"));
-            verdict(Tone::Act, say!("verdict.roots.clumping"), why, next)
-                .todo(say!("verdict.roots.treat_todo", stage = stage.say()), figures.treat_slack)
+            let (why, next) = (say!("verdict.roots.clumping_why"), treat());
+            verdict(Tone::Act, say!("verdict.roots.clumping"), why, next).todo(todo(), figures.treat_slack)
         }
         RootStage::Film => {
-            let (why, next) = (say!("verdict.roots.film_why"), say!("verdict.roots.treat"));
-            verdict(Tone::Now, say!("verdict.roots.film"), why, next)
-                .todo(say!("verdict.roots.treat_todo", stage = stage.say()), figures.treat_slack)
+            let (why, next) = (say!("verdict.roots.film_why"), treat());
+            verdict(Tone::Now, say!("verdict.roots.film"), why, next).todo(todo(), figures.treat_slack)
         }
         RootStage::Rotted => {
             let (why, next) = (say!("verdict.roots.rotted_why"), say!("verdict.roots.remove"));

@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 39] = [
+pub const LISTS: [(&str, &[&str]); 36] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -90,14 +90,8 @@ pub const LISTS: [(&str, &[&str]); 39] = [
     ("spread", &["one", "several", "all"]),
     ("course", &["bottom_up", "top_first", "at_once"]),
     ("root_hint", &["lift", "stick_together", "slime_or_browning", "matted_or_foul", "tan_tint_rinses"]),
-    ("running_question", RUNNING),
-    ("running_yes", RUNNING),
-    ("running_no", RUNNING),
     ("rate_amount", &["millilitres", "grams", "ounces", "fluid_ounces", "teaspoons", "tablespoons", "own_measure"]),
 ];
-
-/// What can be looked at and listened to.
-const RUNNING: &[&str] = &["water_sounds_right", "bubbles", "outlets_wet", "timer_right", "dry_floor"];
 
 /// Every list in words.
 #[must_use]

@@ -4,7 +4,7 @@ use super::{Acting, Id, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::input::Picture as Bytes;
-use crate::picture::encode;
+use crate::picture::{Encoded, encode, no_picture};
 use crate::{Clock, Problem};
 use actix_web::{HttpResponse, web};
 use jiff::Timestamp;
@@ -16,6 +16,7 @@ use mopsel_core::system::PortSet;
 use mopsel_core::words::{Reader, Speaker};
 use mopsel_store::Outcome;
 use serde::{Deserialize, Serialize};
+use tokio::sync::Semaphore;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -96,6 +97,16 @@ pub struct AboutPicture {
     pub note: Option<String>,
 }
 
+/// Pictures that are unpacked at once: one takes up to 300 MB of memory while it is.
+static UNPACKING: Semaphore = Semaphore::const_new(2);
+
+async fn encoded(bytes: web::Bytes) -> Result<Encoded, Problem> {
+    let size = bytes.len();
+    let _turn = UNPACKING.acquire().await;
+    // A decoder that breaks off in the middle has met no picture.
+    web::block(move || encode(&bytes)).await.unwrap_or_else(|_| Err(no_picture(size).into()))
+}
+
 /// Keeps a picture: JPEG, PNG or WebP of at most 16 MB, told by its bytes. It is encoded anew, turned upright, at
 /// most 1280 pixels and 400 kB; place, camera and time that stand beside it are left out.
 #[utoipa::path(post, path = "/api/systems/{id}/pictures", params(("id" = Uuid, Path), AboutPicture, Acting), request_body(content = PictureBytes, content_type = "image/*"), responses((status = 201, body = PictureView)))]
@@ -111,7 +122,7 @@ pub async fn keep_picture(
     let ports: Option<PortSet> =
         ports.filter(|ports| !ports.trim().is_empty()).map(PortSet::try_from).transpose().at("ports")?;
     let note = note.filter(|note| !note.trim().is_empty()).map(|note| Note::new(&note)).transpose().at("note")?;
-    let encoded = web::block(move || encode(&bytes)).await.map_err(|_| Problem::not_found("such picture"))??;
+    let encoded = encoded(bytes).await?;
     let new = NewPicture {
         id: picture,
         at,
@@ -146,15 +157,12 @@ pub struct Size {
     pub small: bool,
 }
 
-/// A picture's bytes. They never change: a picture is kept or erased.
+/// A picture's bytes. No copy of them is kept on the way: what is erased is gone.
 #[utoipa::path(get, path = "/api/pictures/{id}", params(("id" = Uuid, Path), Size), responses((status = 200, content_type = "image/jpeg", body = PictureBytes)))]
 pub async fn read_picture(id: Id, size: web::Query<Size>, book: web::Data<Book>) -> Result<HttpResponse, Problem> {
     let bytes = book.store().picture_bytes(id.0, size.small).await?;
     let bytes = bytes.ok_or_else(|| Problem::not_found("such picture"))?;
-    Ok(HttpResponse::Ok()
-        .content_type("image/jpeg")
-        .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
-        .body(bytes))
+    Ok(HttpResponse::Ok().content_type("image/jpeg").insert_header(("Cache-Control", "no-store")).body(bytes))
 }
 
 /// At which system.

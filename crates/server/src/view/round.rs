@@ -3,7 +3,7 @@
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
-use mopsel_core::care::{FromList, Standing, Task, Urgency, Way, from_list, pressing, tasks};
+use mopsel_core::care::{FromList, Standing, Task, Urgency, from_list, pressing, tasks};
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
@@ -12,6 +12,7 @@ use mopsel_core::quantity::UnitSystem;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, Kind};
+use mopsel_core::way::Way;
 use mopsel_core::words::Speaker;
 use serde::Serialize;
 use std::collections::BTreeMap;

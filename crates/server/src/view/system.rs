@@ -10,10 +10,10 @@ use mopsel_core::calendar::days_between;
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{Risk, Task, risks, tasks};
 use mopsel_core::crop::EcTarget;
-use mopsel_core::diagnosis::Explanation;
+use mopsel_core::diagnosis::{Explanation, explain, gather};
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::card::{Meter, Place};
-use mopsel_core::fact::{Actor, Entry, Subject};
+use mopsel_core::fact::{Actor, Entry, Running, Subject};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
@@ -23,7 +23,7 @@ use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::System;
 use mopsel_core::trend::{Deed, Trend, deeds, trends};
-use mopsel_core::verdict::{Room, Verdict, explain_seen, judge_state};
+use mopsel_core::verdict::{Room, Verdict, judge_state};
 use mopsel_core::words::Speaker;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -94,6 +94,24 @@ pub struct Drinking {
     pub said: String,
 }
 
+/// A part that runs, and how it is asked about.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RunningPartView {
+    /// Which part.
+    pub key: &'static str,
+    /// The question.
+    pub question: String,
+    /// That it is as it should be.
+    pub yes: String,
+    /// That it is not.
+    pub no: String,
+}
+
+fn running_part(key: &'static str, speaker: &Speaker) -> RunningPartView {
+    let say = |list: &str| speaker.say(&Message::of(list, key, "say"));
+    RunningPartView { key, question: say("running.question"), yes: say("running.yes"), no: say("running.no") }
+}
+
 /// Everything on a system's page but its log.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct SystemView {
@@ -127,6 +145,8 @@ pub struct SystemView {
     pub tasks: Vec<Task<String>>,
     /// What the last findings mean.
     pub verdicts: Vec<StandingVerdict>,
+    /// The parts that run here, each with its question.
+    pub runs: Vec<RunningPartView>,
     /// What makes the next loss likelier here, the heaviest first.
     pub risks: Vec<Risk<String>>,
     /// Cases of what ails the plants, the open ones first.
@@ -196,6 +216,7 @@ pub fn system_view(
         section: section(&s),
         tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(verdict).collect(),
+        runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),
         suspect_why: suspect_why(&s).map(&say),
@@ -216,7 +237,7 @@ pub fn system_view(
 fn explanation(s: &Situation<'_>) -> Option<Explanation> {
     let seen = s.known.readings.plants.as_ref().map(|plants| plants.at);
     let aside = s.known.readings.set_aside.get(&Subject::Plants);
-    if seen.zip(aside).is_some_and(|(seen, aside)| *aside >= seen) { None } else { explain_seen(s) }
+    if seen.zip(aside).is_some_and(|(seen, aside)| *aside >= seen) { None } else { explain(&gather(s, None)) }
 }
 
 /// As it is shown: a reading of today as it was read, anything else as *about*.
