@@ -49,6 +49,12 @@ export const router = createRouter({
       meta: { title: 'Change' },
     },
     {
+      path: '/planting/:id',
+      name: 'story',
+      component: () => import('./plants/StoryPage.vue'),
+      meta: { title: 'Story of a crop' },
+    },
+    {
       path: '/here/:place',
       name: 'here',
       component: () => import('./round/HerePage.vue'),

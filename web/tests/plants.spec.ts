@@ -107,7 +107,12 @@ test('a picture is kept without fuss, stands beside the one before, and can be e
   const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'image/png', buffer })
   await pictures.locator('input[type=file]').setInputFiles(file('leaf.png', Buffer.from('no picture')))
   await expect(pictures.getByRole('alert')).toContainText('Choose a picture')
+  // Cut off in the middle: it waits on the page, and goes when it is sent again.
+  await page.context().setOffline(true)
   await pictures.locator('input[type=file]').setInputFiles(file('leaf.png', Buffer.from(dot, 'base64')))
+  await expect(pictures.getByRole('alert')).toContainText('It waits here')
+  await page.context().setOffline(false)
+  await pictures.getByRole('button', { name: 'Send the picture again' }).click()
   await expect(page.getByText('The picture is kept.')).toBeVisible()
   await expect(pictures.getByRole('img')).toHaveCount(3)
   await pictures.getByRole('button', { name: /yesterday/ }).click()

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { accessible, expect, fits, recordAs, systemId, test } from './support'
+import { accessible, expect, fits, plantingId, recordAs, systemId, test } from './support'
 
 /** Every screen with what stands on it in the demo. */
 async function screens(page: Page): Promise<string[]> {
@@ -20,6 +20,8 @@ async function screens(page: Page): Promise<string[]> {
     `/system/${jars}`,
     `/system/${rails}/visit`,
     `/system/${tower}/visit`,
+    `/system/${tower}/visit?step=jobs`,
+    `/planting/${await plantingId(page, 'Blue raft', 'Swiss chard')}`,
     `/system/${tote}/change?as=treat`,
     `/set-up?system=${tower}`,
     `/set-up?like=${jars}`,
@@ -65,7 +67,7 @@ for (const scheme of ['light', 'dark'] as const)
     await page.setViewportSize({ width: 390, height: 844 })
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
     // In the dark nothing but the colours differs: the bench is seen once.
-    for (const path of (await screens(page)).slice(0, scheme === 'dark' ? 12 : undefined)) {
+    for (const path of (await screens(page)).slice(0, scheme === 'dark' ? 14 : undefined)) {
       await page.goto(path)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
       await page.waitForLoadState('networkidle')

@@ -7,7 +7,9 @@ export const test = base.extend<{ allow: RegExp[] }>({
   page: async ({ page, allow }, use) => {
     const errors: string[] = []
     page.on('console', (message) => {
-      if (message.type() === 'error' && !allow.some((fine) => fine.test(message.text()))) errors.push(message.text())
+      // What the checker for accessibility injects has no address of its own.
+      if (message.type() === 'error' && message.location().url && !allow.some((fine) => fine.test(message.text())))
+        errors.push(message.text())
     })
     page.on('pageerror', (error) => errors.push(error.message))
     await use(page)
@@ -26,6 +28,11 @@ export async function accessible(page: Page) {
 export async function systemId(page: Page, name: string): Promise<string> {
   const round = await (await page.request.get('/api/round')).json()
   return round.systems.find((s: { name: string }) => s.name === name).id
+}
+
+export async function plantingId(page: Page, system: string, crop: string): Promise<string> {
+  const view = await (await page.request.get(`/api/systems/${await systemId(page, system)}`)).json()
+  return view.plantings.find((p: { body: { crop: string } }) => p.body.crop === crop).id
 }
 
 /** Says who is recording, whether or not somebody was remembered. */

@@ -98,9 +98,17 @@ groups! {
     findings: FindingsFigures {
         fault_slack, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack
     }
+    /// Suspects: how long after a contact.
+    hygiene: HygieneFigures {
+        unseen_days, shows_days, suspect_days, look_slack
+    }
+    /// The lamp: how far off it may be, and how long that may wait.
+    light: LightFigures {
+        hours_off, gap_off, slack, near_slack
+    }
     /// How loudly a task asks.
     margin: MarginFigures {
-        hand, eye, soon, first_fill, film_filters, crowded_share
+        hand, eye, soon, reset_slack, first_fill, film_filters, crowded_share
     }
     /// The mixing bench.
     bench: BenchFigures {
@@ -114,7 +122,7 @@ groups! {
     /// What ails a plant: how signs are weighed, and how old a finding may be.
     diagnosis: DiagnosisFigures {
         almost_sure, likely, perhaps, unexplained_sign, unexplained_find, absent, rarely, case_open, other, least_gain, shown,
-        plants_days, roots_days, glass_days, running_days, warmth_days, lately_days, planted_days, settled_days, raised_days,
+        plants_days, roots_days, glass_days, running_days, warmth_days, lately_days, sprayed_days, lamp_days, planted_days, settled_days, raised_days,
         old_water_days, rot_days, past_harvest
     }
     /// Taking down.

@@ -42,6 +42,7 @@ pub mod refusal;
 pub mod reservoir;
 pub mod situation;
 pub mod statistics;
+pub mod story;
 pub mod system;
 pub mod trend;
 pub mod verdict;

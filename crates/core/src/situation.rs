@@ -2,15 +2,16 @@
 
 use crate::band::PhBand;
 use crate::calendar::{Calendar, days_between, local_date};
-use crate::crop::{EcTarget, Planting, Stage, ec_target, ruling};
+use crate::crop::{EcTarget, LightTarget, Planting, Stage, ec_target, light_target, ruling};
 use crate::fact::{Actor, Planted, Segment, Timeline};
 use crate::figures::FIGURES;
 use crate::mixing::FeedFacts;
-use crate::projection::{Known, Standing, mixes_in};
+use crate::projection::{Known, Standing, Touched, mixes_in};
 use crate::quantity::Ph;
 use crate::system::System;
 use jiff::civil::Date;
 use jiff::{Timestamp, Zoned};
+use uuid::Uuid;
 
 /// The system, what grows in it, what its log comes to, its place's calendar, the time in the place's
 /// zone, and who asks.
@@ -24,6 +25,8 @@ pub struct Situation<'a> {
     pub plantings: &'a [Planting],
     /// What grew in it, by when.
     pub planted: Planted<'a>,
+    /// The ids of the plantings of `planted`, in the same order.
+    pub planting_ids: &'a [Uuid],
     /// What its log comes to.
     pub known: &'a Known,
     /// When its place is open.
@@ -34,6 +37,8 @@ pub struct Situation<'a> {
     pub calibrated: Option<Timestamp>,
     /// What its recipe feeds, as far as that is told.
     pub feed: FeedFacts,
+    /// What came here, or was used here, that was at a system which is ill.
+    pub touched: &'a [Touched],
     /// Who asks.
     pub actor: &'a Actor,
 }
@@ -85,7 +90,37 @@ impl Situation<'_> {
     /// The strength that suits what grows here now.
     #[must_use]
     pub fn ec_target(&self) -> Option<EcTarget> {
-        ec_target(self.plantings, self.system.ec_band, self.system.source_ec)
+        let fed = self.fed();
+        ec_target(&fed, self.system.ec_band, self.system.source_ec)
+    }
+
+    /// What grows here, each at the stage whose feed it gets.
+    #[must_use]
+    pub fn fed(&self) -> Vec<Planting> {
+        self.plantings.iter().map(|planting| planting.fed(self.system.methods.ripening)).collect()
+    }
+
+    /// The light that suits what grows under its lamp; `None` where there is no lamp, or nothing grows.
+    #[must_use]
+    pub fn light_target(&self) -> Option<LightTarget> {
+        if self.system.traits.light { light_target(self.plantings, self.system.methods.lamp) } else { None }
+    }
+
+    /// What still makes this system a suspect because of another, the newest contact first: nobody has had a sound look
+    /// since it would show, and not too long has passed. What came before a case of its own is that case's.
+    #[must_use]
+    pub fn suspect_of(&self) -> Vec<&Touched> {
+        let (figures, happened, cases) = (&FIGURES.hygiene, &self.known.happened, &self.known.cases);
+        let still = |touched: &&Touched| {
+            let looks = if touched.at_roots() { &happened.sound_roots } else { &happened.sound_plants };
+            let shown = looks.iter().any(|at| days_between(touched.at, *at) >= figures.shows_days);
+            let rot = cases.all.iter().any(|case| touched.cause == Touched::ROT && case.opened >= touched.at);
+            let own = cases.plants.iter().any(|case| case.cause == touched.cause && case.opened >= touched.at);
+            !shown && !rot && !own && days_between(touched.at, self.now.timestamp()) <= figures.suspect_days
+        };
+        let mut all: Vec<&Touched> = self.touched.iter().filter(still).collect();
+        all.sort_by_key(|touched| std::cmp::Reverse(touched.at));
+        all
     }
 
     /// The last change of what the system is filled from, under what grows here, as long as it is felt:

@@ -183,7 +183,9 @@ fn ec_bands(entries: &[Entry], s: &Situation<'_>) -> Vec<BandSince> {
     let starts = std::iter::once(from).chain(turns);
     let bands = starts.filter_map(|at| {
         let on = local_date(at, s.now);
-        let target = ec_target(s.planted.at(at, on), s.history.at(at).ec_band, s.history.at(at).source_ec)?;
+        let system = s.history.at(at);
+        let fed: Vec<_> = s.planted.at(at, on).map(|planting| planting.fed(system.methods.ripening)).collect();
+        let target = ec_target(&fed, system.ec_band, system.source_ec)?;
         let since = Some(at).filter(|at| *at > from);
         Some(BandSince { since, low: target.low.get(), high: target.high.get() })
     });

@@ -35,6 +35,7 @@ fn there(actor: &Actor) -> PersonNow {
 /// The tub with nothing half done and an empty log.
 fn at_tub() -> SystemFacts {
     SystemFacts {
+        named: vec![],
         id: Uuid::from_u128(9),
         archived: false,
         history: Timeline::always(tub()),
@@ -419,6 +420,7 @@ fn home() -> StoredCard {
 fn for_card(there: Option<StoredCard>, parent: Option<StoredCard>) -> CardFacts {
     let version = |stored: &StoredCard| Version { holds: Holds::Always, archived: false, says: stored.card.clone() };
     CardFacts {
+        closed_off: None,
         versions: there.iter().map(version).collect(),
         there,
         made_so: false,

@@ -4,17 +4,19 @@
 use mopsel_core::bench::{examples, purposes};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::care::known_risks;
-use mopsel_core::crop::{CropGroup, Stage};
+use mopsel_core::crop::{CropGroup, Stage, crops};
 use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{
-    CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Running, Smell, Spread,
-    Subject, Where, signs,
+    Carried, CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Running, Since,
+    Smell, Spray, Spread, Subject, Where, signs,
 };
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
-use mopsel_core::system::{Measuring, PhMethod, RootRotMethod, SourceWater, TopOffMethod, Traits, checks, kinds};
+use mopsel_core::system::{
+    Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks, kinds,
+};
 use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
@@ -141,6 +143,12 @@ fn families() -> BTreeSet<String> {
     }
     examples().iter().for_each(|example| add("bench_example", &example.key, &["name"]));
     known_risks().iter().for_each(|risk| add("risk", &risk.key, &["finding", "doing", "why"]));
+    for crop in crops() {
+        crop.leans.iter().for_each(|lean| add("crop_lean", &crop.code(), &[&lean.0]));
+    }
+    for look in ["suspect_roots", "suspect_plants"] {
+        add("hygiene_look", look, &["name", "doing"]);
+    }
     for stage in ["seedling", "vegetative", "flowering", "fruiting"] {
         add("stage_due.sign", stage, &["say"]);
     }
@@ -218,7 +226,7 @@ const PRODUCTS: [ProductKind; 17] = [
 ];
 
 /// Families of single words: `product.silica`.
-const WORDS: [&str; 17] = [
+const WORDS: [&str; 19] = [
     "choice.",
     "product.",
     "sanitiser.",
@@ -228,6 +236,8 @@ const WORDS: [&str; 17] = [
     "clarity.",
     "smell.",
     "treatment.",
+    "spray.",
+    "carried.",
     "premix.",
     "subject.",
     "card.",
@@ -333,6 +343,11 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<SourceWater>("source_water");
     knows::<RootRotMethod>("root_rot_method");
     knows::<TopOffMethod>("top_off_method");
+    knows::<Ripening>("ripening");
+    knows::<Lamp>("lamp");
+    knows::<Since>("since");
+    knows::<Spray>("spray");
+    knows::<Carried>("carried");
     knows::<RefillMethod>("refill");
     knows::<Measuring>("measuring");
     knows::<Stage>("stage");
@@ -384,7 +399,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 36, "name the new list's type above");
+    assert_eq!(LISTS.len(), 42, "name the new list's type above");
 }
 
 #[test]

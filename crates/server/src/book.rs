@@ -11,7 +11,7 @@ use mopsel_core::fact::card::{Card, Meter, Person, Place};
 use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
-use mopsel_core::projection::Known;
+use mopsel_core::projection::{Known, Touched, touches};
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
 use mopsel_core::words::Reader;
@@ -48,6 +48,8 @@ pub struct SystemFile {
     pub plantings: Vec<Planting>,
     /// What grew in it, by when.
     pub planted: Vec<Timeline<Planting>>,
+    /// Their ids, in the same order.
+    pub planting_ids: Vec<Uuid>,
     /// The cards of its plantings, those put away among them.
     pub planting_cards: Vec<StoredCard>,
     /// What its log comes to.
@@ -111,6 +113,15 @@ impl ShelfPages {
         let learnt = products.keys().filter_map(|id| Some((*id, learnt_rise(*id, &batches, given)?))).collect();
         Self { products, recipes, learnt }
     }
+}
+
+/// What one system is told of the others.
+#[derive(Debug, Default)]
+pub struct Around {
+    /// When each meter was last calibrated, at whichever system.
+    calibrations: BTreeMap<Uuid, Timestamp>,
+    /// What makes a system a suspect because of another.
+    touches: BTreeMap<Uuid, Vec<Touched>>,
 }
 
 /// The book over a store.
@@ -260,9 +271,18 @@ impl Pages {
                 let before = self.systems.remove(&stored.id);
                 let (planting_cards, known) = before.map(|file| (file.planting_cards, file.known)).unwrap_or_default();
                 let history = Timeline::always(system.clone());
-                let (plantings, planted) = (vec![], vec![]);
-                let file =
-                    SystemFile { system, history, place, plantings, planted, planting_cards, known, card: stored };
+                let (plantings, planted, planting_ids) = (vec![], vec![], vec![]);
+                let file = SystemFile {
+                    system,
+                    history,
+                    place,
+                    plantings,
+                    planted,
+                    planting_ids,
+                    planting_cards,
+                    known,
+                    card: stored,
+                };
                 self.systems.insert(file.card.id, file);
             }
             Card::Planting(_) => {
@@ -286,7 +306,8 @@ impl Pages {
             let now = (planting_of(&card.card)?, card.archived);
             Some(timeline(self.versions.get(&card.id), now, &zone, planting_of))
         };
-        file.planted = file.planting_cards.iter().filter_map(told).collect();
+        let told = |card: &StoredCard| Some((card.id, told(card)?));
+        (file.planting_ids, file.planted) = file.planting_cards.iter().filter_map(told).unzip();
         let growing = file.planting_cards.iter().filter(|card| !card.archived);
         file.plantings = growing.filter_map(|card| planting_of(&card.card).cloned()).collect();
     }
@@ -339,9 +360,16 @@ impl Pages {
         if let Card::Meter(meter) = &stored.card { Some(meter) } else { None }
     }
 
-    /// When each meter was last calibrated, at whichever system.
+    /// What the systems know of each other.
     #[must_use]
-    pub fn calibrations(&self) -> BTreeMap<Uuid, Timestamp> {
+    pub fn around(&self) -> Around {
+        let systems = self.systems.values().filter(|file| !file.card.archived);
+        let touches = touches(systems.map(|file| (file.card.id, &file.system.name, &file.known)));
+        Around { calibrations: self.calibrations(), touches }
+    }
+
+    /// When each meter was last calibrated, at whichever system.
+    fn calibrations(&self) -> BTreeMap<Uuid, Timestamp> {
         let mut last: BTreeMap<Uuid, Timestamp> = BTreeMap::new();
         for file in self.systems.values() {
             if let (Some(meter), Some(at)) = (file.system.meter, file.known.done.of(Check::Calibrate)) {
@@ -376,7 +404,7 @@ impl Pages {
         file: &'a SystemFile,
         place: &'a PlaceFile,
         now: &'a Zoned,
-        calibrations: &BTreeMap<Uuid, Timestamp>,
+        around: &'a Around,
     ) -> Situation<'a> {
         let own = file.known.done.of(Check::Calibrate);
         Situation {
@@ -384,11 +412,13 @@ impl Pages {
             history: &file.history,
             plantings: &file.plantings,
             planted: Planted(&file.planted),
+            planting_ids: &file.planting_ids,
             known: &file.known,
             calendar: &place.calendar,
             now,
             feed: self.shelf.feed(file.system.methods.recipe),
-            calibrated: file.system.meter.and_then(|meter| calibrations.get(&meter).copied()).max(own),
+            calibrated: file.system.meter.and_then(|meter| around.calibrations.get(&meter).copied()).max(own),
+            touched: around.touches.get(&file.card.id).map_or(&[], Vec::as_slice),
             actor,
         }
     }

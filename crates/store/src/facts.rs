@@ -86,6 +86,14 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
                 facts.amended = log::by_id(tx, amends).await?.filter(|found| found.system == *system);
                 facts.newest = log::newest_amendment(tx, amends).await?;
             }
+            for (id, planting) in new.names() {
+                let there = card(tx, id).await?.filter(|found| match &found.card {
+                    Card::Planting(_) => planting && found.parent == Some(*system),
+                    Card::System(_) => !planting && found.id != *system,
+                    _ => false,
+                });
+                facts.named.extend(there.map(|found| found.id));
+            }
             if new.asks_the_log() {
                 facts.planted = plantings(tx, *system, &facts.zone).await?;
                 facts.known = projections::known(tx, *system, &facts.history).await?;
@@ -189,6 +197,7 @@ async fn at_system(tx: &mut Tx<'_>, id: Uuid, entry: Option<Uuid>, actor: &Actor
         closing: None,
         draft: None,
         run: None,
+        named: vec![],
     };
     if let Some(entry) = entry {
         facts.entry = log::by_id(tx, entry).await?;
@@ -230,6 +239,13 @@ async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card
             plantings.extend(planting(rows::card(&row)?.card));
         }
     }
+    let mut closed_off = None;
+    if let (Card::Planting(_), Some(StoredCard { id, card: Card::System(_), .. })) = (wanted, &parent)
+        && let Some(history) = history_of(tx, *id).await?
+    {
+        let known = projections::known(tx, *id, &history).await?;
+        closed_off = known.happened.closed_off.and(known.cases.suspect());
+    }
     let row = sqlx::query("SELECT count(*) AS cards FROM card").fetch_one(&mut **tx).await?;
     let cards: i64 = row.try_get("cards")?;
     Ok(CardFacts {
@@ -241,6 +257,7 @@ async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card
         named: named(tx, wanted).await?,
         plantings,
         cards: usize::try_from(cards).unwrap_or(usize::MAX),
+        closed_off,
     })
 }
 

@@ -118,7 +118,7 @@ async fn pages_of_the_log_meet_without_gap_or_repeat() {
 async fn a_reader_is_told_only_what_changed() {
     let f = Fixture::new().await;
     let all = f.store.news_since(0).await.unwrap();
-    assert_eq!((all.cards.len(), all.projections.len()), (3, 6));
+    assert_eq!((all.cards.len(), all.projections.len()), (3, 7));
     assert!(f.store.news_since(all.tick).await.unwrap().cards.is_empty());
     f.append(&f.visit(5, 100.0)).await.unwrap();
     let news = f.store.news_since(all.tick).await.unwrap();

@@ -127,6 +127,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plantings/{id}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The story of a planting, from planting on to its last harvest: stages, water, feed, cases, harvest. */
+        get: operations["read_story"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/round": {
         parameters: {
             query?: never;
@@ -623,6 +640,11 @@ export interface components {
              */
             version: number;
         };
+        /**
+         * @description What can be carried from one system to another.
+         * @enum {string}
+         */
+        Carried: "plants" | "water" | "tools";
         /** @description A case, opened or looked at. */
         CaseLook: {
             /** @description What it is about: the key of a cause that has a plan. */
@@ -1159,6 +1181,11 @@ export interface components {
             value: number[];
         };
         /**
+         * Format: double
+         * @description What was picked, in grams: a few leaves to a tonne.
+         */
+        Grams: number;
+        /**
          * @description A change to be looked at.
          * @example {
          *       "run": {
@@ -1219,11 +1246,57 @@ export interface components {
             /** @description Its steps. */
             steps: components["schemas"]["GuideStep"][];
         };
+        /** @description Something that happened, besides what was read and seen. */
+        Happened: {
+            /** @enum {string} */
+            what: "sprayed";
+            /** @description What. */
+            with: components["schemas"]["Spray"];
+        } | {
+            /** @enum {string} */
+            what: "moved";
+        } | {
+            /** @description What. */
+            carried: components["schemas"]["Carried"];
+            /** @description What that was called then. */
+            name: components["schemas"]["Name"];
+            /**
+             * Format: uuid
+             * @description From which.
+             */
+            system: string;
+            /** @enum {string} */
+            what: "came_from";
+        } | {
+            /** @enum {string} */
+            what: "closed_off";
+        } | {
+            /** @enum {string} */
+            what: "opened";
+        };
         /**
          * @description How a crop is harvested.
          * @enum {string}
          */
         Harvest: "leaves" | "fruits" | "flowers" | "whole";
+        /** @description What was picked of one planting. */
+        Harvested: {
+            /** @description What it was called then. */
+            crop: components["schemas"]["Name"];
+            grams?: components["schemas"]["Grams"] | null;
+            /**
+             * Format: int32
+             * @description How many heads, bunches, fruits or flowers, 1–10 000.
+             */
+            pieces?: number | null;
+            /**
+             * Format: uuid
+             * @description Of which planting.
+             */
+            planting: string;
+            /** @description Whether it was all of it: its ports are free. */
+            whole?: boolean;
+        };
         /** @description How the program is. */
         Health: {
             /** @description Cards that cannot be read. */
@@ -1350,7 +1423,7 @@ export interface components {
             /** @description What the bench can be asked for. */
             bench: components["schemas"]["BenchFacts"];
             /** @description The causes that a case can be made of. */
-            case_causes: string[];
+            case_causes: components["schemas"]["Choice"][];
             /** @description The routine checks. */
             checks: components["schemas"]["CheckView"][];
             /** @description What can be chosen where, in order, by the name of the list. */
@@ -1371,6 +1444,31 @@ export interface components {
             units: components["schemas"]["UnitFacts"][];
             /** @description How far a refill may usually raise the water. */
             usual_refill: components["schemas"]["UsualRefill"];
+        };
+        /**
+         * @description What kind of lamp hangs over it.
+         * @enum {string}
+         */
+        Lamp: "strip" | "panel";
+        /** @description The lamp, as it was found or set. */
+        LampSeen: {
+            gap?: components["schemas"]["Millimetres"] | null;
+            /**
+             * Format: double
+             * @description Hours of light a day by its timer, 0–24.
+             */
+            hours?: number | null;
+        };
+        /** @description The lamp that is wanted, and as it was last seen. */
+        LampWanted: {
+            gap?: components["schemas"]["Millimetres"] | null;
+            /**
+             * Format: double
+             * @description Hours of light a day, as last seen.
+             */
+            hours?: number | null;
+            /** @description Hours and gap that are wanted, and by which crop, in a sentence. */
+            wanted: string;
         };
         /**
          * @description What was last known of one thing.
@@ -1536,6 +1634,8 @@ export interface components {
              * @description Its alkalinity, in mg/L CaCO₃, 0–1000; from the water report or a test strip.
              */
             alkalinity?: number | null;
+            /** @description What kind of lamp hangs over it, where it has one. */
+            lamp?: components["schemas"]["Lamp"];
             /** @description Where pH is dosed. */
             ph?: components["schemas"]["PhMethod"];
             /**
@@ -1543,6 +1643,8 @@ export interface components {
              * @description What it is fed: a recipe, shipped or own.
              */
             recipe?: string | null;
+            /** @description How the last weeks before a whole harvest are fed. */
+            ripening?: components["schemas"]["Ripening"];
             /** @description What is done about root rot. */
             root_rot?: components["schemas"]["RootRotMethod"];
             /** @description What it is filled from. */
@@ -1871,6 +1973,7 @@ export interface components {
             ports?: components["schemas"]["PortSet"] | null;
             /** @description What was seen. */
             signs?: components["schemas"]["PlantSign"][];
+            since?: components["schemas"]["Since"] | null;
             spread?: components["schemas"]["Spread"] | null;
         };
         /** @description One reading in a series, with its precision. */
@@ -2245,6 +2348,11 @@ export interface components {
             /** @description What it is filled to. */
             working: components["schemas"]["Litres"];
         };
+        /**
+         * @description How the last weeks before a whole harvest are fed.
+         * @enum {string}
+         */
+        Ripening: "taper" | "finisher" | "neither";
         /** @description A risk that stands at a system. */
         Risk: {
             doing: string;
@@ -2598,6 +2706,11 @@ export interface components {
             say: string;
         };
         /**
+         * @description Since when it shows.
+         * @enum {string}
+         */
+        Since: "sudden" | "slow";
+        /**
          * @description How it smells.
          * @enum {string}
          */
@@ -2607,6 +2720,11 @@ export interface components {
          * @enum {string}
          */
         SourceWater: "tap" | "conditioned" | "stood" | "rain" | "filtered";
+        /**
+         * @description What was sprayed on the plants.
+         * @enum {string}
+         */
+        Spray: "soap" | "oil" | "pepper" | "other";
         /**
          * @description How many plants show it.
          * @enum {string}
@@ -2639,6 +2757,16 @@ export interface components {
              * @description Growing leaf.
              */
             vegetative: number;
+        };
+        /** @description How long it stood at a stage. */
+        StageStood: {
+            /**
+             * Format: int32
+             * @description For how many days.
+             */
+            days: number;
+            from: string;
+            stage: string;
         };
         /**
          * @description Where a task stands against its day.
@@ -2696,11 +2824,47 @@ export interface components {
             at: string;
             left_out?: components["schemas"]["Note"] | null;
         };
+        /** @description The story of a planting, with where it stood. */
+        StoryView: {
+            /** @description The story. */
+            story: components["schemas"]["Story"];
+            /**
+             * Format: uuid
+             * @description The system that it stood in.
+             */
+            system: string;
+            /** @description What that is called. */
+            system_name: string;
+        };
+        /** @description The story of one crop run. */
+        Story: {
+            /** @description What ailed the system meanwhile. */
+            cases: string[];
+            /** @description The crop. */
+            crop: string;
+            /**
+             * Format: int32
+             * @description Days from planting on until now, or until it was over.
+             */
+            days: number;
+            harvest: string;
+            /** @description Whether it is over. */
+            over: boolean;
+            /** @description Its ports. */
+            ports: string;
+            /** @description What was fed and dosed, its share by ports. */
+            products: string[];
+            /** @description Its stages in order. */
+            stages: components["schemas"]["StageStood"][];
+            told: string;
+            water: string;
+            work: string;
+        };
         /**
          * @description What a finding, a verdict or a task is about.
          * @enum {string}
          */
-        Subject: "plants" | "running" | "level" | "temperature" | "ph" | "ec" | "glass" | "roots" | "top_off";
+        Subject: "plants" | "running" | "level" | "temperature" | "ph" | "ec" | "glass" | "roots" | "top_off" | "light";
         /**
          * @description How sure an answer is.
          * @enum {string}
@@ -2760,6 +2924,8 @@ export interface components {
             case_ports?: components["schemas"]["PortSet"] | null;
             /** @description Cases of what ails the plants, the open ones first. */
             cases: components["schemas"]["CaseView"][];
+            /** @description Whether nothing goes out of here until it is sound. */
+            closed_off: boolean;
             /** @description What was done to the water in the time of the trends. */
             deeds: components["schemas"]["Deed"][];
             drinking?: components["schemas"]["Drinking"] | null;
@@ -2769,6 +2935,7 @@ export interface components {
             explanation?: components["schemas"]["Explanation"] | null;
             /** @description Its kind in words. */
             kind_name: string;
+            lamp?: components["schemas"]["LampWanted"] | null;
             /** @description The last value of each measured thing. */
             last: components["schemas"]["LastValue"][];
             meter?: components["schemas"]["Meter"] | null;
@@ -3122,7 +3289,12 @@ export interface components {
             done?: components["schemas"]["Check"][];
             drained?: components["schemas"]["Litres"] | null;
             ec?: components["schemas"]["EcReading"] | null;
+            /** @description What else happened. */
+            events?: components["schemas"]["Happened"][];
             glass?: components["schemas"]["WaterGlass"] | null;
+            /** @description What was picked. */
+            harvests?: components["schemas"]["Harvested"][];
+            lamp?: components["schemas"]["LampSeen"] | null;
             level?: components["schemas"]["LevelReading"] | null;
             note?: components["schemas"]["Note"] | null;
             /** @description Verdicts that the visitor overruled, each with the reason. */
@@ -3859,6 +4031,72 @@ export interface operations {
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_story: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoryView"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

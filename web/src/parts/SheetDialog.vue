@@ -10,7 +10,9 @@ const inside = ref<HTMLElement>()
 async function shown() {
   // After the library has given it to its own head.
   await new Promise((on) => setTimeout(on, 60))
-  const field = inside.value?.querySelector<HTMLElement>('input:not([type=checkbox]), select, textarea, input')
+  const field = inside.value?.querySelector<HTMLElement>(
+    'input:not([type=checkbox]), [role=combobox], select, textarea, input',
+  )
   field?.focus()
 }
 const open = defineModel<boolean>('open', { required: true })

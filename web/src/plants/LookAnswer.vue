@@ -16,14 +16,15 @@ function seen(list: 'signs' | 'absent') {
   const told = plants.value[list] ?? []
   if (!told.includes(sign)) visit.value.plants = { ...plants.value, [list]: [...told, sign] }
 }
-const part = (key: 'spread' | 'course') =>
+const part = (key: 'spread' | 'course' | 'since') =>
   computed({
     get: () => plants.value[key] ?? null,
     set: (value) => (visit.value.plants = { ...plants.value, [key]: value ?? null } as Schemas['Plants']),
   })
-const [spread, course] = [part('spread'), part('course')]
+const [spread, course, since] = [part('spread'), part('course'), part('since')]
 const spreads = computed(() => choices<Schemas['Spread']>('spread'))
 const courses = computed(() => choices<Schemas['Course']>('course'))
+const sinces = computed(() => choices<Schemas['Since']>('since'))
 function ran(right: boolean) {
   const { runs } = props.look
   if (runs) visit.value.running = { ...visit.value.running, [runs]: right } as Schemas['Running']
@@ -37,6 +38,7 @@ function ran(right: boolean) {
   </div>
   <ChoiceChips v-else-if="look.key === 'spread'" v-model="spread" :label="look.ask" :choices="spreads" silent />
   <ChoiceChips v-else-if="look.key === 'course'" v-model="course" :label="look.ask" :choices="courses" silent />
+  <ChoiceChips v-else-if="look.key === 'since'" v-model="since" :label="look.ask" :choices="sinces" silent />
   <div v-else-if="look.runs" class="answers">
     <button class="button" type="button" @click="ran(true)">As it should be</button>
     <button class="button" type="button" @click="ran(false)">Something is amiss</button>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A picture of the plants, taken or chosen on this device: made smaller here, encoded anew by the server. */
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import FileUpload, { type FileUploadSelectEvent } from 'primevue/fileupload'
 import { api, ApiError, as, ask, newId } from '../api/client'
@@ -13,8 +13,12 @@ const busy = ref(false)
 const failed = ref('')
 const MOST = 16 * 1024 * 1024
 
+/** What could not be sent: a camera's picture may stand nowhere else. */
+const unsent = shallowRef<File | null>(null)
+
 async function send(file: File) {
   failed.value = ''
+  unsent.value = file
   if (!props.by) return (failed.value = 'Pick who is recording first.')
   busy.value = true
   try {
@@ -33,12 +37,14 @@ async function send(file: File) {
       }),
     )
     await client.invalidateQueries({ queryKey: ['pictures', props.system] })
+    unsent.value = null
     notify('The picture is kept.')
   } catch (error) {
     failed.value =
       error instanceof ApiError && !error.offline
         ? error.message
-        : 'The picture could not be sent: no connection. Choose it again later.'
+        : 'The picture could not be sent: no connection. It waits here while this page stays open.'
+    if (error instanceof ApiError && !error.offline) unsent.value = null
   } finally {
     busy.value = false
   }
@@ -61,6 +67,9 @@ function chosen({ files }: FileUploadSelectEvent) {
       @select="chosen"
     />
     <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
+    <button v-if="unsent && failed" class="button plain" type="button" :disabled="busy" @click="send(unsent)">
+      Send the picture again
+    </button>
   </div>
 </template>
 

@@ -83,6 +83,22 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         <option v-for="m in choices('root_rot_method')" :key="m.key" :value="m.key">{{ m.name }}</option>
       </select>
     </div>
+    <div class="field">
+      <label for="m-ripe">Fed while it ripens</label>
+      <select
+        id="m-ripe"
+        :value="methods?.ripening ?? 'taper'"
+        @change="set({ ripening: value($event) as Schemas['Ripening'] })"
+      >
+        <option v-for="m in choices('ripening')" :key="m.key" :value="m.key">{{ m.name }}</option>
+      </select>
+    </div>
+    <div v-if="traits.light" class="field">
+      <label for="m-lamp">Lamp over it</label>
+      <select id="m-lamp" :value="methods?.lamp ?? 'strip'" @change="set({ lamp: value($event) as Schemas['Lamp'] })">
+        <option v-for="m in choices('lamp')" :key="m.key" :value="m.key">{{ m.name }}</option>
+      </select>
+    </div>
     <NumberField v-model="sourcePh" label="pH of that water" :wrong="wrong('methods.source_ph')" />
     <NumberField
       v-model="alkalinity"

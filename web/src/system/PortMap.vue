@@ -12,6 +12,12 @@ const plantings = computed(() =>
     .flatMap((p) => (p.body.card === 'planting' ? [{ ...p.body, id: p.id }] : []))
     .sort((a, b) => parseInt(a.ports) - parseInt(b.ports)),
 )
+const earlier = computed(() =>
+  props.view.plantings
+    .filter((p) => p.archived)
+    .flatMap((p) => (p.body.card === 'planting' ? [{ ...p.body, id: p.id }] : []))
+    .sort((a, b) => b.planted_on.localeCompare(a.planted_on)),
+)
 const taken = computed(() => {
   const owner = new Map<number, number>()
   plantings.value.forEach((planting, index) => {
@@ -48,8 +54,23 @@ const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
         >{{ planting.stage }}, {{ planting.ports.match(/[-,]/) ? 'ports' : 'port' }} {{ planting.ports }}, since
         {{ day(planting.planted_on) }}</span
       >
+      <RouterLink class="small" :to="`/planting/${planting.id}`" :aria-label="`The story of ${planting.crop}`"
+        >Its story</RouterLink
+      >
     </li>
   </ul>
+  <details v-if="earlier.length">
+    <summary class="more">Earlier crops</summary>
+    <ul>
+      <li v-for="planting in earlier" :key="planting.id">
+        <strong>{{ planting.crop }}</strong>
+        <span class="quiet small">since {{ day(planting.planted_on) }}</span>
+        <RouterLink class="small" :to="`/planting/${planting.id}`" :aria-label="`The story of ${planting.crop}`"
+          >Its story</RouterLink
+        >
+      </li>
+    </ul>
+  </details>
   <p v-if="plantings.length === 0" class="quiet">Nothing is planted yet, so there is no band to hold EC against.</p>
   <p v-if="view.ec_target?.warning" class="wrong">{{ view.ec_target.warning }}</p>
   <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }"
@@ -83,6 +104,12 @@ li {
 }
 .button {
   justify-self: start;
+}
+li a {
+  display: inline-flex;
+  align-items: center;
+  justify-self: start;
+  min-height: var(--touch);
 }
 .ports .port.ill {
   border-color: var(--alarm);

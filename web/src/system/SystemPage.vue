@@ -5,6 +5,7 @@ import { useSystem } from '../api/queries'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import CaseList from '../plants/CaseList.vue'
+import CaseOpen from '../plants/CaseOpen.vue'
 import PictureList from '../plants/PictureList.vue'
 import ExplanationCard from '../plants/ExplanationCard.vue'
 import LoadState from '../parts/LoadState.vue'
@@ -66,6 +67,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         >
       </div>
     </header>
+    <p v-if="view.suspect_why" class="suspect">{{ view.suspect_why }}</p>
     <div class="page" :class="{ calm: !pressing.length && !view.cases.length }">
       <section class="state" aria-label="State">
         <TankDrawing :section="view.section" :label="describe(view)" lines />
@@ -132,6 +134,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="grow" aria-labelledby="grow-head">
         <h2 id="grow-head">What grows here</h2>
         <PortMap :view="view" />
+        <CaseOpen v-if="!child && !view.card.archived" :view="view" />
       </section>
       <section class="shots" aria-labelledby="shots-head">
         <h2 id="shots-head">Pictures</h2>
@@ -161,6 +164,13 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   flex-wrap: wrap;
   align-items: center;
   gap: 8px;
+}
+.suspect {
+  max-width: 900px;
+  margin-bottom: 20px;
+  padding: 10px 14px;
+  border-left: 4px solid var(--watch);
+  background: var(--watch-wash);
 }
 .page {
   display: grid;

@@ -24,14 +24,20 @@ const standing = (key: string) => looks.value.find((look) => look.cause === key)
 function say(key: string, outcome: Outcome | null) {
   const others = looks.value.filter((look) => look.cause !== key)
   const ports = visit.value.plants?.ports ?? null
-  visit.value.cases = outcome ? [...others, { cause: key, outcome, ...(ports ? { ports } : {}) }] : others
+  const learnt = learntOf(key)
+  const look = { cause: key, outcome: outcome!, ...(ports ? { ports } : {}), ...(learnt ? { learnt } : {}) }
+  visit.value.cases = outcome ? [...others, look] : others
+}
+const learntOf = (key: string) => looks.value.find((look) => look.cause === key)?.learnt ?? ''
+function learn(key: string, learnt: string) {
+  visit.value.cases = looks.value.map((look) => (look.cause === key ? { ...look, learnt: learnt || null } : look))
 }
 /** What a case can be made of, where it is likely enough and none is open. */
 const offered = computed(() => {
   const likely = props.offer && props.offer.sure !== 'cannot_tell' ? [props.offer.causes[0], props.offer.besides] : []
   return likely
     .filter((cause) => !!cause)
-    .filter((cause) => knowledge.value?.case_causes.includes(cause.key))
+    .filter((cause) => knowledge.value?.case_causes.some((one) => one.key === cause.key))
     .filter((cause) => !open.value.some((one) => one.key === cause.key))
 })
 </script>
@@ -49,6 +55,16 @@ const offered = computed(() => {
         @update:model-value="say(one.key, $event as Outcome | null)"
       />
       <p class="small quiet">{{ one.doing }}</p>
+      <div v-if="standing(one.key)" class="field">
+        <label :for="`learnt-${one.key}`">What was learnt from it, if anything</label>
+        <input
+          :id="`learnt-${one.key}`"
+          :value="learntOf(one.key)"
+          maxlength="2000"
+          autocomplete="off"
+          @input="learn(one.key, ($event.target as HTMLInputElement).value)"
+        />
+      </div>
     </div>
     <template v-if="!child">
       <label v-for="cause in offered" :key="cause.key" class="tick">

@@ -1,14 +1,19 @@
 <script setup lang="ts">
 /** The other checks of this system, those that are due first. */
 import { computed } from 'vue'
-import type { Schemas, SystemView, Visit } from '../api/client'
+import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
+import VisitEvents from './VisitEvents.vue'
+import VisitHarvest from './VisitHarvest.vue'
+import VisitLamp from './VisitLamp.vue'
 
-const props = defineProps<{ view: SystemView; child: boolean }>()
+const props = defineProps<{ view: SystemView; child: boolean; faults: Refusal[] }>()
 const visit = defineModel<Visit>({ required: true })
 const { data: knowledge } = useKnowledge()
-const jobs = computed(() => props.view.tasks.filter((t) => t.check && t.one_tap && t.check !== 'look_in'))
+const jobs = computed(() =>
+  props.view.tasks.filter((t) => t.check && t.one_tap && t.check !== 'look_in' && t.check !== 'harvest'),
+)
 const done = computed(() => visit.value.done ?? [])
 const doing = (check: Schemas['Check']) => knowledge.value?.checks.find((c) => c.key === check)?.doing
 const turn = (check: Schemas['Check']) =>
@@ -28,13 +33,20 @@ const turn = (check: Schemas['Check']) =>
         <span>
           <strong>{{ job.name }}</strong> <StandMark class="small" :task="job" />
           <span class="quiet small doing">{{
-            child && job.adult ? 'For an adult: it means mains current.' : doing(job.check!)
+            child && job.adult ? 'For an adult: it means mains current.' : job.doing || doing(job.check!)
           }}</span>
         </span>
       </label>
+      <VisitLamp v-if="job.check === 'light'" v-model="visit" bare :view="view" :faults="faults" />
+    </li>
+    <li v-if="view.lamp && !jobs.some((job) => job.check === 'light')">
+      <p class="label">The lamp</p>
+      <VisitLamp v-model="visit" :view="view" :faults="faults" />
     </li>
   </ul>
   <p v-if="jobs.length === 0" class="quiet">No other checks on this system.</p>
+  <VisitHarvest v-model="visit" :view="view" :faults="faults" />
+  <VisitEvents v-model="visit" :view="view" :child="child" />
 </template>
 
 <style scoped>

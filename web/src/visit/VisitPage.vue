@@ -11,6 +11,7 @@ import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import WhenField from '../parts/WhenField.vue'
+import { useCard } from '../setup/cards'
 import { useRecord } from '../system/record'
 import VisitClose from './VisitClose.vue'
 import VisitHead from './VisitHead.vue'
@@ -31,6 +32,7 @@ import { useVisit } from './useVisit'
 
 const router = useRouter()
 const { recordAndSay } = useRecord()
+const { edit } = useCard()
 const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
@@ -119,6 +121,7 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
       ...(when.value ? { at: when.value } : {}),
     }
     await recordAndSay(system, by, entry, told)
+    freePorts(body.harvests ?? [])
     v.end()
     visited(system)
     said.clear()
@@ -128,6 +131,14 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
   } finally {
     busy.value = false
+  }
+}
+/** What was picked whole stands there no more. Where that cannot be set here, it stays a task. */
+function freePorts(harvests: Schemas['Harvested'][]) {
+  if (child.value) return
+  for (const { planting } of harvests.filter((one) => one.whole)) {
+    const card = view.value?.plantings.find((one) => one.id === planting)
+    if (card?.body.card === 'planting') void edit(card, { ...card.body, stage: 'done' })
   }
 }
 /** Advice on a value that was cleared again is not set aside. */
@@ -271,7 +282,7 @@ useShortcuts({
           :faults="v.faults.value"
           :judgement="v.judgement.value"
         />
-        <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" />
+        <VisitJobs v-else-if="at === 'jobs'" v-model="v.visit" :view="view" :child="child" :faults="v.faults.value" />
         <template v-else>
           <VisitClose v-model="v.visit" :steps="steps" />
           <WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" />

@@ -20,7 +20,7 @@ const ORDER: [StepKey, string, Schemas['Subject'][], Schemas['Check'][]][] = [
   ['glass', 'Look at the water in a glass', ['glass'], ['water_glass']],
   ['roots', 'Look at the roots', ['roots'], ['roots']],
   ['top_off', 'Add water', ['top_off'], []],
-  ['jobs', 'Other jobs', [], []],
+  ['jobs', 'Other jobs', ['light'], []],
   ['close', 'Close', [], []],
 ]
 /** The steps whose numbers stand together, where they are typed on one screen. */
@@ -52,7 +52,7 @@ export function stepsOf(
     )
     const jobs =
       key === 'jobs' ? view.tasks.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
-    const done = visit.done?.length ?? 0
+    const done = (visit.done?.length ?? 0) + (visit.harvests?.length ?? 0) + (visit.events?.length ?? 0)
     const said = key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : (WORD[tone] ?? '')
     return { key, name, subjects, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }
   })

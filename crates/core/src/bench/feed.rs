@@ -293,7 +293,10 @@ fn usual_recipe(shelf: &Shelf<'_>) -> Uuid {
 
 /// The least advanced of what rules the water: its roots take the least.
 fn stage_of(shelf: &Shelf<'_>) -> Stage {
-    let stages = shelf.situation.iter().flat_map(|s| ruling(s.plantings)).map(|p| p.stage);
+    let stages = shelf.situation.iter().flat_map(|s| {
+        let ripening = s.system.methods.ripening;
+        ruling(s.plantings).into_iter().map(move |p| p.stage.fed(p.group, ripening))
+    });
     stages.filter(|stage| *stage != Stage::Done).min().unwrap_or(Stage::Vegetative)
 }
 

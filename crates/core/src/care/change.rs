@@ -2,7 +2,7 @@
 //! made it due, and when the others would.
 
 use crate::calendar::{add_days, add_whole_days, day};
-use crate::crop::{Planting, Stage};
+use crate::crop::{Planting, Stage, ruling};
 use crate::fact::{Clarity, Smell, Timeline};
 use crate::figures::FIGURES;
 use crate::forecast;
@@ -10,6 +10,7 @@ use crate::message::{Message, days};
 use crate::quantity::{Conductivity, Litres};
 use crate::say;
 use crate::situation::Situation;
+use crate::system::Ripening;
 use jiff::civil::Date;
 
 /// A rule that makes a change due.
@@ -137,9 +138,11 @@ fn by_salts(s: &Situation<'_>) -> Option<Due> {
     Some((add_whole_days(from, short).max(s.date(now.at)), Rule::Salts, words))
 }
 
-/// What a crop is fed from a stage on.
-fn feed_of(stage: Stage) -> u8 {
-    match stage {
+/// What a crop is fed from a stage on. Before the first true leaf it is nothing; where EC is read, that is then fed
+/// by what is read, and where nobody reads it, by a fresh filling.
+fn feed_of(planting: &Planting, s: &Situation<'_>) -> u8 {
+    match planting.stage.fed(planting.group, s.system.methods.ripening) {
+        Stage::Germinating if !s.system.measuring.ec() => 3,
         Stage::Germinating | Stage::Seedling | Stage::Vegetative | Stage::Done => 0,
         Stage::Flowering | Stage::Fruiting => 1,
         Stage::Ripening => 2,
@@ -151,11 +154,23 @@ fn by_stage(s: &Situation<'_>) -> Option<Due> {
     let changed = s.known.tank.last_change?;
     let moved = |timeline: &Timeline<Planting>| {
         let pairs = timeline.segments().windows(2);
-        let feeds = pairs.filter(|pair| feed_of(pair[0].says.stage) != feed_of(pair[1].says.stage));
-        let since = feeds.filter(|pair| pair[1].start > changed && pair[1].says.stage != Stage::Done);
+        let feeds = pairs.filter(|pair| feed_of(&pair[0].says, s) != feed_of(&pair[1].says, s));
+        let rules = |planting: &Planting| ruling(s.plantings).contains(&planting);
+        let since =
+            feeds.filter(|pair| pair[1].start > changed && pair[1].says.stage != Stage::Done && rules(timeline.now()));
         since.map(|pair| (pair[1].start, pair[1].says.clone())).next_back()
     };
     let (at, planting) = s.planted.0.iter().filter_map(moved).max_by_key(|(at, _)| *at)?;
+    let finisher = planting.stage == Stage::Ripening && s.system.methods.ripening == Ripening::Finisher;
+    if finisher {
+        let crop = planting.crop.as_str().to_lowercase();
+        let words = if s.feed.finisher {
+            say!("change_due.finisher", crop = crop)
+        } else {
+            say!("change_due.finisher_missing", crop = crop)
+        };
+        return Some((s.date(at), Rule::Stage, words));
+    }
     let words = say!("change_due.stage", crop = planting.crop.as_str().to_lowercase(), stage = planting.stage.say());
     Some((s.date(at), Rule::Stage, words))
 }

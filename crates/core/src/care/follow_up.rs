@@ -2,6 +2,7 @@
 //! root rot. Each stays until a later look finds it mended.
 
 use super::Task;
+use super::hygiene::suspect_looks;
 use super::margin::shorten;
 use crate::calendar::{add_whole_days, day, end_of};
 use crate::diagnosis::cause;
@@ -28,6 +29,7 @@ pub fn follow_ups(s: &Situation<'_>) -> Vec<Task> {
     if let Some(case) = s.known.cases.root_rot() {
         tasks.extend(root_case(case, s));
     }
+    tasks.extend(suspect_looks(s));
     tasks.extend(s.known.cases.open_plants().map(|(case, plan)| plant_case(case, plan, s)));
     tasks
 }

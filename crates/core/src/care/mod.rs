@@ -2,7 +2,10 @@
 
 mod afar;
 pub mod change;
+mod cycle;
 pub mod follow_up;
+pub mod hygiene;
+pub mod light;
 mod margin;
 mod risks;
 pub mod routine;

@@ -2,6 +2,7 @@
 //! comes sooner when the water would reach its minimum first.
 
 use super::change::change_due;
+use super::light::light_due;
 use super::slack;
 use super::stages::stage_due;
 use crate::calendar::{add_days, add_whole_days, day, end_of};
@@ -75,6 +76,11 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
             doing = Some(look);
             (on, reason)
         }
+        Check::Light => {
+            let (on, reason, set) = light_due(last, every, s)?;
+            doing = Some(set);
+            (on, reason)
+        }
         Check::Roots | Check::Plants | Check::Pests if s.plants() == 0 => return None,
         Check::Roots if s.known.cases.root_rot().is_some() => return None,
         Check::Pollinate if !s.grows(flowers_want_shaking) => return None,
@@ -119,7 +125,7 @@ fn settled(check: Check, wanted: Date, slack_days: f64, last: Option<Timestamp>,
 /// A date further back than this is said as days ago.
 const DAYS_AGO_FROM: i32 = 13;
 
-fn by_interval(check: Check, last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> (Date, Message) {
+pub(super) fn by_interval(check: Check, last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> (Date, Message) {
     let today = s.today();
     match last {
         Some(last) => {

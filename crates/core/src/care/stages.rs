@@ -25,7 +25,8 @@ pub fn stage_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Opti
     let (usually, began, usual, planting, next) = due.min_by_key(|(on, ..)| *on)?;
     let asked = last.map(|last| add_days(s.date(last), every.into()));
     let on = asked.map_or(usually, |asked| asked.max(usually));
-    let then = ec_target([&Planting { stage: next, ..planting.clone() }], s.system.ec_band, s.system.source_ec);
+    let moved = Planting { stage: next, ..planting.clone() }.fed(s.system.methods.ripening);
+    let then = ec_target([&moved], s.system.ec_band, s.system.source_ec);
     let doing = say!("stage_due.doing", sign = Message::of("stage_due.sign", next.code(), "say"));
     let (crop, began, usual) = (&planting.crop, day(began, s.today()), days(usual));
     let (next, stage) = (next.say(), planting.stage.say());

@@ -1,5 +1,6 @@
 //! Tasks: everything that is due at one system, ordered by margin.
 
+use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
 use super::routine::{Due, routine};
 use crate::calendar::{after, day, days_between, end_of};
@@ -258,8 +259,17 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     let said_already = |task: &Task| change_is_due && task.cause.as_deref() == Some(SPENT);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
     // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
-    let known = tasks.iter().any(|task| task.check.is_none() && task.subject == Some(Subject::Level));
-    tasks.extend(routine.into_iter().filter(|task| !(known && task.check == Some(Check::Level))));
+    // So is a lamp that is known to hang or run wrong.
+    let known = |subject: Subject| tasks.iter().any(|task| task.check.is_none() && task.subject == Some(subject));
+    let (level, light) = (known(Subject::Level), known(Subject::Light));
+    let said = |check: Option<Check>| (level && check == Some(Check::Level)) || (light && check == Some(Check::Light));
+    tasks.extend(routine.into_iter().filter(|task| !said(task.check)));
+    tasks.extend(picked_whole(s));
+    // Once all is harvested, the reset is what is left to do with the water.
+    if let Some(reset) = cycle_reset(s) {
+        tasks.retain(|task| !matches!(task.check, Some(check) if check != Check::Calibrate && check != Check::LookIn));
+        tasks.push(reset);
+    }
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);
@@ -345,6 +355,11 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         _ => {}
     }
     match (task.code, task.check, task.subject) {
+        ("suspect_roots", ..) => visit("roots", say!("way.look")),
+        ("suspect_plants", ..) => visit("look", say!("way.look")),
+        ("picked_whole", ..) => Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") }),
+        ("cycle_reset", ..) => led(Some("reset"), say!("way.reset")),
+        (_, Some(Check::Light), _) | (_, None, Some(Subject::Light)) => visit("jobs", say!("way.light")),
         ("catch_up", ..) | (_, Some(Check::Level), _) => visit("level", say!("way.read")),
         (_, Some(Check::Change), _) => change(),
         (_, Some(Check::Readings), _) => measure(),

@@ -1,8 +1,10 @@
 //! What grows: crops, stages, and the strength of water that each wants.
 
+mod light;
 mod planting;
 mod targets;
 
+pub use light::{LightTarget, light_target};
 pub use planting::{Planting, Stage};
 pub use targets::{EcTarget, ec_target, ruling};
 
@@ -25,7 +27,7 @@ pub enum CropGroup {
 }
 
 /// A crop of the shipped list.
-#[derive(Debug, Clone, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 pub struct Crop {
     /// Its common name.
     pub name: String,
@@ -50,7 +52,22 @@ pub struct Crop {
     /// Wants tying up and pruning.
     #[serde(default)]
     pub tie: bool,
+    /// What it is given to by nature, or spared.
+    #[serde(default, skip_serializing)]
+    #[schema(ignore)]
+    pub leans: Vec<Lean>,
 }
+
+/// That a crop is given to a cause, or spared it: the cause, how strongly (as evidence weighs), and why.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Lean(
+    /// The key of a cause.
+    pub String,
+    /// How strongly: above 0 it is given to it, below it is spared.
+    pub f64,
+    /// Why.
+    pub String,
+);
 
 /// How a crop is harvested.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
@@ -65,6 +82,24 @@ pub enum Harvest {
     Flowers,
     /// The whole plant at once.
     Whole,
+}
+
+impl Crop {
+    /// Its name as a code: "Pak choi" is `pak_choi`.
+    #[must_use]
+    pub fn code(&self) -> String {
+        let plain = |c: char| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '_' };
+        self.name.chars().map(plain).collect()
+    }
+}
+
+/// What crops are given to, with its codes, for the table of words.
+pub fn lean_sentences() -> impl Iterator<Item = (String, &'static str)> {
+    let of = |crop: &'static Crop| {
+        let code = crop.code();
+        crop.leans.iter().map(move |lean| (format!("crop_lean.{code}.{}", lean.0), lean.2.as_str()))
+    };
+    FILE.crop.iter().flat_map(of)
 }
 
 impl Harvest {

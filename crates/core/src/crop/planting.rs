@@ -6,7 +6,7 @@ use crate::message::{Param, member};
 use crate::quantity::{Name, Note};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
-use crate::system::PortSet;
+use crate::system::{PortSet, Ripening};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -49,6 +49,17 @@ impl Stage {
     #[must_use]
     pub fn say(self) -> Param {
         member("stage", self.code())
+    }
+
+    /// The stage whose feed it gets: where the last weeks are fed as before, that of the stage before.
+    #[must_use]
+    pub fn fed(self, group: CropGroup, ripening: Ripening) -> Self {
+        match (ripening, self, group) {
+            (Ripening::Neither, Self::Ripening, CropGroup::Fruiting) => Self::Fruiting,
+            (Ripening::Neither, Self::Ripening, CropGroup::Flower) => Self::Flowering,
+            (Ripening::Neither, Self::Ripening, _) => Self::Vegetative,
+            _ => self,
+        }
     }
 }
 
@@ -96,6 +107,12 @@ impl Planting {
             return Err(refuse!("sown_after_planting", found = found, most = most).at("sown_on"));
         }
         Ok(())
+    }
+
+    /// The same, at the stage whose feed it gets.
+    #[must_use]
+    pub fn fed(&self, ripening: Ripening) -> Self {
+        Self { stage: self.stage.fed(self.group, ripening), ..self.clone() }
     }
 
     /// The shipped facts of its crop, if the name is a shipped one.

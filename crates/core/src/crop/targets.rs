@@ -71,7 +71,8 @@ fn band(planting: &Planting, source: Conductivity) -> Option<Band> {
         let known = of_crop(stage).or_else(|| stages.range(..=stage).next_back());
         known.map(|(_, band)| (band[0], band[1]))
     };
-    let (low, high) = full(planting.stage)?;
+    // The last weeks: down to what growing leaf takes.
+    let (low, high) = full(if planting.stage == Stage::Ripening { Stage::Vegetative } else { planting.stage })?;
     let fast = planting.stage == Stage::Seedling && facts.is_some_and(|crop| crop.fast);
     let high = if fast { full(Stage::Vegetative).map_or(high, |grown| grown.1.max(high)) } else { high };
     Some((low, high))

@@ -3,12 +3,12 @@
 use super::knowledge::{Cause, Look, findings};
 use super::since::outdated;
 use crate::calendar::{day, days_between};
-use crate::crop::{CropGroup, EcTarget, Planting, Stage};
+use crate::crop::{Crop, CropGroup, EcTarget, Planting, Stage};
 use crate::fact::{Clarity, PlantSign, Plants, RootStage, Running, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
-use crate::message::{Message, Param};
+use crate::message::{Message, Param, Unit};
 use crate::projection::{Standing, VolumePoint, salts_gather};
-use crate::quantity::{About, Celsius, Conductivity, Litres, Ph, band};
+use crate::quantity::{About, Celsius, Conductivity, Litres, Millimetres, Ph, band};
 use crate::reservoir::one_inch_up;
 use crate::say;
 use crate::situation::Situation;
@@ -84,6 +84,8 @@ pub struct Clues {
     pub(super) measuring: Option<Measuring>,
     groups: Vec<CropGroup>,
     stages: Vec<Stage>,
+    /// Crops that are given to some causes by nature.
+    pub(super) crops: Vec<&'static Crop>,
     /// Whether pH is dosed here, and not only moved with a change.
     pub(super) doses_ph: bool,
     /// Whether a child asks, who is led to nothing that is an adult's.
@@ -107,10 +109,29 @@ impl Clues {
             measuring: None,
             groups: vec![],
             stages: vec![],
+            crops: vec![],
             doses_ph: true,
             child: false,
             open: vec![],
         }
+    }
+
+    /// The same where only such a crop grows.
+    #[must_use]
+    pub fn growing(self, crop: &'static Crop) -> Self {
+        Self { groups: vec![crop.group], crops: vec![crop], ..self }
+    }
+
+    /// The same where only crops of such a group grow.
+    #[must_use]
+    pub fn growing_group(self, group: CropGroup) -> Self {
+        Self { groups: vec![group], ..self }
+    }
+
+    /// What a crop that grows here is given to by nature: the crop, by how much, and why.
+    pub(super) fn leaning(&self, cause: &str) -> Option<(&'static Crop, f64, &'static str)> {
+        let mut all = self.crops.iter().flat_map(|crop| crop.leans.iter().map(move |lean| (*crop, lean)));
+        all.find(|(_, lean)| lean.0 == cause).map(|(crop, lean)| (crop, lean.1, lean.2.as_str()))
     }
 
     /// Whether a finding is known, or known not to be there.
@@ -185,6 +206,26 @@ impl Gatherer<'_> {
         self.add(Clue::with(finding, say!("explain.seen_on", day = when)));
     }
 
+    /// What the lamp gives, as it was typed now or last seen.
+    fn lamp(&mut self, hours: Option<(f64, Timestamp)>, gap: Option<(Millimetres, Timestamp)>) {
+        let (Some(target), figures) = (self.s.light_target(), &FIGURES.light) else { return };
+        if let Some((hours, at)) = hours.filter(|(_, at)| self.fresh(*at, FIGURES.diagnosis.lamp_days)) {
+            let short = hours < target.hours[0] - figures.hours_off;
+            let when = self.when(at);
+            let said = say!("explain.read_on", value = Param::Number(hours, Unit::Hours), day = when);
+            self.add(Clue::with(if short { "lamp_short" } else { "lamp_long_enough" }, said));
+        }
+        if let Some((gap, at)) = gap.filter(|(_, at)| self.fresh(*at, FIGURES.diagnosis.lamp_days)) {
+            let finding = match gap.get() {
+                gap if gap > target.gap[1].get() + figures.gap_off => "lamp_far",
+                gap if gap < target.gap[0].get() - figures.gap_off => "lamp_near",
+                _ => "lamp_right",
+            };
+            let when = self.when(at);
+            self.add(Clue::with(finding, say!("explain.read_on", value = gap, day = when)));
+        }
+    }
+
     /// What is seen on the plants now, or was at an earlier look.
     fn plants(&mut self, plants: &Plants, at: Option<Timestamp>) {
         for sign in &plants.signs {
@@ -198,6 +239,9 @@ impl Gatherer<'_> {
         }
         if let Some(course) = plants.course {
             self.add(Clue::of(course.finding()));
+        }
+        if let Some(since) = plants.since {
+            self.add(Clue::of(since.finding()));
         }
     }
 
@@ -322,6 +366,18 @@ impl Gatherer<'_> {
             Some(at) => self.dated("dosed_lately", at),
             None => self.add(Clue::of("nothing_dosed")),
         }
+        let happened = &known.happened;
+        if let Some(sprayed) = happened.sprayed.filter(|dated| self.fresh(dated.at, figures.sprayed_days)) {
+            let when = self.when(sprayed.at);
+            self.add(Clue::with("sprayed_lately", say!("explain.sprayed", with = sprayed.value.say(), day = when)));
+        }
+        if let Some(at) = happened.moved.filter(|at| self.fresh(*at, figures.planted_days)) {
+            self.dated("moved_lately", at);
+        }
+        if let Some(touched) = s.suspect_of().first() {
+            let (name, when) = (&touched.name, self.when(touched.at));
+            self.add(Clue::with("touched_ill", say!("explain.touched", name = name, day = when)));
+        }
         if let Some((at, ..)) = s.source_changed() {
             self.dated("source_changed", at);
         }
@@ -443,6 +499,10 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
             read.iter().for_each(|dated| all.warmth(dated.value, dated.at));
         }
     }
+    let lamp = visit.and_then(|visit| visit.lamp).unwrap_or_default();
+    let hours = lamp.hours.map(|hours| (hours, now)).or(readings.lamp_hours.map(|dated| (dated.value, dated.at)));
+    let gap = lamp.gap.map(|gap| (gap, now)).or(readings.lamp_gap.map(|dated| (dated.value, dated.at)));
+    all.lamp(hours, gap);
     let mut water: Standing = s.water();
     if let Some(visit) = visit {
         water.read(now, visit, s.system);
@@ -462,6 +522,7 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
         measuring: Some(s.system.measuring),
         groups: standing().map(|planting| planting.group).collect(),
         stages: standing().map(|planting| planting.stage).collect(),
+        crops: standing().filter_map(Planting::facts).collect(),
         doses_ph: matches!(s.system.methods.ph, PhMethod::Reservoir | PhMethod::SeparateBatch),
         child: s.actor.is_child(),
         open: s.known.cases.open_plants().map(|(case, _)| case.cause.clone()).collect(),

@@ -12,9 +12,10 @@
 use super::clues::{Clue, Clues};
 use super::knowledge::{Cause, Leads, causes, looks, sign_look};
 use super::ways::{of_doing, of_look, runs};
+use crate::crop::Crop;
 use crate::fact::signs;
 use crate::figures::FIGURES;
-use crate::message::{Message, days, percent};
+use crate::message::{Message, count, days, percent};
 use crate::say;
 use crate::way::Way;
 use serde::Serialize;
@@ -161,7 +162,14 @@ fn score(cause: &Cause, clues: &[&Clue], around: &Clues) -> f64 {
     };
     let missed = |finding: &&'static str| -figures.absent * cause.weight(finding).max(0.0);
     let open = if goes_on(cause, clues, around) { figures.case_open } else { 0.0 };
-    clues.iter().map(seen).sum::<f64>() + around.absent.iter().map(missed).sum::<f64>() + open
+    let lean = lean(cause, clues, around).map_or(0.0, |(_, weight, _)| weight);
+    clues.iter().map(seen).sum::<f64>() + around.absent.iter().map(missed).sum::<f64>() + open + lean
+}
+
+/// That a crop which grows here is given to a cause or spared it, where something is seen that is of its kind.
+fn lean(cause: &Cause, clues: &[&Clue], around: &Clues) -> Option<(&'static Crop, f64, &'static str)> {
+    let shows = |clue: &&Clue| clue.unexplained() > 0.0 && cause.weight(clue.finding) > 0.0;
+    around.leaning(&cause.key).filter(|_| clues.iter().any(shows))
 }
 
 /// By how much a cause would rather have shown something else than a finding that has nothing to do with it; 0 where
@@ -274,12 +282,16 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], around: &Clues) ->
     if goes_on(cause, clues, around) {
         seen.push((FIGURES.diagnosis.case_open, say!("explain.case_open")));
     }
+    if let Some((crop, weight, _)) = lean(cause, clues, around) {
+        let why = Message::of("crop_lean", &crop.code(), &cause.key);
+        seen.push((weight, say!("explain.speaks", clue = crop.name.as_str(), why = why)));
+    }
     seen.sort_by(|a, b| b.0.abs().total_cmp(&a.0.abs()));
     let (against, speaks_for): (Vec<_>, Vec<_>) = seen.into_iter().partition(|(weight, _)| *weight < 0.0);
     let said = |list: Vec<(f64, Message)>| list.into_iter().map(|(_, said)| said).collect();
     Ranked {
         key: &cause.key,
-        name: cause.say("name"),
+        name: name_of(cause, clues),
         share,
         means: cause.say("means"),
         speaks_for: said(speaks_for),
@@ -291,6 +303,16 @@ fn ranked(cause: &'static Cause, share: f64, clues: &[&Clue], around: &Clues) ->
         leads: cause.leads,
         way: of_doing(cause.leads, around),
         cautions: cause.cautions.iter().map(|one| Message::of("plant_caution", one, "say")).collect(),
+    }
+}
+
+/// Its name; of root rot with the stage that was found.
+fn name_of(cause: &Cause, clues: &[&Clue]) -> Message {
+    let found = ["roots_clumping", "roots_film", "roots_rotted"];
+    let stage = clues.iter().find_map(|clue| found.iter().position(|finding| *finding == clue.finding));
+    match stage.filter(|_| cause.key == "root_rot") {
+        Some(stage) => say!("explain.rot_stage", cause = cause.say("name"), stage = count(stage + 1)),
+        None => cause.say("name"),
     }
 }
 

@@ -35,6 +35,7 @@ pub(super) fn of_look(key: &str) -> Way {
         "temperature" | "ec" | "ph" => visit("measure", say!("way.measure")),
         "glass" => visit("glass", say!("way.look")),
         "roots" => visit("roots", say!("way.look")),
+        "lamp_gap" | "lamp_hours" => visit("jobs", say!("way.measure")),
         _ => visit("look", say!("way.look")),
     }
 }

@@ -2,7 +2,10 @@
 
 use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
-use super::{Actor, CaseLook, CaseOutcome, Plants, RootStage, Roots, Running, Subject, TopOff, WaterGlass};
+use super::{
+    Actor, CaseLook, CaseOutcome, Happened, Harvested, LampSeen, Plants, RootStage, Roots, Running, Subject, TopOff,
+    WaterGlass,
+};
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -55,6 +58,15 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
     pub roots: Option<Roots>,
+    /// The lamp.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lamp: Option<LampSeen>,
+    /// What was picked.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub harvests: Vec<Harvested>,
+    /// What else happened.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub events: Vec<Happened>,
     /// What was added.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
@@ -315,6 +327,9 @@ impl Visit {
             plants.check().at("plants")?;
         }
         CaseLook::check_all(&self.cases, system.ports, actor.is_child())?;
+        Harvested::check_all(&self.harvests)?;
+        Happened::check_all(&self.events, actor.is_child())?;
+        self.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
         if let Some(running) = self.running {
             running.check(&system.traits).at("running")?;
         }

@@ -21,6 +21,7 @@ pub enum Subject {
     Glass,
     Roots,
     TopOff,
+    Light,
 }
 
 impl Subject {
@@ -37,6 +38,7 @@ impl Subject {
             Self::Glass => "glass",
             Self::Roots => "roots",
             Self::TopOff => "top_off",
+            Self::Light => "light",
         }
     }
 

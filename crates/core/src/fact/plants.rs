@@ -189,6 +189,27 @@ pub enum Course {
     AtOnce,
 }
 
+/// Since when it shows.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Since {
+    /// It came within a day or two.
+    Sudden,
+    /// It has come on over a week or more.
+    Slow,
+}
+
+impl Since {
+    /// The finding that it is.
+    #[must_use]
+    pub fn finding(self) -> &'static str {
+        match self {
+            Self::Sudden => "sudden",
+            Self::Slow => "slow",
+        }
+    }
+}
+
 /// The plants, looked at. No sign means that all looked sound.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -208,6 +229,9 @@ pub struct Plants {
     /// How it went over the plant, where that was asked.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub course: Option<Course>,
+    /// Since when, where that was asked.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub since: Option<Since>,
 }
 
 impl Plants {

@@ -4,7 +4,7 @@ use super::{Decision, Meets, PersonNow, Refused, present};
 use crate::crop::Planting;
 use crate::fact::card::Card;
 use crate::fact::{Actor, Holds, NewCard, StoredCard, Timeline, Version};
-use crate::message::{count, member, term};
+use crate::message::{Message, count, member, term};
 use crate::mixing::{Product, Recipe};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -48,6 +48,8 @@ pub struct CardFacts {
     pub plantings: Vec<Planting>,
     /// How many cards there are.
     pub cards: usize,
+    /// What the system that it hangs on is closed off for, where it is.
+    pub closed_off: Option<Message>,
 }
 
 /// A card to be written.
@@ -78,6 +80,11 @@ pub(super) fn make(
     }
     present(actor, person)?.adult()?;
     check(&new.card, new.parent, facts, now)?;
+    if let (Card::Planting(planting), Some(case)) = (&new.card, &facts.closed_off)
+        && planting.stage != crate::crop::Stage::Done
+    {
+        return Err(refuse!("planted_in_closed", case = case.clone()).at("parent").into());
+    }
     if facts.cards >= MOST_CARDS {
         return Err(refuse!("too_many_cards", most = count(MOST_CARDS)).into());
     }

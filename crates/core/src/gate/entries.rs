@@ -36,6 +36,18 @@ impl NewEntry {
     }
 }
 
+impl NewEntry {
+    /// What a visit names besides its own system: plantings of it that were harvested (with `true`), and other systems
+    /// from which something came.
+    #[must_use]
+    pub fn names(&self) -> Vec<(Uuid, bool)> {
+        let Body::Visit(visit) = &self.body else { return Vec::new() };
+        let harvested = visit.harvests.iter().map(|harvest| (harvest.planting, true));
+        let from = visit.events.iter().filter_map(|event| event.came_from().map(|id| (id, false)));
+        harvested.chain(from).collect()
+    }
+}
+
 /// Times are kept to the millisecond.
 pub(super) fn to_millisecond(at: Timestamp) -> Timestamp {
     Timestamp::from_millisecond(at.as_millisecond()).unwrap_or(at)
@@ -70,6 +82,7 @@ pub(super) fn add(
     if let Body::Visit(visit) = &new.body {
         sets_aside(visit, new, at, &actor, now)?;
         fine_over_no_case(visit, at, when)?;
+        names_what_is_there(visit, at)?;
     }
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
@@ -120,6 +133,19 @@ fn fine_over_no_case(visit: &Visit, at: &SystemFacts, when: Timestamp) -> Result
     let open = at.known.cases.open().filter(|(opened, _)| *opened <= when && visit.all_fine && !said_before);
     match open {
         Some((_, case)) => Err(refuse!("all_fine_over_case", case = case).at("body.all_fine")),
+        None => Ok(()),
+    }
+}
+
+/// What was picked grew here, and what came from another system came from one that there is.
+fn names_what_is_there(visit: &Visit, at: &SystemFacts) -> Result<(), Refusal> {
+    if let Some(n) = visit.harvests.iter().position(|harvest| !at.named.contains(&harvest.planting)) {
+        let crop = &visit.harvests[n].crop;
+        return Err(refuse!("harvest_of_nothing", crop = crop).at(&format!("body.harvests.{n}.planting")));
+    }
+    let from = |event: &crate::fact::Happened| event.came_from().is_some_and(|id| !at.named.contains(&id));
+    match visit.events.iter().position(from) {
+        Some(n) => Err(refuse!("came_from_nowhere").at(&format!("body.events.{n}.system"))),
         None => Ok(()),
     }
 }

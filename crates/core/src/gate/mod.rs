@@ -175,6 +175,8 @@ pub struct SystemFacts {
     pub draft: Option<Draft>,
     /// The change under way at the system.
     pub run: Option<StoredRun>,
+    /// The plantings and the other systems that are there, of those that the command names.
+    pub named: Vec<Uuid>,
 }
 
 impl SystemFacts {
@@ -187,11 +189,13 @@ impl SystemFacts {
             history: &self.history,
             plantings: &plantings,
             planted: Planted(&self.planted),
+            planting_ids: &[],
             known: &self.known,
             calendar: &self.calendar,
             now,
             calibrated: None,
             feed: FeedFacts::default(),
+            touched: &[],
             actor,
         })
     }

@@ -104,6 +104,8 @@ pub struct FeedFacts {
     pub bloom: bool,
     /// Whether nothing in it brings calcium.
     pub without_calcium: bool,
+    /// Whether a finisher is in it while it ripens.
+    pub finisher: bool,
 }
 
 impl FeedFacts {
@@ -125,7 +127,12 @@ impl FeedFacts {
         let holds_calcium =
             has(&[ProductKind::CalciumMagnesium, ProductKind::CalciumNitrate, ProductKind::PartA, ProductKind::Micro])
                 || labelled.iter().any(|(_, label)| label.calcium.is_some_and(|part| part > 0.0));
+        let finishes = |line: &RecipeLine| {
+            line.parts.ripening > 0.0
+                && product(line.product).is_some_and(|product| product.what == ProductKind::Finisher)
+        };
         Self {
+            finisher: recipe.lines.iter().any(finishes),
             known: !used.is_empty(),
             bloom: if nitrogen + phosphate > 0.0 { phosphate > nitrogen } else { by_kind },
             without_calcium: !used.is_empty() && !holds_calcium,

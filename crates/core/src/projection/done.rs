@@ -42,6 +42,8 @@ impl Done {
             (Check::Readings, visit.ph.is_some() || ec),
             (Check::WaterGlass, visit.glass.is_some()),
             (Check::Roots, visit.roots.is_some()),
+            (Check::Light, visit.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
+            (Check::Harvest, !visit.harvests.is_empty()),
         ];
         let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
         for check in seen.chain(visit.done.iter().copied()) {

@@ -6,20 +6,24 @@
 
 mod cases;
 mod done;
+mod happenings;
 mod lessons;
 mod readings;
 mod salt_ledger;
 mod standing;
 mod tank;
+mod touched;
 mod uptake;
 
 pub use cases::{Case, CaseKind, Cases, PlantCase};
 pub use done::Done;
+pub use happenings::{Contact, Happenings, Picked};
 pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
 pub use tank::{Tank, VolumePoint, salts_gather};
+pub use touched::{Touched, touches};
 pub use uptake::{Uptake, uptake};
 
 use crate::fact::{Entry, Timeline, effective};
@@ -46,13 +50,16 @@ pub enum Part {
     Cases,
     /// What the log teaches.
     Lessons,
+    /// What happened besides.
+    Happenings,
     /// The water as it stands; folded from the entries and from what the others came to before each.
     Water,
 }
 
 impl Part {
     /// Every projection.
-    pub const ALL: [Self; 6] = [Self::Done, Self::Tank, Self::Readings, Self::Cases, Self::Lessons, Self::Water];
+    pub const ALL: [Self; 7] =
+        [Self::Done, Self::Tank, Self::Readings, Self::Cases, Self::Lessons, Self::Happenings, Self::Water];
 
     /// The name under which it is kept.
     #[must_use]
@@ -63,6 +70,7 @@ impl Part {
             Self::Readings => "readings",
             Self::Cases => "cases",
             Self::Lessons => "lessons",
+            Self::Happenings => "happenings",
             Self::Water => "water",
         }
     }
@@ -71,10 +79,11 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Water => 1,
+            Self::Water | Self::Happenings => 1,
             Self::Tank => 2,
             Self::Lessons => 3,
-            Self::Done | Self::Cases | Self::Readings => 4,
+            Self::Cases => 4,
+            Self::Done | Self::Readings => 5,
         }
     }
 }
@@ -92,6 +101,8 @@ pub struct Known {
     pub cases: Cases,
     /// What the log teaches.
     pub lessons: Lessons,
+    /// What happened besides.
+    pub happened: Happenings,
     /// The water as it stands, as of the last thing that touched it.
     pub water: Standing,
 }
@@ -126,6 +137,7 @@ impl Known {
             Part::Readings => self.readings = folded(entries, system),
             Part::Cases => self.cases = folded(entries, system),
             Part::Lessons => self.lessons = folded(entries, system),
+            Part::Happenings => self.happened = folded(entries, system),
             Part::Water => self.water = Self::fold(entries, system).water,
         }
     }
@@ -140,6 +152,7 @@ impl Known {
         self.readings.apply(entry, system);
         self.cases.apply(entry, system);
         self.lessons.apply(entry, system);
+        self.happened.apply(entry, system);
     }
 
     /// Whether `entry` can be applied on top instead of folding everything again: it is no
@@ -160,6 +173,7 @@ impl Known {
             Part::Readings => serde_json::to_string(&self.readings),
             Part::Cases => serde_json::to_string(&self.cases),
             Part::Lessons => serde_json::to_string(&self.lessons),
+            Part::Happenings => serde_json::to_string(&self.happened),
             Part::Water => serde_json::to_string(&self.water),
         }
     }
@@ -175,6 +189,7 @@ impl Known {
             Part::Readings => self.readings = serde_json::from_str(text)?,
             Part::Cases => self.cases = serde_json::from_str(text)?,
             Part::Lessons => self.lessons = serde_json::from_str(text)?,
+            Part::Happenings => self.happened = serde_json::from_str(text)?,
             Part::Water => self.water = serde_json::from_str(text)?,
         }
         Ok(())
@@ -189,6 +204,7 @@ impl Known {
             Part::Readings => self.readings == other.readings,
             Part::Cases => self.cases == other.cases,
             Part::Lessons => self.lessons == other.lessons,
+            Part::Happenings => self.happened == other.happened,
             Part::Water => self.water == other.water,
         }
     }

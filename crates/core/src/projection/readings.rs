@@ -4,8 +4,8 @@ use super::{Projection, keep_last};
 use crate::fact::{
     Body, Change, Correction, Dated, Entry, Plants, RootStage, Roots, Running, Subject, Visit, WaterGlass,
 };
-use crate::quantity::{Celsius, PhReading};
-use crate::system::System;
+use crate::quantity::{Celsius, Millimetres, PhReading};
+use crate::system::{Check, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -30,6 +30,12 @@ pub struct Readings {
     pub running: Option<Dated<Running>>,
     /// The last look at the plants.
     pub plants: Option<Dated<Plants>>,
+    /// The hours of light a day, as last seen on the timer.
+    #[serde(default)]
+    pub lamp_hours: Option<Dated<f64>>,
+    /// The gap from the lamp to the tallest leaf, as last measured.
+    #[serde(default)]
+    pub lamp_gap: Option<Dated<Millimetres>>,
     /// When the advice on a subject was last set aside: what was found up to then asks for nothing more.
     pub set_aside: BTreeMap<Subject, Timestamp>,
 }
@@ -65,6 +71,14 @@ impl Readings {
         }
         if let Some(roots) = &visit.roots {
             self.roots(at, roots);
+        }
+        // Ticked off without a number: set as it is wanted.
+        if visit.done.contains(&Check::Light) && visit.lamp.is_none() {
+            (self.lamp_hours, self.lamp_gap) = (None, None);
+        }
+        if let Some(lamp) = visit.lamp {
+            self.lamp_hours = lamp.hours.map(|value| Dated { at, value }).or(self.lamp_hours);
+            self.lamp_gap = lamp.gap.map(|value| Dated { at, value }).or(self.lamp_gap);
         }
         self.set_aside.extend(visit.overruled.keys().map(|subject| (*subject, at)));
     }

@@ -131,6 +131,10 @@ quantity!(
 );
 
 quantity!(
+    /// What was picked, in grams: a few leaves to a tonne.
+    Grams, "quantity.harvest", "quantity.check_grams", Unit::Grams, 0.1 to 1000000.0
+);
+quantity!(
     /// A weight on a scale, in kilograms: a litre of water weighs one.
     Kilograms, "quantity.weight", "quantity.check_kilograms", Unit::Kilograms, 0.0 to 20000.0
 );

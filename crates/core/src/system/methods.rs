@@ -81,6 +81,42 @@ impl RootRotMethod {
     }
 }
 
+/// How the last weeks before a whole harvest are fed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Ripening {
+    /// Strength goes down to that of growing leaf. The default: it asks for no other product.
+    #[default]
+    Taper,
+    /// A finisher feed, at that strength.
+    Finisher,
+    /// Neither: fed to the end as before.
+    Neither,
+}
+
+impl Ripening {
+    fn is_default(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
+/// What kind of lamp hangs over it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Lamp {
+    /// Strips and tubes, a hand's width over the leaves. The default: too far costs less than scorched tops.
+    #[default]
+    Strip,
+    /// A strong panel, a forearm over the leaves.
+    Panel,
+}
+
+impl Lamp {
+    fn is_default(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
 /// What the tap, the butt or the filter gives.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -128,6 +164,12 @@ pub struct Methods {
     /// What is done about root rot.
     #[serde(default, skip_serializing_if = "RootRotMethod::is_default")]
     pub root_rot: RootRotMethod,
+    /// How the last weeks before a whole harvest are fed.
+    #[serde(default, skip_serializing_if = "Ripening::is_default")]
+    pub ripening: Ripening,
+    /// What kind of lamp hangs over it, where it has one.
+    #[serde(default, skip_serializing_if = "Lamp::is_default")]
+    pub lamp: Lamp,
     /// What it is fed: a recipe, shipped or own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub recipe: Option<Uuid>,

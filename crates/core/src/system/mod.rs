@@ -7,7 +7,7 @@ mod port_set;
 
 pub use check::{Check, CheckFacts, Need, checks};
 pub use kind::{Kind, KindFacts, kinds};
-pub use methods::{MOST_ALKALINITY, Methods, PhMethod, RootRotMethod, SourceWater, TopOffMethod};
+pub use methods::{Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod};
 pub use port_set::PortSet;
 
 use crate::band::{EcBand, PhBand};

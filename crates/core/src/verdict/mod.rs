@@ -5,6 +5,7 @@
 mod doubt;
 mod ec;
 mod level;
+mod light;
 mod ph;
 mod plants;
 mod temperature;
@@ -14,6 +15,7 @@ mod water;
 pub use doubt::{Doubt, doubts};
 pub use ec::{EcAsk, judge_ec};
 pub use level::{ends_outside, judge_level, judge_top_off};
+pub use light::judge_lamp;
 pub use ph::{judge_dosed, judge_ph, judge_ph_of};
 pub use plants::{judge_plants, judge_seen_plants};
 pub use temperature::judge_temperature;

@@ -1,12 +1,12 @@
 //! All verdicts on a visit, as far as it has come.
 
 use super::{
-    Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_level, judge_ph_of, judge_plants,
-    judge_roots, judge_running, judge_seen_plants, judge_temperature, judge_top_off,
+    Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_lamp, judge_level, judge_ph_of,
+    judge_plants, judge_roots, judge_running, judge_seen_plants, judge_temperature, judge_top_off,
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
-use crate::fact::{Running, Subject, Visit};
+use crate::fact::{LampSeen, Running, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, plain};
 use crate::projection::Standing;
@@ -96,6 +96,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let (system, tank, now) = (s.system, &s.known.tank, s.now.timestamp());
     let level = visit.level.map(|level| level.volume(&system.reservoir, system.traits.drain_back));
     let measured = level.transpose().at("level")?;
+    visit.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
     let read = visit.ec.map(|ec| ec.at_25(visit.temperature)).transpose().at("ec")?;
     // What was typed on this visit counts at once: first what was read, then what was poured.
     let mut standing = s.water();
@@ -132,6 +133,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
             .as_ref()
             .map(|r| judge_roots(r.answers.stage(), r.answers.tan_tint_rinses, system.methods.root_rot)),
     );
+    verdicts.extend(visit.lamp.and_then(|lamp| judge_lamp(lamp, s)));
     verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));
     let volume_after = volume.map(after);
     let room = before.litres.map(|litres| limit_of(&litres, s).into());
@@ -158,6 +160,7 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     verdicts.extend(strength(&water, s));
     verdicts.extend(source_changed(s));
     verdicts.extend(readings.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
+    verdicts.extend(lamp_seen(s));
     // Too low or too high as it was left: it runs dry, or over when the pump stops.
     let inside = system.reservoir.minimum..=system.highest() * (1.0 + FIGURES.level.over);
     let outside = s.known.tank.last_volume().filter(|point| !inside.contains(&point.after));
@@ -168,6 +171,14 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     let aside = |at: &Timestamp, subject| readings.set_aside.get(&subject).is_some_and(|when| when >= at);
     verdicts.retain(|(at, verdict)| !aside(at, verdict.subject));
     verdicts
+}
+
+/// The verdict on the lamp as it was last seen, of the newer of hours and gap.
+fn lamp_seen(s: &Situation<'_>) -> Option<(Timestamp, Verdict)> {
+    let (hours, gap) = (s.known.readings.lamp_hours, s.known.readings.lamp_gap);
+    let at = hours.map(|dated| dated.at).max(gap.map(|dated| dated.at))?;
+    let seen = LampSeen { hours: hours.map(|dated| dated.value), gap: gap.map(|dated| dated.value) };
+    judge_lamp(seen, s).map(|verdict| (at, verdict))
 }
 
 /// That what the system is filled from has changed under what grows in it, and how.

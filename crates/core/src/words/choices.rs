@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 36] = [
+pub const LISTS: [(&str, &[&str]); 42] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -88,6 +88,12 @@ pub const LISTS: [(&str, &[&str]); 36] = [
     ),
     ("case_outcome", &["gone", "better", "same", "worse"]),
     ("spread", &["one", "several", "all"]),
+    ("harvest", &["some", "whole"]),
+    ("since", &["sudden", "slow"]),
+    ("ripening", &["taper", "finisher", "neither"]),
+    ("lamp", &["strip", "panel"]),
+    ("spray", &["soap", "oil", "pepper", "other"]),
+    ("carried", &["plants", "water", "tools"]),
     ("course", &["bottom_up", "top_first", "at_once"]),
     ("root_hint", &["lift", "stick_together", "slime_or_browning", "matted_or_foul", "tan_tint_rinses"]),
     ("rate_amount", &["millilitres", "grams", "ounces", "fluid_ounces", "teaspoons", "tablespoons", "own_measure"]),

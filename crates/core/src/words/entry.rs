@@ -1,8 +1,8 @@
 //! An entry as messages: one for each thing that it says.
 
 use crate::fact::{
-    Batch, Body, CaseLook, Change, ChangeExtent, ChangeParts, Correction, Premix, PremixIn, TopOffWater, Treatment,
-    TreatmentKind, Used, Visit,
+    Batch, Body, CaseLook, Change, ChangeExtent, ChangeParts, Correction, Happened, Harvested, LampSeen, Premix,
+    PremixIn, TopOffWater, Treatment, TreatmentKind, Used, Visit,
 };
 use crate::message::{Message, Param, count, member};
 use crate::quantity::{Note, PhReading};
@@ -86,6 +86,9 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
         let stage = roots.answers.stage().say();
         lines.push(say!("entry.roots", stage = stage, at = at_ports(roots.ports.as_ref())));
     }
+    lines.extend(visit.lamp.into_iter().flat_map(LampSeen::say));
+    lines.extend(visit.harvests.iter().map(Harvested::say));
+    lines.extend(visit.events.iter().map(Happened::say));
     lines.extend(visit.drained.map(|litres| say!("entry.drained", litres = litres)));
     if let Some(top_off) = visit.top_off {
         let litres = top_off.litres;

@@ -7,6 +7,7 @@
 use super::number::{band, hyphened, number};
 use super::{Reader, Speaker};
 use crate::care::risk_sentences;
+use crate::crop::lean_sentences;
 use crate::diagnosis::sentences;
 use crate::message::{Message, Param};
 use std::borrow::Cow;
@@ -58,7 +59,9 @@ static ENGLISH: LazyLock<Table> = LazyLock::new(|| {
     #[allow(clippy::expect_used, reason = "compiled in; a test reads it")]
     let mut table = Table::read(include_str!("../../data/words/en.toml")).expect("data/words/en.toml is well formed");
     // The knowledge of causes carries its own sentences beside its weights.
-    table.0.extend(sentences().chain(risk_sentences()).map(|(code, text)| (code, text.to_owned())));
+    table.0.extend(
+        sentences().chain(risk_sentences()).chain(lean_sentences()).map(|(code, text)| (code, text.to_owned())),
+    );
     table
 });
 

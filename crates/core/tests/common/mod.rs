@@ -13,13 +13,14 @@ use mopsel_core::fact::{Actor, Body, Entry, Planted, Timeline, Visit};
 use mopsel_core::guide::Guide;
 use mopsel_core::message::{Message, Param};
 use mopsel_core::mixing::FeedFacts;
-use mopsel_core::projection::Known;
+use mopsel_core::projection::{Known, Touched};
 use mopsel_core::quantity::{
     Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem,
 };
 use mopsel_core::refusal::Refusal;
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
 use mopsel_core::situation::Situation;
+use mopsel_core::story::Story;
 use mopsel_core::system::{Check, Kind, Measuring, Methods, PortSet, System, Traits};
 use mopsel_core::verdict::{Judgement, Verdict};
 use mopsel_core::words::{Reader, RefusalSaid, Speaker};
@@ -193,7 +194,7 @@ macro_rules! said {
     )*};
 }
 
-said!(Verdict, Judgement, Task, Risk, Plan, PhEstimate, TopOffAdvice, EcTarget);
+said!(Verdict, Judgement, Task, Risk, Plan, PhEstimate, TopOffAdvice, EcTarget, Story);
 
 impl Said for Message {
     type Words = String;
@@ -235,6 +236,8 @@ pub struct Garden {
     pub now: Zoned,
     pub calibrated: Option<Timestamp>,
     pub feed: FeedFacts,
+    pub touched: Vec<Touched>,
+    pub planting_ids: Vec<Uuid>,
     pub actor: Actor,
 }
 
@@ -250,6 +253,8 @@ impl Garden {
             now: at(now).to_zoned(zone()),
             calibrated: None,
             feed: FeedFacts::default(),
+            touched: vec![],
+            planting_ids: vec![],
             actor: adult(),
         }
     }
@@ -273,6 +278,8 @@ impl Garden {
     pub fn situation(&self) -> Situation<'_> {
         Situation {
             feed: self.feed,
+            touched: &self.touched,
+            planting_ids: &self.planting_ids,
             system: &self.system,
             history: &self.history,
             plantings: &self.plantings,

@@ -296,6 +296,8 @@ impl Garden {
 
     fn situation(&self) -> Situation<'_> {
         Situation {
+            touched: &[],
+            planting_ids: &[],
             feed: FeedFacts::default(),
             system: &self.system,
             history: &self.history,

@@ -146,7 +146,8 @@ pub fn plan_on(
     let file = pages.system(id)?;
     let place = pages.place_of(file)?;
     let now = at.to_zoned(place.zone.clone());
-    let situation = pages.situation(actor, file, place, &now, &std::collections::BTreeMap::new());
+    let around = pages.around();
+    let situation = pages.situation(actor, file, place, &now, &around);
     let gear = (place.place.containers.as_slice(), place.place.tools.as_slice());
     planned(pages, request, actor, pages.reader(actor, file, place), gear, Some(&situation))
 }

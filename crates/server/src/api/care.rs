@@ -3,15 +3,17 @@
 use super::{Acting, Id, now};
 use crate::actor;
 use crate::actor::Who;
-use crate::book::Book;
+use crate::book::{Book, Pages, SystemFile};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
-use crate::view::{Round, SystemView, round, speaker, system_view};
+use crate::view::{Round, StoryView, SystemView, round, speaker, story_view, system_view};
 use crate::{Clock, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
-use jiff::ToSpan;
+use jiff::{Timestamp, ToSpan};
+use mopsel_core::calendar::start_of;
 use mopsel_core::fact::Visit;
+use mopsel_core::fact::card::Card;
 use mopsel_core::refusal::AtField;
 use mopsel_core::verdict::{Judgement, judge_visit};
 use serde::{Deserialize, Serialize};
@@ -62,6 +64,38 @@ pub async fn read_system(
     Ok(web::Json(system_view(&pages, id.0, &entries, at, &actor)?))
 }
 
+/// The story of a planting, from planting on to its last harvest: stages, water, feed, cases, harvest.
+#[utoipa::path(get, path = "/api/plantings/{id}/story", params(("id" = Uuid, Path), Acting), responses((status = 200, body = StoryView), (status = 404, body = ProblemSaid)))]
+pub async fn read_story(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<StoryView>, Problem> {
+    let (system, from) = planted(&*book.as_opened().await, id.0)?;
+    let entries = book.store().entries_since(system, from).await?;
+    let pages = book.as_opened().await;
+    Ok(web::Json(story_view(&pages, (system, id.0), &entries, now(&clock), &actor)?))
+}
+
+/// The system in which a planting stands, and when it was planted on.
+fn planted(pages: &Pages, planting: Uuid) -> Result<(Uuid, Timestamp), Problem> {
+    let here = |file: &SystemFile| {
+        let card = file.planting_cards.iter().find(|card| card.id == planting)?;
+        if let Card::Planting(planting) = &card.card {
+            Some((file.card.id, file.place, planting.planted_on))
+        } else {
+            None
+        }
+    };
+    let found = pages
+        .systems
+        .values()
+        .find_map(here)
+        .and_then(|(system, place, on)| Some((system, start_of(on, &pages.places.get(&place)?.zone))));
+    found.ok_or_else(|| Problem::not_found("planting with that id"))
+}
+
 /// A visit to be judged.
 #[derive(Deserialize, Serialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -84,7 +118,8 @@ pub async fn judge(
     let file = pages.system(id.0)?;
     let place = pages.place_of(file)?;
     let now = now(&clock).to_zoned(place.zone.clone());
-    let situation = pages.situation(&actor, file, place, &now, &pages.calibrations());
+    let around = pages.around();
+    let situation = pages.situation(&actor, file, place, &now, &around);
     let speaker = speaker(&pages, &actor, file)?;
     let judgement = judge_visit(&request.visit, &situation).at("visit")?;
     Ok(web::Json(judgement.map(&|message| speaker.say(&message))))

@@ -18,7 +18,6 @@ use mopsel_core::situation::Situation;
 use mopsel_core::words::RefusalSaid;
 use mopsel_store::{Outcome, Standing};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -79,7 +78,8 @@ fn guided(
     let file = pages.system(system)?;
     let place = pages.place_of(file)?;
     let now = at.to_zoned(place.zone.clone());
-    let situation = pages.situation(actor, file, place, &now, &BTreeMap::new());
+    let around = pages.around();
+    let situation = pages.situation(actor, file, place, &now, &around);
     let speaker = speaker(pages, actor, file)?;
     let guide = works(run, &situation).at("run")?;
     Ok(guide.map(&|message| speaker.say(&message), &|refusal: Refusal| speaker.refuse(&refusal)))

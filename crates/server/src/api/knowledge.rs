@@ -176,7 +176,7 @@ pub struct Knowledge {
     /// Signs on plants.
     pub signs: Vec<SignView>,
     /// The causes that a case can be made of.
-    pub case_causes: Vec<&'static str>,
+    pub case_causes: Vec<Choice>,
     /// Systems of units.
     pub units: Vec<UnitFacts>,
     /// EC scales.
@@ -253,7 +253,7 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         crops: crops().to_vec(),
         checks: checks().iter().map(check).collect(),
         signs: signs().iter().map(sign).collect(),
-        case_causes: plans().iter().map(|plan| plan.cause.as_str()).collect(),
+        case_causes: plans().iter().map(|plan| Choice { key: &plan.cause, name: speaker.say(&plan.name()) }).collect(),
         units: units.into(),
         scales: EcScale::ALL.map(|(key, _)| ScaleFacts { key, per_ms_cm: key.per_ms_cm() }).into(),
         usual_refill: UsualRefill { still: RefillMethod::OneInch, moved: RefillMethod::NoLimit },

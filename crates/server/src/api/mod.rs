@@ -53,6 +53,7 @@ use uuid::Uuid;
         timers::dismiss_timer,
         care::read_round,
         care::read_system,
+        care::read_story,
         care::judge,
         entries::read_log,
         entries::append,

@@ -2,14 +2,15 @@
 
 use super::cards::Cast;
 use super::habit::{Habit, Story, kit, meter, reading};
+use super::id;
 use jiff::Zoned;
 use mopsel_core::Refusal;
 use mopsel_core::fact::{
-    Body, CaseLook, CaseOutcome, Change, Clarity, Correction, Entry, PlantSign, Plants, RootAnswers, Roots, Running,
-    Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass,
+    Body, CaseLook, CaseOutcome, Change, Clarity, Correction, Entry, Harvested, LampSeen, PlantSign, Plants,
+    RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass,
 };
 use mopsel_core::mixing::{ProductKind, shipped_id};
-use mopsel_core::quantity::{Amount, Celsius, EcScale, Litres, Millilitres, Name, Note, Ph};
+use mopsel_core::quantity::{Amount, Celsius, EcScale, Grams, Litres, Millilitres, Millimetres, Name, Note, Ph};
 use mopsel_core::reservoir::LevelReading;
 use mopsel_core::system::{Check, PortSet};
 use std::collections::BTreeMap;
@@ -116,6 +117,8 @@ fn corner_tower(story: &mut Story<'_>) {
         note: note("Two of us read the colour: between 7.0 and 7.5."),
         ..Visit::default()
     };
+    let lamp = LampSeen { hours: Some(15.0), gap: Some(Millimetres::constant(80.0)) };
+    story.tell(4, (11, 35), "Wren", Body::Visit(Visit { lamp: Some(lamp), ..Visit::default() }));
     story.tell(1, (11, 20), "J. T.", Body::Visit(visit));
 }
 
@@ -124,7 +127,9 @@ fn blue_raft(story: &mut Story<'_>) {
     story.live(&Habit { ph: None, ec: None, feed: true, ..habit(&[(Check::Level, 4)], 13, 1.3) });
     let signs = |signs: &[PlantSign]| Some(Plants::showing(signs, Some(PortSet::range(5, 6))));
     let look = |plants, outcome, text: &str| {
-        let case = CaseLook { cause: "aphids".to_owned(), outcome, ports: Some(PortSet::range(5, 6)), learnt: None };
+        // What was learnt is written down where the case closes.
+        let learnt = if text.ends_with("closed.") { note("New pots stand a week apart first.") } else { None };
+        let case = CaseLook { cause: "aphids".to_owned(), outcome, ports: Some(PortSet::range(5, 6)), learnt };
         Body::Visit(Visit { plants, cases: vec![case], note: note(text), ..Visit::default() })
     };
     story.tell(
@@ -145,6 +150,12 @@ fn blue_raft(story: &mut Story<'_>) {
     );
     story.tell(27, (10, 10), "Wren", look(Some(Plants::default()), CaseOutcome::Gone, "None found on any leaf."));
     story.tell(20, (10, 5), "Wren", look(Some(Plants::default()), CaseOutcome::Gone, "Still none: closed."));
+    for (days_ago, grams) in [(13, 220.0), (6, 345.0)] {
+        let Ok(crop) = Name::new("Swiss chard") else { return };
+        let (planting, grams) = (id("Blue raft/Swiss chard"), Some(Grams::constant(grams)));
+        let picked = Harvested { planting, crop, whole: false, grams, pieces: None };
+        story.tell(days_ago, (12, 40), "Wren", Body::Visit(Visit { harvests: vec![picked], ..Visit::default() }));
+    }
 }
 
 /// A pH correction at 10:00 with its re-measure 25 minutes later.

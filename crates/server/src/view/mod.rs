@@ -10,7 +10,7 @@ mod system;
 pub use card::{CardView, PlaceView, people_of, places};
 pub use log::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
 pub use round::{Round, round};
-pub use system::{SystemView, system_view};
+pub use system::{StoryView, SystemView, story_view, system_view};
 
 use crate::Problem;
 use crate::book::{Pages, SystemFile};

@@ -3,13 +3,12 @@
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
+use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::{FromList, Standing, Task, Urgency, from_list, pressing, tasks};
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
-use mopsel_core::message::Message;
 use mopsel_core::quantity::UnitSystem;
-use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, Kind};
 use mopsel_core::way::Way;
@@ -126,7 +125,7 @@ pub struct Round {
 /// # Errors
 /// When a system's place is missing from the book.
 pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> Result<Round, Problem> {
-    let calibrations = pages.calibrations();
+    let around = pages.around();
     let local = |(id, place): (&Uuid, &PlaceFile)| (*id, at.to_zoned(place.zone.clone()));
     let nows: BTreeMap<Uuid, Zoned> = pages.places.iter().map(local).collect();
     let mut systems = Vec::with_capacity(pages.systems.len());
@@ -134,7 +133,7 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
     for file in pages.systems.values().filter(|file| !file.card.archived) {
         let place = pages.place_of(file)?;
         let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
-        let situation = pages.situation(actor, file, place, now, &calibrations);
+        let situation = pages.situation(actor, file, place, now, &around);
         let speaker = Speaker::new(pages.reader(actor, file, place));
         let all = tasks(&situation);
         let before = today.len();
@@ -175,6 +174,7 @@ fn round_system(
     if let Some(task) = &mut pressing {
         task.margin_days = tenths(task.margin_days);
     }
+    let suspect_why = mind(situation).map(|why| speaker.say(&why));
     let (from_list, why) = from_list(all, changing, situation);
     RoundSystem {
         id: file.card.id,
@@ -188,17 +188,12 @@ fn round_system(
         section: section(situation),
         pressing: pressing.map(|task| task.map(&|message| speaker.say(&message))),
         due,
-        suspect: file.known.cases.suspect().is_some(),
-        suspect_why: suspect_why(situation).map(|why| speaker.say(&why)),
+        suspect: suspect_why.is_some(),
+        suspect_why,
         changing,
         from_list,
         from_list_why: why.map(|why| speaker.say(&why)),
     }
-}
-
-/// That hands, tools or water would carry something from here, and what to mind.
-pub(super) fn suspect_why(s: &Situation<'_>) -> Option<Message> {
-    s.known.cases.suspect().map(|case| say!("case_view.suspect", case = case))
 }
 
 fn growing(plantings: &[Planting]) -> String {

@@ -1,7 +1,6 @@
 //! A system's page.
 
 use super::cases::{CaseView, cases};
-use super::round::suspect_why;
 use super::{CardView, people_of};
 use crate::Problem;
 use crate::book::Pages;
@@ -17,10 +16,11 @@ use mopsel_core::fact::{Actor, Entry, Running, Subject};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
-use mopsel_core::quantity::{About, EcScale, Litres, Quantity, UnitSystem, band};
+use mopsel_core::quantity::{About, EcScale, Litres, Millimetres, Quantity, UnitSystem, band};
 use mopsel_core::refill::limit_of;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
+use mopsel_core::story::{Story, story};
 use mopsel_core::system::System;
 use mopsel_core::trend::{Deed, Trend, deeds, trends};
 use mopsel_core::verdict::{Room, Verdict, judge_state};
@@ -154,6 +154,11 @@ pub struct SystemView {
     /// That hands, tools or water would carry something from here, and what to mind; absent where not.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub suspect_why: Option<String>,
+    /// Whether nothing goes out of here until it is sound.
+    pub closed_off: bool,
+    /// The lamp that is wanted here; absent where there is none, or nothing grows under it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub lamp: Option<LampWanted>,
     /// What ails the plants or the water, by all that is known; absent where nothing does.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub explanation: Option<Explanation<String>>,
@@ -175,6 +180,61 @@ pub struct SystemView {
     pub ec_scale: EcScale,
 }
 
+/// The lamp that is wanted, and as it was last seen.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LampWanted {
+    /// Hours and gap that are wanted, and by which crop, in a sentence.
+    pub wanted: String,
+    /// Hours of light a day, as last seen.
+    pub hours: Option<f64>,
+    /// From the lamp to the tallest leaf, as last measured.
+    pub gap: Option<Millimetres>,
+}
+
+fn lamp_wanted(s: &Situation<'_>, speaker: &Speaker) -> Option<LampWanted> {
+    let target = s.light_target()?;
+    let hours = Param::Band(target.hours[0], target.hours[1], Unit::Hours);
+    let crop = say!("crop.at_stage", crop = target.of.crop.as_str().to_lowercase(), stage = target.of.stage.say());
+    let wanted = say!("lamp.wanted", hours = hours, gap = band(target.gap[0], target.gap[1]), crop = crop);
+    let readings = &s.known.readings;
+    let (hours, gap) = (readings.lamp_hours.map(|dated| dated.value), readings.lamp_gap.map(|dated| dated.value));
+    Some(LampWanted { wanted: speaker.say(&wanted), hours, gap })
+}
+
+/// The story of a planting, with where it stood.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct StoryView {
+    /// The system that it stood in.
+    pub system: Uuid,
+    /// What that is called.
+    pub system_name: String,
+    /// The story.
+    pub story: Story<String>,
+}
+
+/// The story of a planting.
+///
+/// # Errors
+/// Not found.
+pub fn story_view(
+    pages: &Pages,
+    (id, planting): (Uuid, Uuid),
+    entries: &[Entry],
+    at: Timestamp,
+    actor: &Actor,
+) -> Result<StoryView, Problem> {
+    let file = pages.system(id)?;
+    let place = pages.place_of(file)?;
+    let now = at.to_zoned(place.zone.clone());
+    let around = pages.around();
+    let s = pages.situation(actor, file, place, &now, &around);
+    let speaker = Speaker::new(pages.reader(actor, file, place));
+    let at = file.planting_ids.iter().position(|id| *id == planting);
+    let timeline = at.and_then(|at| file.planted.get(at)).ok_or_else(|| Problem::not_found("planting with that id"))?;
+    let story = story(planting, timeline, entries, &s).map(&|message| speaker.say(&message));
+    Ok(StoryView { system: id, system_name: file.system.name.as_str().to_owned(), story })
+}
+
 /// The page of a system.
 ///
 /// # Errors
@@ -189,7 +249,8 @@ pub fn system_view(
     let file = pages.system(id)?;
     let place = pages.place_of(file)?;
     let now = at.to_zoned(place.zone.clone());
-    let s = pages.situation(actor, file, place, &now, &pages.calibrations());
+    let around = pages.around();
+    let s = pages.situation(actor, file, place, &now, &around);
     let speaker = Speaker::new(pages.reader(actor, file, place));
     let say = |message: Message| speaker.say(&message);
     let when = |then: Timestamp| speaker.day(s.date(then), s.today());
@@ -219,7 +280,9 @@ pub fn system_view(
         runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),
-        suspect_why: suspect_why(&s).map(&say),
+        suspect_why: mopsel_core::care::hygiene::mind(&s).map(&say),
+        closed_off: mopsel_core::care::hygiene::closed_off(&s).is_some(),
+        lamp: lamp_wanted(&s, &speaker),
         explanation: explanation(&s).map(|told| told.map(&say)),
         last: last_values(&s, &speaker, when),
         ec_target: s.ec_target().map(|target| target.map(&say)),

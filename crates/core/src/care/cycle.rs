@@ -1,0 +1,56 @@
+//! The end of a crop: once all that grew is harvested, everything is taken out, cleaned and dried before the next.
+
+use super::Task;
+use crate::calendar::{day, end_of};
+use crate::crop::Stage;
+use crate::figures::FIGURES;
+use crate::say;
+use crate::situation::Situation;
+use jiff::Timestamp;
+
+/// Since when everything here is harvested and nothing was reset; `None` while something grows, and where nothing
+/// ever did.
+#[must_use]
+pub fn harvested_since(s: &Situation<'_>) -> Option<Timestamp> {
+    let at = s.now.timestamp();
+    let standing: Vec<_> = s.planted.0.iter().filter(|timeline| !timeline.archived_at(at)).collect();
+    if standing.is_empty() || standing.iter().any(|timeline| timeline.now().stage != Stage::Done) {
+        return None;
+    }
+    let done = |segments: &[crate::fact::Segment<crate::crop::Planting>]| {
+        let turn = segments.windows(2).rev().find(|pair| pair[0].says.stage != Stage::Done);
+        turn.map(|pair| pair[1].start)
+    };
+    let last = standing.iter().filter_map(|timeline| done(timeline.segments())).max()?;
+    s.known.happened.reset.is_none_or(|reset| reset < last).then_some(last)
+}
+
+/// What was picked whole stands nowhere any more: its ports are free, and its roots are taken out.
+pub(super) fn picked_whole(s: &Situation<'_>) -> Option<Task> {
+    let standing = s
+        .planted
+        .0
+        .iter()
+        .zip(s.planting_ids)
+        .filter(|(timeline, _)| !timeline.archived_at(s.now.timestamp()) && timeline.now().stage != Stage::Done);
+    let whole = standing.filter_map(|(timeline, id)| Some((timeline, s.known.happened.picked.get(id)?.whole?)));
+    let (timeline, at) = whole.min_by_key(|(_, at)| *at)?;
+    let (on, crop) = (s.date(at), &timeline.now().crop);
+    let name = say!("picked_whole.name", crop = crop);
+    let doing = say!("picked_whole.doing");
+    let reason = say!("picked_whole.reason", crop = crop, day = day(on, s.today()));
+    let settled = s.calendar.open_on_or_after(on);
+    let task = Task::new("picked_whole", name, doing, reason, settled, end_of(settled, s.now.time_zone()), s);
+    Some(task.slack(FIGURES.margin.reset_slack, s).adult())
+}
+
+/// The full reset between two crops.
+pub(super) fn cycle_reset(s: &Situation<'_>) -> Option<Task> {
+    let since = harvested_since(s)?;
+    let on = s.date(since);
+    let (name, doing) = (say!("cycle_reset.name"), say!("cycle_reset.doing"));
+    let reason = say!("cycle_reset.reason", since = day(on, s.today()));
+    let settled = s.calendar.open_on_or_after(on);
+    let task = Task::new("cycle_reset", name, doing, reason, settled, end_of(settled, s.now.time_zone()), s);
+    Some(task.slack(FIGURES.margin.reset_slack, s).adult())
+}

@@ -1,0 +1,118 @@
+<script setup lang="ts">
+/** The story of a crop run: its stages on a strip, what it drank and was fed, what ailed it, what it gave. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+import { api, ask } from '../api/client'
+import LoadState from '../parts/LoadState.vue'
+import { lastPicked } from '../parts/recorder'
+import { useRouteId } from '../parts/routeId'
+
+const id = useRouteId()
+const query = useQuery({
+  queryKey: ['story', id, lastPicked],
+  queryFn: () => ask(api.GET('/api/plantings/{id}/story', { params: { path: { id: id.value } } })),
+})
+const story = computed(() => query.data.value?.story)
+const days = (count: number) => (count === 1 ? '1 day' : `${count} days`)
+const widest = computed(() => Math.max(1, ...(story.value?.stages ?? []).map((stood) => stood.days)))
+const print = () => window.print()
+</script>
+
+<template>
+  <LoadState v-if="!story" :error="query.error.value" @again="query.refetch()" />
+  <article v-else class="story">
+    <header>
+      <h1>{{ story.crop }}</h1>
+      <p class="quiet">
+        <RouterLink :to="`/system/${query.data.value!.system}`">{{ query.data.value!.system_name }}</RouterLink>,
+        {{ /[-,]/.test(story.ports) ? 'ports' : 'port' }} {{ story.ports }}, {{ story.over ? 'over' : 'still growing' }}
+      </p>
+    </header>
+    <p class="told">{{ story.told }}</p>
+    <section aria-labelledby="stages-head">
+      <h2 id="stages-head">Stages</h2>
+      <ol class="stages">
+        <li v-for="stood in story.stages" :key="stood.stage + stood.from">
+          <span
+            >{{ stood.stage }} <span class="quiet small">since {{ stood.from }}</span></span
+          >
+          <span class="num">{{ days(stood.days) }}</span>
+          <span class="bar" aria-hidden="true"
+            ><span :style="{ width: `${(stood.days / widest) * 100}%` }"></span
+          ></span>
+        </li>
+      </ol>
+    </section>
+    <section aria-labelledby="water-head">
+      <h2 id="water-head">Water and feed</h2>
+      <p>{{ story.water }}</p>
+      <ul v-if="story.products.length">
+        <li v-for="line in story.products" :key="line">{{ line }}</li>
+      </ul>
+      <p v-else class="quiet">Nothing was fed or dosed by the log.</p>
+      <p class="small quiet">{{ story.work }}.</p>
+    </section>
+    <section aria-labelledby="cases-head">
+      <h2 id="cases-head">What ailed the system</h2>
+      <ul v-if="story.cases.length">
+        <li v-for="line in story.cases" :key="line">{{ line }}</li>
+      </ul>
+      <p v-else class="quiet">Nothing that became a case.</p>
+    </section>
+    <section aria-labelledby="gave-head">
+      <h2 id="gave-head">What it gave</h2>
+      <p>{{ story.harvest }}</p>
+    </section>
+    <button class="button print" type="button" @click="print">Print</button>
+  </article>
+</template>
+
+<style scoped>
+.story {
+  display: grid;
+  gap: 24px;
+  max-width: 680px;
+}
+.told {
+  font-size: 21px;
+  line-height: 1.35;
+  font-weight: 600;
+  text-wrap: balance;
+}
+section {
+  display: grid;
+  gap: 8px;
+}
+.stages {
+  display: grid;
+  gap: 10px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+.stages li {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 2px 12px;
+}
+.bar {
+  grid-column: 1 / -1;
+  height: 8px;
+  border: 1px solid var(--line);
+  background: var(--sheet);
+}
+.bar span {
+  display: block;
+  height: 100%;
+  background: var(--water);
+}
+.print {
+  justify-self: start;
+}
+@media print {
+  .print {
+    display: none;
+  }
+}
+</style>
