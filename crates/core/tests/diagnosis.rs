@@ -4,7 +4,7 @@
 mod common;
 
 use common::{Garden, Said, celsius, child, ec, entry, level, ph, planting, system, visit};
-use mopsel_core::crop::Stage;
+use mopsel_core::crop::{Crop, Stage, crops};
 use mopsel_core::diagnosis::{Clues, Explanation, Sureness, causes, explain, findings, gather, looks, shares};
 use mopsel_core::fact::{
     Body, CaseLook, CaseOutcome, Change, Course, PlantSign, Plants, RootAnswers, Roots, Running, Subject, TopOff,
@@ -546,6 +546,20 @@ fn what_contradicts_itself_or_is_not_here_is_refused() {
     assert!(check(Visit { plants: Some(fine), ..Visit::default() }).is_ok());
 }
 
+/// Any crop, or none that is told.
+fn any_crop() -> impl Strategy<Value = Option<&'static Crop>> {
+    proptest::option::of(0..crops().len()).prop_map(|at| at.map(|at| &crops()[at]))
+}
+
+/// The same signs where a crop grows, or where that is not told.
+fn of(seen: &[&str], crop: Option<&'static Crop>) -> Clues {
+    let clues = Clues::of(seen, &[]);
+    match crop {
+        Some(crop) => clues.growing(crop),
+        None => clues,
+    }
+}
+
 /// Any signs, and any findings besides.
 fn any_clues() -> impl Strategy<Value = (Vec<&'static str>, Vec<&'static str>)> {
     let all: Vec<&'static str> = findings().to_vec();
@@ -555,11 +569,11 @@ fn any_clues() -> impl Strategy<Value = (Vec<&'static str>, Vec<&'static str>)> 
 
 proptest! {
     #[test]
-    fn shares_sum_to_one((signs, besides) in any_clues()) {
+    fn shares_sum_to_one((signs, besides) in any_clues(), crop in any_crop()) {
         let seen: Vec<&str> = signs.iter().chain(&besides).copied().collect();
-        let sum: f64 = shares(&Clues::of(&seen, &[])).iter().map(|(_, share)| share).sum();
+        let sum: f64 = shares(&of(&seen, crop)).iter().map(|(_, share)| share).sum();
         prop_assert!((sum - 1.0).abs() < 1e-9);
-        let told = explain(&Clues::of(&seen, &[])).unwrap();
+        let told = explain(&of(&seen, crop)).unwrap();
         let shown: f64 = told.causes.iter().map(|cause| cause.share).sum::<f64>() + told.rest;
         prop_assert!((shown - 1.0).abs() < 1e-9);
     }
@@ -567,14 +581,15 @@ proptest! {
     /// One finding more: what it speaks for gains on everything that it does not speak for more, and what it
     /// speaks against loses on everything that it does not speak against more.
     #[test]
-    fn a_finding_for_never_lowers_and_one_against_never_raises((signs, besides) in any_clues(), more in 0..findings().len()) {
+    fn a_finding_for_never_lowers_and_one_against_never_raises((signs, besides) in any_clues(), more in 0..findings().len(), crop in any_crop()) {
         let more = findings()[more];
         let seen: Vec<&str> = signs.iter().chain(&besides).copied().filter(|find| *find != more).collect();
         prop_assume!(!seen.is_empty());
-        let (before, after) = (shares(&Clues::of(&seen, &[])), shares(&Clues::of(&[seen.as_slice(), &[more]].concat(), &[])));
+        let (before, after) = (shares(&of(&seen, crop)), shares(&of(&[seen.as_slice(), &[more]].concat(), crop)));
         let share = |list: &[(&str, f64)], key: &str| list.iter().find(|(known, _)| *known == key).unwrap().1;
+        let possible = |cause: &&mopsel_core::diagnosis::Cause| before.iter().any(|(known, _)| *known == cause.key);
         // What is not on the list is neither spoken for nor against: it is what all are measured by.
-        for cause in causes() {
+        for cause in causes().iter().filter(possible) {
             let odds = |list: &[(&str, f64)]| share(list, &cause.key) / share(list, "");
             let weight = cause.weight(more);
             if weight > 0.0 {
