@@ -100,7 +100,7 @@ groups! {
     }
     /// Suspects: how long after a contact.
     hygiene: HygieneFigures {
-        unseen_days, shows_days, suspect_days, look_slack
+        unseen_days, shows_days, suspect_days, sprayed_days, look_slack
     }
     /// The lamp: how far off it may be, and how long that may wait.
     light: LightFigures {

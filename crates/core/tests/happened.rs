@@ -515,3 +515,18 @@ fn what_was_picked_whole_is_taken_out_and_its_ports_are_freed() {
     garden.planting_ids = vec![BASIL];
     assert!(task(&garden, "picked_whole").is_none());
 }
+
+#[test]
+fn what_was_sprayed_lately_is_minded_at_the_harvest() {
+    let said = |log: &[Entry], now: &str| {
+        let garden = Garden::new(lit(), grown(), log, now);
+        mopsel_core::care::cycle::picking_caution(&garden.situation()).said()
+    };
+    let oil = Visit { events: vec![Happened::Sprayed { with: Spray::Oil }], ..Visit::default() };
+    let log = [visit("2027-03-01 09:00", oil)];
+    assert_eq!(
+        said(&log, "2027-03-09 09:00"),
+        "Sprayed with plant oil on Mon 1 Mar: first the days to harvest on its label. Wash what is picked."
+    );
+    assert_eq!(said(&log, "2027-04-09 09:00"), "Wash what is picked.");
+}

@@ -2695,6 +2695,11 @@ export interface components {
         SignFacts: {
             /** @description Which sign. */
             key: components["schemas"]["PlantSign"];
+            /**
+             * Format: double
+             * @description How long the animal is that does it, in mm, where it is one.
+             */
+            mm?: number | null;
             /** @description Whether it cannot wait for another day. */
             urgent?: boolean;
             /** @description Where it is looked for. */
@@ -2941,6 +2946,8 @@ export interface components {
             meter?: components["schemas"]["Meter"] | null;
             /** @description The people of its place. */
             people: components["schemas"]["CardView"][];
+            /** @description What is minded when something is picked. */
+            picking: string;
             /** @description Its place's card. */
             place: components["schemas"]["CardView"];
             /** @description What the place says. */

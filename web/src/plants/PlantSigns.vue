@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
 import PlantPart from './PlantPart.vue'
+import SignDrawing from './SignDrawing.vue'
 
 const plants = defineModel<Schemas['Plants'] | null | undefined>({ required: true })
 const { data: knowledge } = useKnowledge()
@@ -64,12 +65,18 @@ function turn(sign: Sign) {
       <button
         v-for="sign in at(open)"
         :key="sign.key"
-        class="chip"
+        class="chip drawn"
         type="button"
         :aria-pressed="signs.includes(sign.key)"
         @click="turn(sign.key)"
       >
-        {{ sign.say }}
+        <SignDrawing :sign="sign.key" />
+        <span>
+          {{ sign.say }}
+          <span v-if="sign.mm" class="size"
+            >about {{ sign.mm }} mm: <span class="bar" aria-hidden="true" :style="{ width: `${sign.mm}mm` }"></span
+          ></span>
+        </span>
       </button>
     </div>
     <p v-if="said.length" class="said"><strong>Seen:</strong> {{ said.join('; ') }}</p>
@@ -125,5 +132,23 @@ function turn(sign: Sign) {
 }
 .said {
   font-weight: 500;
+}
+.chip.drawn {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  text-align: left;
+}
+.size {
+  display: block;
+  font-size: 14px;
+  white-space: nowrap;
+}
+/* As long as the animal is. */
+.size .bar {
+  display: inline-block;
+  height: 5px;
+  border-radius: 2px;
+  background: currentColor;
 }
 </style>

@@ -43,6 +43,7 @@ const fault = (planting: string, part: string) =>
 <template>
   <section v-if="growing.length" class="harvest" aria-labelledby="harvest-head">
     <h3 id="harvest-head">Harvest</h3>
+    <p class="small quiet">{{ view.picking }}</p>
     <div v-for="planting in growing" :key="planting.id" class="one">
       <ChoiceChips
         :model-value="of(planting.id) ? (of(planting.id)!.whole ? 'whole' : 'some') : null"

@@ -1,9 +1,10 @@
 //! The end of a crop: once all that grew is harvested, everything is taken out, cleaned and dried before the next.
 
 use super::Task;
-use crate::calendar::{day, end_of};
+use crate::calendar::{day, days_between, end_of};
 use crate::crop::Stage;
 use crate::figures::FIGURES;
+use crate::message::Message;
 use crate::say;
 use crate::situation::Situation;
 use jiff::Timestamp;
@@ -42,6 +43,19 @@ pub(super) fn picked_whole(s: &Situation<'_>) -> Option<Task> {
     let settled = s.calendar.open_on_or_after(on);
     let task = Task::new("picked_whole", name, doing, reason, settled, end_of(settled, s.now.time_zone()), s);
     Some(task.slack(FIGURES.margin.reset_slack, s).adult())
+}
+
+/// What is minded when something is picked: what was sprayed lately, and that it is washed.
+#[must_use]
+pub fn picking_caution(s: &Situation<'_>) -> Message {
+    let sprayed = s.known.happened.sprayed;
+    let lately = sprayed.filter(|dated| days_between(dated.at, s.now.timestamp()) <= FIGURES.hygiene.sprayed_days);
+    match lately {
+        Some(dated) => {
+            say!("picking.sprayed", with = dated.value.say(), day = day(s.date(dated.at), s.today()))
+        }
+        None => say!("picking.wash"),
+    }
 }
 
 /// The full reset between two crops.

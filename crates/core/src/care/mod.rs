@@ -2,7 +2,7 @@
 
 mod afar;
 pub mod change;
-mod cycle;
+pub mod cycle;
 pub mod follow_up;
 pub mod hygiene;
 pub mod light;

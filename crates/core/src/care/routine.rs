@@ -2,6 +2,7 @@
 //! comes sooner when the water would reach its minimum first.
 
 use super::change::change_due;
+use super::cycle::picking_caution;
 use super::light::light_due;
 use super::slack;
 use super::stages::stage_due;
@@ -68,7 +69,8 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
         }
         Check::Harvest => {
             let (on, reason, how) = harvest(last, every, s)?;
-            doing = Some(how.doing());
+            let minded = vec![how.doing(), picking_caution(s)];
+            doing = Some(say!("sentences", all = Param::Sentences(minded)));
             (on, reason)
         }
         Check::Stage => {

@@ -147,6 +147,9 @@ pub struct SignFacts {
     /// Whether it cannot wait for another day.
     #[serde(default)]
     pub urgent: bool,
+    /// How long the animal is that does it, in mm, where it is one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mm: Option<f64>,
 }
 
 #[derive(Deserialize)]

@@ -154,6 +154,8 @@ pub struct SystemView {
     /// That hands, tools or water would carry something from here, and what to mind; absent where not.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub suspect_why: Option<String>,
+    /// What is minded when something is picked.
+    pub picking: String,
     /// Whether nothing goes out of here until it is sound.
     pub closed_off: bool,
     /// The lamp that is wanted here; absent where there is none, or nothing grows under it.
@@ -281,6 +283,7 @@ pub fn system_view(
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),
         suspect_why: mopsel_core::care::hygiene::mind(&s).map(&say),
+        picking: say(mopsel_core::care::cycle::picking_caution(&s)),
         closed_off: mopsel_core::care::hygiene::closed_off(&s).is_some(),
         lamp: lamp_wanted(&s, &speaker),
         explanation: explanation(&s).map(|told| told.map(&say)),
