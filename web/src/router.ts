@@ -55,6 +55,12 @@ export const router = createRouter({
       meta: { title: 'Story of a crop' },
     },
     {
+      path: '/cover/:id',
+      name: 'cover',
+      component: () => import('./round/CoverPage.vue'),
+      meta: { title: 'Cover plan' },
+    },
+    {
       path: '/here/:place',
       name: 'here',
       component: () => import('./round/HerePage.vue'),

@@ -98,6 +98,10 @@ groups! {
     findings: FindingsFigures {
         fault_slack, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack
     }
+    /// Cover through a closure.
+    cover: CoverFigures {
+        worth, unseen_days, top_up_below, eats, usual_alkalinity, most_poured
+    }
     /// Suspects: how long after a contact.
     hygiene: HygieneFigures {
         unseen_days, shows_days, suspect_days, sprayed_days, look_slack

@@ -299,6 +299,7 @@ fn readings_make_series_with_their_precision_and_their_band() {
 fn cards_say_what_is_wrong_with_them() {
     let place = |zone: &str, days: &[Weekday]| {
         Card::Place(Place {
+            closures: vec![],
             name: Name::new("Hall").unwrap(),
             zone: zone.into(),
             open_days: days.to_vec(),

@@ -407,6 +407,7 @@ fn a_second_dose_begins_the_wait_anew_and_baths_run_side_by_side() {
 
 fn home() -> StoredCard {
     let card = Card::Place(Place {
+        closures: vec![],
         name: Name::new("Tern Street flat").unwrap(),
         zone: "Europe/London".into(),
         open_days: Weekday::ALL.to_vec(),

@@ -93,6 +93,7 @@ fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
 async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
     let (place, person) = (id("place"), id("person"));
     let home = Place {
+        closures: vec![],
         name: Name::new("Long Acre polytunnel")?,
         zone: "Europe/London".into(),
         open_days: Weekday::ALL.to_vec(),

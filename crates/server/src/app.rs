@@ -1,7 +1,7 @@
 //! The application: its routes as a sitemap, and how it is started on a listener that the caller
 //! brings, so that a test starts the real thing on port 0.
 
-use crate::api::{bench, cards, care, changes, description, entries, health, knowledge, pictures, timers};
+use crate::api::{bench, cards, care, changes, cover, description, entries, health, knowledge, pictures, timers};
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
 use crate::{Clock, Problem, web as pages};
@@ -53,6 +53,8 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}/change/finish", "POST").route(post().to(changes::finish_change)))
         .service(at("/api/round", "GET, HEAD").route(get().to(care::read_round)))
         .service(at("/api/places", "GET, HEAD").route(get().to(cards::list_places)))
+        .service(at("/api/places/{id}/cover", "GET, HEAD").route(get().to(cover::read_cover)))
+        .service(at("/api/closures/read", "POST").route(post().to(cover::read_closures)))
         .service(at("/api/cards", "POST").route(post().to(cards::create_card)))
         .service(at("/api/cards/{id}", "PUT").route(put().to(cards::edit_card)))
         .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))

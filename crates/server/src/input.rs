@@ -80,32 +80,89 @@ impl FromRequest for Picture {
     type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let header = |name| request.headers().get(name).and_then(|v: &header::HeaderValue| v.to_str().ok());
-        let kind = header(header::CONTENT_TYPE).unwrap_or("nothing").to_owned();
-        let announced = header(header::CONTENT_LENGTH).and_then(|length| length.parse::<usize>().ok());
-        let payload = actix_web::web::Payload::from_request(request, payload);
+        let wanted = Wanted {
+            is: |kind| kind.starts_with("image/"),
+            allowed: "image/jpeg, image/png or image/webp",
+            limit: crate::picture::LIMIT,
+            too_large: too_large_picture,
+        };
+        let read = whole(request, payload, wanted);
         Box::pin(async move {
-            if !kind.starts_with("image/") {
-                return Err(Problem::new(
-                    StatusCode::UNSUPPORTED_MEDIA_TYPE,
-                    "not-a-picture",
-                    "Not a picture",
-                    format!("Found a body of the type {kind}; allowed is image/jpeg, image/png or image/webp."),
-                ));
-            }
-            if announced.is_some_and(|length| length > crate::picture::LIMIT) {
-                return Err(too_large_picture(announced));
-            }
-            let payload = payload.await.map_err(|_| too_large_picture(announced))?;
-            let read = timeout(MOST_SECONDS_PICTURE, payload.to_bytes_limited(crate::picture::LIMIT));
-            match read.await {
-                Err(_) => Err(too_slow()),
-                Ok(Err(_)) => Err(too_large_picture(announced)),
-                Ok(Ok(Err(_))) => Err(crate::picture::no_picture(0).into()),
-                Ok(Ok(Ok(bytes))) => Ok(Self(bytes)),
-            }
+            let bytes = read.await?;
+            bytes.map(Self).ok_or_else(|| crate::picture::no_picture(0).into())
         })
     }
+}
+
+/// The text of a calendar file.
+pub struct CalendarText(pub String);
+
+impl FromRequest for CalendarText {
+    type Error = Problem;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let wanted = Wanted {
+            is: |kind| kind.starts_with("text/calendar"),
+            allowed: "text/calendar",
+            limit: crate::closures::LIMIT,
+            too_large: too_large_calendar,
+        };
+        let read = whole(request, payload, wanted);
+        Box::pin(async move {
+            let bytes = read.await?.unwrap_or_default();
+            Ok(Self(String::from_utf8_lossy(&bytes).into_owned()))
+        })
+    }
+}
+
+/// What a body that is no JSON has to be.
+struct Wanted {
+    is: fn(&str) -> bool,
+    allowed: &'static str,
+    limit: usize,
+    too_large: fn(Option<usize>) -> Problem,
+}
+
+/// The bytes of a body of a type, within a limit and a time; `None` where they broke off.
+fn whole(
+    request: &HttpRequest,
+    payload: &mut Payload,
+    wanted: Wanted,
+) -> impl Future<Output = Result<Option<Bytes>, Problem>> + use<> {
+    let header = |name| request.headers().get(name).and_then(|v: &header::HeaderValue| v.to_str().ok());
+    let kind = header(header::CONTENT_TYPE).unwrap_or("nothing").to_owned();
+    let announced = header(header::CONTENT_LENGTH).and_then(|length| length.parse::<usize>().ok());
+    let payload = actix_web::web::Payload::from_request(request, payload);
+    async move {
+        if !(wanted.is)(&kind) {
+            let detail = format!("Found a body of the type {kind}; allowed is {}.", wanted.allowed);
+            return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "wrong-type", "Of another type", detail));
+        }
+        if announced.is_some_and(|length| length > wanted.limit) {
+            return Err((wanted.too_large)(announced));
+        }
+        let payload = payload.await.map_err(|_| (wanted.too_large)(announced))?;
+        match timeout(MOST_SECONDS_PICTURE, payload.to_bytes_limited(wanted.limit)).await {
+            Err(_) => Err(too_slow()),
+            Ok(Err(_)) => Err((wanted.too_large)(announced)),
+            Ok(Ok(Err(_))) => Ok(None),
+            Ok(Ok(Ok(bytes))) => Ok(Some(bytes)),
+        }
+    }
+}
+
+fn too_large_calendar(found: Option<usize>) -> Problem {
+    let found = found.map_or("more than that".to_owned(), |bytes| format!("{} KB", bytes / 1024));
+    Problem::new(
+        StatusCode::PAYLOAD_TOO_LARGE,
+        "too-large",
+        "Too large",
+        format!(
+            "Found a calendar of {found}; allowed is {} KB. Export only the closures, or a single year.",
+            crate::closures::LIMIT / 1024
+        ),
+    )
 }
 
 fn too_large_picture(found: Option<usize>) -> Problem {

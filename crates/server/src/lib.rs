@@ -10,6 +10,7 @@ mod api;
 pub mod app;
 pub mod book;
 mod clock;
+mod closures;
 pub mod demo;
 mod guard;
 mod input;

@@ -75,6 +75,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/closures/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads closures from a calendar file: whole days and their repetitions up to two years ahead. Stores nothing. */
+        post: operations["read_closures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knowledge": {
         parameters: {
             query?: never;
@@ -119,6 +136,23 @@ export interface paths {
         };
         /** Every place with its people, meters and systems. */
         get: operations["list_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/places/{id}/cover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The closures of a place that are not over, and the cover plan for one of them. */
+        get: operations["read_cover"];
         put?: never;
         post?: never;
         delete?: never;
@@ -593,6 +627,8 @@ export interface components {
             /** @description Why it cannot be read. */
             why: string;
         };
+        /** @description The text of a calendar file (RFC 5545), of at most 1 MB. */
+        CalendarFile: string;
         /** @description Any card. */
         Card: (components["schemas"]["Place"] & {
             /** @enum {string} */
@@ -808,6 +844,46 @@ export interface components {
          * @enum {string}
          */
         Clarity: "clear" | "tinted" | "white_cloud" | "green" | "brown";
+        /** @description Closed days in a row that are not over. */
+        ClosedView: {
+            /**
+             * Format: date
+             * @description The first closed day: ask for the plan with it.
+             */
+            from: string;
+            /** @description What the closures in it are called. */
+            name: string;
+            /** @description From when to when, and how long, in words. */
+            said: string;
+            /**
+             * Format: date
+             * @description The last closed day.
+             */
+            to: string;
+        };
+        /** @description Days on which nobody comes, besides the weekly ones: a holiday, a term break, a single day. */
+        Closure: {
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            from: string;
+            name?: components["schemas"]["Name"] | null;
+            /**
+             * Format: date
+             * @description Its last day.
+             */
+            to: string;
+        };
+        /** @description What a calendar file comes to. */
+        ClosuresRead: {
+            /** @description Closures that are not over, in order. */
+            closures: components["schemas"]["Closure"][];
+            /** @description What else was left out, with the reason; at most twenty are told. */
+            left_out: components["schemas"]["LeftOut"][];
+            /** @description How many are over, and left out. */
+            past: number;
+        };
         /**
          * Format: double
          * @description Electrical conductivity at 25 °C, in mS/cm.
@@ -845,6 +921,92 @@ export interface components {
          * @enum {string}
          */
         Course: "bottom_up" | "top_first" | "at_once";
+        /** @description A day on which somebody comes. */
+        CoverDay: {
+            /**
+             * Format: date
+             * @description Which.
+             */
+            on: string;
+            /** @description The same in words. */
+            said: string;
+        };
+        /** @description How a place is brought through a closure. */
+        CoverPlan: {
+            /** @description The closed days. */
+            closed: components["schemas"]["ClosedView"];
+            /** @description The days on which somebody comes. */
+            days: components["schemas"]["CoverDay"][];
+            /** @description The first day on which somebody is there again, in words. */
+            first_open: string;
+            /** @description The last day on which somebody is there anyway, in words. */
+            last_open: string;
+            /** @description Every system. */
+            systems: components["schemas"]["CoverSystem"][];
+            /** @description In a sentence: who comes, how often. */
+            told: string;
+        };
+        /** @description How one system is brought through. */
+        CoverSystem: {
+            /** @description How. */
+            cover: components["schemas"]["Cover"];
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description The closures of a place, and the plan for one of them. */
+        CoverView: {
+            /** @description Closures that are not over, in order. */
+            closures: components["schemas"]["ClosedView"][];
+            /** @description The day on which this was reckoned, in words. */
+            made: string;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description Which place.
+             */
+            place: string;
+            plan?: components["schemas"]["CoverPlan"] | null;
+        };
+        /** @description One coming of who covers, to one system. */
+        CoverVisit: {
+            /** @description Whether a part of it is an adult's. */
+            adult: boolean;
+            /** @description What is poured; nothing where only a look is wanted. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: date
+             * @description On which day.
+             */
+            on: string;
+            /** @description What is done, in the order of the hand. */
+            steps: string[];
+        };
+        /** @description How one system is brought through a closure. */
+        Cover: {
+            after: string;
+            /** @description What is done on the last open day, in order. */
+            before: string[];
+            fill_to?: components["schemas"]["Litres"] | null;
+            /**
+             * Format: date
+             * @description From when it is out of its limits or its band, although all of this is followed; absent where it holds.
+             */
+            holds_until?: string | null;
+            ph?: components["schemas"]["Ph"] | null;
+            pours?: components["schemas"]["Conductivity"] | null;
+            strength?: components["schemas"]["Conductivity"] | null;
+            unseen?: string;
+            /** @description On which days somebody comes. */
+            visits: components["schemas"]["CoverVisit"][];
+            /** @description What will not hold. */
+            wont: string[];
+        };
         /** @description A card to be made. */
         CreateCard: {
             /** @description What it says. */
@@ -1518,6 +1680,13 @@ export interface components {
              */
             drained: number;
         };
+        /** @description An event that is not taken for a closure, with the reason. */
+        LeftOut: {
+            /** @description What it is called. */
+            what: string;
+            /** @description Why. */
+            why: string;
+        };
         /** @description A level as it was read. */
         LevelReading: {
             /** @enum {string} */
@@ -1826,6 +1995,8 @@ export interface components {
         };
         /** @description A home, a classroom, a library, a polytunnel. */
         Place: {
+            /** @description Days on which nobody comes besides: holidays, term breaks, single days; at most 200. */
+            closures?: components["schemas"]["Closure"][];
             /** @description Cans and buckets to mix and carry in, at most 20. */
             containers?: components["schemas"]["Container"][];
             /** @description What it is called. */
@@ -2410,12 +2581,24 @@ export interface components {
         Round: {
             /** @description Whether a child reads it. */
             child: boolean;
+            /** @description Closures that begin soon, or are on. */
+            closures: components["schemas"]["RoundClosure"][];
             /** @description All systems: where a change is under way first, then least margin first. */
             systems: components["schemas"]["RoundSystem"][];
             /** @description What is late, due today, or asks for a hand: least margin first, as the systems stand. */
             tasks: components["schemas"]["TodayTask"][];
             /** @description The date, in words, at the first place. */
             today: string;
+        };
+        /** @description A closure that begins soon, or is on. */
+        RoundClosure: {
+            /**
+             * Format: uuid
+             * @description At which place.
+             */
+            place: string;
+            /** @description That, and when, in a sentence. */
+            said: string;
         };
         /** @description A system on the round. */
         RoundSystem: {
@@ -3828,6 +4011,119 @@ export interface operations {
             };
         };
     };
+    read_closures: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/calendar": components["schemas"]["CalendarFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosuresRead"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     knowledge: {
         parameters: {
             query?: never;
@@ -4038,6 +4334,75 @@ export interface operations {
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_cover: {
+        parameters: {
+            query?: {
+                /** @description A day of the closure; the next one when absent. */
+                from?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverView"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

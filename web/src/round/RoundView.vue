@@ -54,6 +54,12 @@ useShortcuts({
     <div class="page">
       <FirstHand :system="first" :child="round.data.value.child" />
       <TodayList class="today" :tasks="round.data.value.tasks" :systems="systems" />
+      <div v-if="round.data.value.closures.length" class="closed">
+        <p v-for="closure in round.data.value.closures" :key="closure.place">
+          {{ closure.said }}
+          <RouterLink :to="`/cover/${closure.place}`">See the cover plan</RouterLink>
+        </p>
+      </div>
       <div v-if="systems.length > MANY" class="field find">
         <label for="find">Find a system, by name, place, kind or crop</label>
         <input id="find" v-model="sought" type="search" autocomplete="off" />
@@ -74,6 +80,23 @@ useShortcuts({
   gap: 4px 16px;
   margin-bottom: 16px;
 }
+.closed {
+  grid-column: 1;
+  padding: 4px 14px;
+  border-left: 4px solid var(--watch);
+  background: var(--watch-wash);
+}
+.closed p {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 12px;
+}
+.closed a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+}
 .page {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 340px;
@@ -81,7 +104,7 @@ useShortcuts({
   align-items: start;
 }
 .today {
-  grid-row: 1 / span 3;
+  grid-row: 1 / span 4;
   grid-column: 2;
 }
 @media (min-width: 901px) {

@@ -23,6 +23,7 @@ const form = reactive<Schemas['Place']>({
   name: body?.name ?? '',
   zone: body?.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone ?? 'UTC',
   open_days: body ? [...body.open_days] : [...WEEK],
+  closures: body?.closures?.map((c) => ({ ...c })) ?? [],
   units: body?.units ?? (navigator.language === 'en-US' ? 'us' : 'metric'),
   containers: body?.containers?.map((c) => ({ ...c })) ?? [],
   tools: body?.tools?.map((t) => ({ ...t })) ?? [],

@@ -6,6 +6,7 @@ import { RouterLink } from 'vue-router'
 import type { CardView, Schemas } from '../api/client'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
+import ClosureForm from './ClosureForm.vue'
 import PlaceForm from './PlaceForm.vue'
 import SmallForm from './SmallForm.vue'
 import { useCard } from './cards'
@@ -14,6 +15,7 @@ const props = defineProps<{ place: Schemas['PlaceView']; away: boolean }>()
 defineEmits<{ add: [] }>()
 const { archive, failed } = useCard()
 const editing = ref<{ what: 'place' | 'person' | 'meter'; card?: CardView } | null>(null)
+const closing = ref(false)
 const open = computed({ get: () => editing.value !== null, set: () => (editing.value = null) })
 const body = computed(() => (props.place.card.body.card === 'place' ? props.place.card.body : null))
 const name = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
@@ -43,6 +45,22 @@ async function putAway(card: CardView) {
         </p>
       </div>
       <span class="gap"></span>
+      <button
+        v-if="!place.card.archived"
+        class="button plain"
+        type="button"
+        :aria-label="`Closures of ${name(place.card)}`"
+        @click="closing = true"
+      >
+        Closures
+      </button>
+      <RouterLink
+        v-if="body?.closures?.length"
+        class="button plain"
+        :to="`/cover/${place.card.id}`"
+        :aria-label="`Cover plan of ${name(place.card)}`"
+        >Cover plan</RouterLink
+      >
       <button
         class="button plain"
         type="button"
@@ -129,6 +147,9 @@ async function putAway(card: CardView) {
         v-bind="editing.card ? { card: editing.card } : {}"
         @done="editing = null"
       />
+    </SheetDialog>
+    <SheetDialog v-model:open="closing" title="Days on which nobody comes">
+      <ClosureForm v-if="closing" :card="place.card" @done="closing = false" />
     </SheetDialog>
   </section>
 </template>

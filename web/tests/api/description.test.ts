@@ -102,7 +102,14 @@ test('every operation answers what it is asked with what its description says', 
     const body = json
       ? of(json.schema)
       : operation.requestBody
-        ? fc.constantFrom(DOT, new Uint8Array(0), new TextEncoder().encode('<svg onload=alert(1)>'))
+        ? fc.constantFrom(
+            DOT,
+            new Uint8Array(0),
+            ...[
+              '<svg onload=alert(1)>',
+              'BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20270312\r\nRRULE:FREQ=DAILY;INTERVAL=0\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n',
+            ].map((text) => new TextEncoder().encode(text)),
+          )
         : fc.constant(undefined)
     return fc.record({
       path: fc.constant(path),
@@ -132,7 +139,10 @@ test('every operation answers what it is asked with what its description says', 
         if (one.in === 'header' && /^[\x20-\x7e]*$/.test(String(value))) headers[one.name] = String(value)
       }
       const raw = body instanceof Uint8Array
-      if (body !== undefined) headers['content-type'] = raw ? 'image/png' : 'application/json'
+      const kind = Object.keys(
+        operations.find((one) => one.operation.operationId === operationId)!.operation.requestBody?.content ?? {},
+      )[0]
+      if (body !== undefined) headers['content-type'] = raw ? kind!.replace('image/*', 'image/png') : 'application/json'
       const answer = await fetch(url, {
         method: method.toUpperCase(),
         headers,

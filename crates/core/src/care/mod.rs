@@ -2,6 +2,7 @@
 
 mod afar;
 pub mod change;
+pub mod cover;
 pub mod cycle;
 pub mod follow_up;
 pub mod hygiene;

@@ -1,7 +1,7 @@
 //! Cards: what is set up rather than logged. A place, its people and meters, its systems, and what
 //! grows in them. Each is checked on its own here; the store keeps every version.
 
-use crate::calendar::{Calendar, Weekday};
+use crate::calendar::{Calendar, Closure, Weekday};
 use crate::crop::Planting;
 use crate::figures::FIGURES;
 use crate::message::{Param, Unit, count, member, plain, typed};
@@ -24,6 +24,9 @@ pub struct Place {
     pub zone: String,
     /// The days on which someone can come.
     pub open_days: Vec<Weekday>,
+    /// Days on which nobody comes besides: holidays, term breaks, single days; at most 200.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub closures: Vec<Closure>,
     /// The units that its people read.
     #[serde(default)]
     pub units: UnitSystem,
@@ -71,7 +74,8 @@ impl Place {
     /// # Errors
     /// A refusal when no day is open.
     pub fn calendar(&self) -> Result<Calendar, Refusal> {
-        Calendar::weekly(&self.open_days).at("open_days")
+        Closure::check_all(&self.closures)?;
+        Ok(Calendar::weekly(&self.open_days).at("open_days")?.without(&self.closures))
     }
 }
 

@@ -9,7 +9,8 @@
 use super::common::{adult, at, zone};
 use jiff::{Timestamp, ToSpan, Zoned};
 use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, plan, usual_containers, usual_tools};
-use mopsel_core::calendar::{Calendar, Weekday};
+use mopsel_core::calendar::{Calendar, Closure, Weekday};
+use mopsel_core::care::cover::{Cover, cover_place};
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
 use mopsel_core::fact::{Actor, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
@@ -142,6 +143,21 @@ pub struct Fared {
     pub dry: u32,
     pub story: Vec<String>,
     pub refused: BTreeMap<String, u32>,
+}
+
+/// How a garden came through a closure.
+#[derive(Debug, Clone, Default)]
+pub struct Away {
+    pub name: String,
+    pub days: u32,
+    pub visits: u32,
+    /// Closed days on which it was below its minimum, above its limits or out of its band.
+    pub bad: u32,
+    /// Of these, those that the plan had not told of.
+    pub untold: u32,
+    pub dry: u32,
+    pub over: u32,
+    pub story: Vec<String>,
 }
 
 pub struct Garden {
@@ -498,9 +514,13 @@ impl Garden {
     }
 
     fn correct_ph(&mut self) {
+        self.correct_ph_to(None);
+    }
+
+    fn correct_ph_to(&mut self, aim: Option<Ph>) {
         for _ in 0..3 {
             let Some(ph) = self.read_ph() else { return };
-            let Some(plan) = self.ask(Purpose::Ph { litres: None, ph, aim: None, product: None, jar: None }) else {
+            let Some(plan) = self.ask(Purpose::Ph { litres: None, ph, aim, product: None, jar: None }) else {
                 return;
             };
             let Some(Body::Correction(correction)) = plan.entry.clone() else { return };
@@ -616,7 +636,12 @@ impl Garden {
     }
 
     /// So many days of care.
-    pub fn live(mut self, days: u32) -> Fared {
+    pub fn live(self, days: u32) -> Fared {
+        self.lived(days).fared
+    }
+
+    /// The garden after so many days of care.
+    pub fn lived(mut self, days: u32) -> Self {
         let plan = self.ask(Purpose::FreshFill { litres: Some(self.system.full()) });
         let begin = plan.unwrap_or_else(|| panic!("{}: {:?}", self.fared.name, self.fared.refused));
         self.stood = Some(f64::INFINITY);
@@ -643,7 +668,90 @@ impl Garden {
                 self.fared.ph_in += u32::from((5.4..=6.6).contains(&self.water.ph()));
             }
         }
-        self.fared
+        self
+    }
+
+    /// A closure of so many days after so many days of care, brought through by the cover plan alone.
+    pub fn away(self, before: u32, days: i64) -> Away {
+        let mut garden = self.lived(before);
+        let today = garden.now.date();
+        let closed = |n: i64| today.checked_add(n.days()).unwrap();
+        let closure = Closure { name: None, from: closed(1), to: closed(days) };
+        garden.calendar = Calendar::weekly(&Weekday::ALL).unwrap().without(&[closure]);
+        garden.care();
+        let stretch = garden.calendar.stretches_from(today)[0];
+        assert_eq!((stretch.last_open, stretch.days()), (today, days));
+        let (_, covers) = cover_place(stretch, &[garden.situation()]);
+        let cover = covers.into_iter().next().unwrap();
+        garden.leave(&cover);
+        let mut away = Away { name: garden.fared.name.clone(), days: days as u32, ..Away::default() };
+        let (low, _, high) = garden.target();
+        for n in 1..=days {
+            garden.now = closed(n).at(9, 0, 0, 0).to_zoned(zone()).unwrap();
+            garden.night();
+            if let Some(visit) = cover.visits.iter().find(|visit| visit.on == closed(n)) {
+                garden.covered(visit.litres.get(), cover.pours.map(Conductivity::get));
+                away.visits += 1;
+            }
+            let (level, vessel) = (garden.water.litres, &garden.system.reservoir);
+            let dry = level < vessel.minimum.get() * 0.97;
+            let over = level > garden.system.highest().get() * 1.005;
+            let reads = garden.system.measuring == Measuring::Meter;
+            let strength = reads && !(low * 0.96..=high * 1.04).contains(&garden.water.ec());
+            let ph = reads && !(5.4..=6.6).contains(&garden.water.ph());
+            if dry || over || strength || ph {
+                let told = cover.holds_until.is_some_and(|until| closed(n) > until);
+                away.bad += 1;
+                away.untold += u32::from(!told);
+                let what = [(dry, "dry"), (over, "over"), (strength, "strength"), (ph, "pH")];
+                let what: Vec<&str> = what.iter().filter(|(so, _)| *so).map(|(_, what)| *what).collect();
+                let (ec, ph) = (garden.water.ec(), garden.water.ph());
+                away.story.push(format!(
+                    "day {n}: {level:.1} L, EC {ec:.2} of {low:.2}–{high:.2}, pH {ph:.2}: {what:?} told {told}"
+                ));
+            }
+            away.over += u32::from(over);
+        }
+        away.dry = away.story.iter().filter(|line| line.contains("dry")).count() as u32;
+        away
+    }
+
+    /// The last open day, as the plan says.
+    fn leave(&mut self, cover: &Cover) {
+        if let Some(fill) = cover.fill_to {
+            let litres = (fill.get() - self.water.litres).max(0.0);
+            self.water.add(Water::source(litres, &self.nature));
+        }
+        if let Some(ec) = cover.strength {
+            let wanted = ec.get() * self.chance.between(0.97, 1.03);
+            let missing = (wanted - self.water.ec()) * self.water.litres;
+            if missing > 0.0 {
+                self.water.feed(missing, self.nature.acid);
+            } else {
+                // Swapped for plain water until it is weak enough.
+                let share = ((self.water.ec() - wanted) / (self.water.ec() - self.nature.source_ec)).clamp(0.0, 1.0);
+                let litres = self.water.litres * share;
+                self.water.take(litres);
+                self.water.add(Water::source(litres, &self.nature));
+            }
+        }
+        let (ec, ph) = (self.read_ec(), self.read_ph());
+        if ec.is_some() || ph.is_some() {
+            self.log(Body::Visit(Visit { ec, ph, ..Visit::default() }));
+        }
+        if self.system.measuring == Measuring::Meter && self.system.methods.ph != PhMethod::RecipeOnly {
+            self.correct_ph_to(cover.ph);
+        }
+    }
+
+    /// Whoever covers pours what was made ready, to the line and no higher.
+    fn covered(&mut self, litres: f64, strength: Option<f64>) {
+        let room = (self.system.highest().get() - self.water.litres).max(0.0);
+        let litres = litres.min(room) * self.chance.between(0.95, 1.0);
+        self.water.add(Water::source(litres, &self.nature));
+        if let Some(ec) = strength {
+            self.water.feed((ec - self.nature.source_ec).max(0.0) * litres, self.nature.acid);
+        }
     }
 }
 

@@ -5,6 +5,7 @@ pub mod cards;
 pub mod care;
 pub mod changes;
 mod complete;
+pub mod cover;
 pub mod entries;
 pub mod health;
 pub mod knowledge;
@@ -55,6 +56,8 @@ use uuid::Uuid;
         care::read_system,
         care::read_story,
         care::judge,
+        cover::read_cover,
+        cover::read_closures,
         entries::read_log,
         entries::append,
         entries::read_draft,

@@ -4,7 +4,7 @@ use super::{id, new_card};
 use jiff::Zoned;
 use jiff::civil::Date;
 use mopsel_core::bench::usual_tools;
-use mopsel_core::calendar::{Weekday, add_days};
+use mopsel_core::calendar::{Closure, Weekday, add_days};
 use mopsel_core::crop::{CropGroup, Planting, Stage, crop};
 use mopsel_core::fact::NewCard;
 use mopsel_core::fact::card::{Card, Meter, Person, Place, Role};
@@ -119,6 +119,7 @@ impl Cast {
                 name,
                 None,
                 Card::Place(Place {
+                    closures: if name.starts_with("Cobble Row") { self.term_break() } else { vec![] },
                     name: Name::new(name)?,
                     zone: super::ZONE.to_owned(),
                     open_days,
@@ -187,6 +188,12 @@ impl Cast {
         };
         fit(&mut system);
         self.add(name, Some(place), Card::System(system))
+    }
+
+    /// Twelve days from six days on.
+    fn term_break(&self) -> Vec<Closure> {
+        let (from, to) = (add_days(self.today, 6), add_days(self.today, 17));
+        vec![Closure { name: Name::new("Term break").ok(), from, to }]
     }
 
     fn plant(

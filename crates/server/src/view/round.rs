@@ -1,5 +1,6 @@
 //! The round.
 
+use super::cover::{closed, of_place};
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
@@ -9,6 +10,7 @@ use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
 use mopsel_core::quantity::UnitSystem;
+use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, Kind};
 use mopsel_core::way::Way;
@@ -118,6 +120,44 @@ pub struct Round {
     pub systems: Vec<RoundSystem>,
     /// What is late, due today, or asks for a hand: least margin first, as the systems stand.
     pub tasks: Vec<TodayTask>,
+    /// Closures that begin soon, or are on.
+    pub closures: Vec<RoundClosure>,
+}
+
+/// A closure that begins soon, or is on.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RoundClosure {
+    /// At which place.
+    pub place: Uuid,
+    /// That, and when, in a sentence.
+    pub said: String,
+}
+
+/// What is said ahead of a closure, in days before its first.
+const SAID_AHEAD: i32 = 10;
+/// A shorter one brings no trouble.
+const WORTH_SAYING: i64 = 3;
+
+fn closures_soon(pages: &Pages, nows: &BTreeMap<Uuid, Zoned>, actor: &Actor) -> Vec<RoundClosure> {
+    let lives = |id: &Uuid| pages.systems.values().any(|file| file.place == *id && !file.card.archived);
+    let here = pages.places.iter().filter(|(id, place)| !place.card.archived && lives(id));
+    let soon = here.filter_map(|(id, place)| {
+        let today = nows.get(id)?.date();
+        let stretch =
+            place.calendar.stretches_from(today).into_iter().find(|stretch| stretch.days() >= WORTH_SAYING)?;
+        let near = (stretch.from() - today).get_days() <= SAID_AHEAD;
+        let speaker = of_place(place, actor);
+        let span = closed(&stretch, place, today, &speaker).said;
+        let name = place.place.name.as_str();
+        let on = stretch.from() <= today;
+        let said = if on {
+            say!("closed.on", place = name, span = span)
+        } else {
+            say!("closed.soon", place = name, span = span)
+        };
+        near.then(|| RoundClosure { place: *id, said: speaker.say(&said) })
+    });
+    soon.collect()
 }
 
 /// The round over all systems that are not put away.
@@ -148,8 +188,9 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
     today.sort_by(|(_, a), (_, b)| a.margin_days.total_cmp(&b.margin_days));
     let places: BTreeMap<Uuid, usize> = systems.iter().enumerate().map(|(n, system)| (system.id, n)).collect();
     let tasks = today.into_iter().filter_map(|(id, task)| Some(TodayTask { at: *places.get(&id)?, task })).collect();
+    let closures = closures_soon(pages, &nows, actor);
     let first = nows.values().next().cloned().unwrap_or_else(|| at.to_zoned(jiff::tz::TimeZone::UTC));
-    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), child: actor.is_child(), systems, tasks })
+    Ok(Round { today: first.strftime("%A %-d %B %Y").to_string(), child: actor.is_child(), systems, tasks, closures })
 }
 
 /// Nobody plans by less than a tenth of a day; and the round stays as it is from minute to minute.

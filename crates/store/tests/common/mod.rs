@@ -74,6 +74,7 @@ impl Fixture {
         let (place, person_id, system_id) = (Uuid::now_v7(), Uuid::now_v7(), Uuid::now_v7());
         let system = row("Bucket row");
         let home = Place {
+            closures: vec![],
             name: Name::new("Long Acre polytunnel").unwrap(),
             zone: "Europe/London".into(),
             open_days: Weekday::ALL.to_vec(),

@@ -1,0 +1,56 @@
+//! Closures, and how systems are brought through them.
+
+use super::{Acting, Id, now};
+use crate::actor::Who;
+use crate::book::Book;
+use crate::closures::{ClosuresRead, read};
+use crate::input::CalendarText;
+use crate::problem::ProblemSaid;
+use crate::view::{CoverView, cover_view};
+use crate::{Clock, Problem};
+use actix_web::web;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use serde::Deserialize;
+use utoipa::IntoParams;
+
+/// For which closure.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Closed {
+    /// A day of the closure; the next one when absent.
+    #[serde(default)]
+    #[param(value_type = Option<String>, format = Date)]
+    pub from: Option<Date>,
+}
+
+/// The closures of a place that are not over, and the cover plan for one of them.
+#[utoipa::path(get, path = "/api/places/{id}/cover", params(("id" = Uuid, Path), Closed, Acting), responses((status = 200, body = CoverView), (status = 404, body = ProblemSaid)))]
+pub async fn read_cover(
+    id: Id,
+    closed: web::Query<Closed>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<CoverView>, Problem> {
+    let pages = book.as_opened().await;
+    Ok(web::Json(cover_view(&pages, id.0, closed.from, now(&clock), &actor)?))
+}
+
+/// The text of a calendar file (RFC 5545), of at most 1 MB.
+#[derive(utoipa::ToSchema)]
+#[schema(value_type = String)]
+#[allow(dead_code, reason = "for the description")]
+pub struct CalendarFile(String);
+
+/// Reads closures from a calendar file: whole days and their repetitions up to two years ahead. Stores nothing.
+#[utoipa::path(post, path = "/api/closures/read", params(Acting), request_body(content = CalendarFile, content_type = "text/calendar"), responses((status = 200, body = ClosuresRead), (status = 422, body = ProblemSaid)))]
+pub async fn read_closures(
+    Who(_): Who,
+    clock: web::Data<Clock>,
+    CalendarText(text): CalendarText,
+) -> Result<web::Json<ClosuresRead>, Problem> {
+    let today = now(&clock).to_zoned(TimeZone::UTC).date();
+    Ok(web::Json(read(&text, today)?))
+}

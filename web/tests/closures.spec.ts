@@ -1,0 +1,95 @@
+import { accessible, expect, fits, recordAs, systemId, test } from './support'
+
+/** The pages of a PDF, and how wide the widest text runs: nothing is cut off at the right. */
+async function printed(page: import('@playwright/test').Page, format: 'A4' | 'Letter') {
+  const pdf = await page.pdf({ format, margin: { top: '14mm', bottom: '14mm', left: '14mm', right: '14mm' } })
+  const inches = format === 'A4' ? 8.27 : 8.5
+  await page.emulateMedia({ media: 'print' })
+  await page.setViewportSize({ width: Math.floor((inches - 28 / 25.4) * 96), height: 1000 })
+  const over = await page.evaluate(() => {
+    const most = document.documentElement.clientWidth
+    return [...document.querySelectorAll('main *')]
+      .filter((e) => e.getBoundingClientRect().width > 0 && e.getBoundingClientRect().right > most + 1)
+      .map((e) => e.outerHTML.slice(0, 80))
+  })
+  await page.emulateMedia({ media: null })
+  await page.setViewportSize({ width: 1280, height: 800 })
+  return { pages: (pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g) ?? []).length, over }
+}
+
+test('the round says that a place is closed soon, and its plan prints as one sheet for whoever covers', async ({
+  page,
+}) => {
+  await page.goto('/')
+  await page
+    .getByText(/room 6 is closed/)
+    .getByRole('link', { name: 'See the cover plan' })
+    .click()
+  await expect(page.getByRole('heading', { name: 'Cobble Row School, room 6: cover plan' })).toBeVisible()
+  await expect(page.getByText(/Term break, closed Sat 13 Mar to Sun 28 Mar, 16 days/)).toBeVisible()
+  const tower = page.getByRole('region', { name: /On the last day/ }).getByRole('article', { name: 'Corner tower' })
+  await expect(tower.getByText(/fill it|Fill it up/i).first()).toBeVisible()
+  const cover = page.getByRole('region', { name: 'For whoever covers' })
+  await expect(cover.getByText('Look and listen').first()).toBeVisible()
+  await expect(cover.getByText('Done by').first()).toBeVisible()
+  await accessible(page)
+  for (const format of ['A4', 'Letter'] as const) {
+    const { pages, over } = await printed(page, format)
+    expect(over, format).toEqual([])
+    expect(pages).toBeGreaterThanOrEqual(2)
+    expect(pages).toBeLessThanOrEqual(4)
+  }
+  await page.setViewportSize({ width: 320, height: 700 })
+  await fits(page)
+})
+
+test('closures are tapped on a month’s sheet, read from a calendar file, and removed again', async ({ page }) => {
+  const id = await systemId(page, 'Window crate')
+  await page.goto(`/system/${id}`)
+  await recordAs(page, 'Wren')
+  await page.goto('/set-up')
+  await page.getByRole('button', { name: 'Closures of Tern Street flat' }).click()
+  const sheet = page.getByRole('dialog', { name: 'Days on which nobody comes' })
+  await expect(sheet.getByText('None yet.')).toBeVisible()
+  await sheet.getByRole('button', { name: '12', exact: true }).first().click()
+  await sheet.getByRole('button', { name: '16', exact: true }).first().click()
+  await sheet.getByLabel('What it is called').fill('Sea')
+  await accessible(page)
+  await sheet.getByRole('button', { name: 'Add this closure' }).click()
+  await expect(sheet.getByRole('button', { name: 'Remove: Sea' })).toBeVisible()
+  const ics = [
+    'BEGIN:VCALENDAR',
+    'VERSION:2.0',
+    'BEGIN:VEVENT',
+    'UID:1',
+    'SUMMARY:Easter',
+    'DTSTART;VALUE=DATE:20990326',
+    'DTEND;VALUE=DATE:20990330',
+    'END:VEVENT',
+    'BEGIN:VEVENT',
+    'UID:2',
+    'SUMMARY:Meeting',
+    'DTSTART:20990401T100000Z',
+    'END:VEVENT',
+    'END:VCALENDAR',
+    '',
+  ].join('\r\n')
+  const file = (name: string, text: string) => ({ name, mimeType: 'text/calendar', buffer: Buffer.from(text) })
+  await sheet.locator('input[type=file]').setInputFiles(file('broken.ics', 'no calendar'))
+  await expect(sheet.getByRole('alert')).toContainText('Export the calendar again')
+  await sheet.locator('input[type=file]').setInputFiles(file('term.ics', ics))
+  await expect(sheet.getByText('One closure that is not here yet:')).toBeVisible()
+  await sheet.getByText('1 left out: why').click()
+  await expect(sheet.getByText('Meeting: it has hours')).toBeVisible()
+  await sheet.getByRole('button', { name: 'Add it', exact: true }).click()
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet).toHaveCount(0)
+  await page.getByRole('link', { name: 'Cover plan of Tern Street flat' }).click()
+  await expect(page.getByText(/Sea, closed/)).toBeVisible()
+  await page.goto('/set-up')
+  await page.getByRole('button', { name: 'Closures of Tern Street flat' }).click()
+  for (const name of ['Sea', 'Easter']) await sheet.getByRole('button', { name: `Remove: ${name}` }).click()
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet).toHaveCount(0)
+  await expect(page.getByRole('link', { name: 'Cover plan of Tern Street flat' })).toHaveCount(0)
+})
