@@ -15,6 +15,7 @@ use mopsel_core::system::{Kind, Methods, PortSet, RootRotMethod, System};
 use mopsel_core::verdict::judge_visit;
 use mopsel_core::words::{english, say_entry};
 use proptest::prelude::*;
+use std::borrow::Cow;
 
 fn look(cause: &str, outcome: CaseOutcome) -> CaseLook {
     CaseLook { cause: cause.to_owned(), outcome, ports: None, learnt: None }
@@ -111,11 +112,14 @@ fn what_a_case_is_followed_up_for_is_not_asked_for_twice() {
         plants: Some(Plants::showing(&[PlantSign::LowerLeavesYellow], None)),
         ..looks(&[("nitrogen_short", CaseOutcome::Opened)])
     };
-    let codes = |log: &[Entry]| -> Vec<&'static str> {
-        mopsel_core::care::tasks(&garden(log, "2027-03-02 12:00").situation()).iter().map(|task| task.code).collect()
+    let codes = |log: &[Entry]| -> Vec<Cow<'static, str>> {
+        mopsel_core::care::tasks(&garden(log, "2027-03-02 12:00").situation())
+            .iter()
+            .map(|task| task.code.clone())
+            .collect()
     };
     let followed = codes(&[visit("2027-03-01 09:00", yellow.clone())]);
-    assert!(followed.contains(&"nitrogen_short"));
+    assert!(followed.contains(&"nitrogen_short".into()));
     assert_eq!(followed.iter().filter(|code| **code == "plants").count(), 1, "only the weekly look: {followed:?}");
     let webs = Visit { plants: Some(Plants::showing(&[PlantSign::FineWebs], None)), ..yellow };
     assert_eq!(codes(&[visit("2027-03-01 09:00", webs)]).iter().filter(|code| **code == "plants").count(), 2);
@@ -202,11 +206,11 @@ fn always_restart_asks_for_the_reset_and_is_over_with_it() {
     let answers = RootAnswers { stick_together: true, ..RootAnswers::default() };
     let rot = Visit { roots: Some(Roots { answers, ports: None }), ..level(80.0) };
     let mut log = vec![visit("2027-03-01 09:00", rot)];
-    let codes = |system: &System, log: &[Entry]| -> Vec<&'static str> {
+    let codes = |system: &System, log: &[Entry]| -> Vec<Cow<'static, str>> {
         let garden =
             Garden::new(system.clone(), vec![planting("Dill", (1, 4), Stage::Vegetative)], log, "2027-03-04 09:00");
-        let root = |code: &&'static str| code.starts_with("root_") || *code == "peroxide";
-        mopsel_core::care::tasks(&garden.situation()).iter().map(|task| task.code).filter(root).collect()
+        let root = |code: &Cow<'static, str>| code.starts_with("root_") || *code == "peroxide";
+        mopsel_core::care::tasks(&garden.situation()).iter().map(|task| task.code.clone()).filter(root).collect()
     };
     assert_eq!(codes(&raft, &log), ["root_restart"]);
     let treated = System { methods: Methods::default(), ..raft.clone() };
@@ -219,7 +223,7 @@ fn always_restart_asks_for_the_reset_and_is_over_with_it() {
     assert_eq!(codes(&raft, &log), ["root_restart"], "a change alone brings it back");
     log[1] = reset(true);
     assert!(codes(&raft, &log).is_empty());
-    assert!(codes(&treated, &log).contains(&"root_look"), "a treated one is looked at until it is sound");
+    assert!(codes(&treated, &log).contains(&"root_look".into()), "a treated one is looked at until it is sound");
 }
 
 proptest! {

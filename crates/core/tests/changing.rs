@@ -319,8 +319,9 @@ fn a_treatment_is_a_change_with_a_bath_and_a_dose_and_is_followed_up() {
     run.parts.roots = Some(clumping());
     let body = entry_of(&run, &garden.situation()).unwrap();
     garden.log(common::entry("2027-03-09 08:25", body));
-    let codes: Vec<&str> = garden.tasks().iter().map(|task| task.code).collect();
-    assert!(!codes.contains(&"root_treat") && codes.contains(&"peroxide") && codes.contains(&"root_look"), "{codes:?}");
+    let codes: Vec<String> = garden.tasks().iter().map(|task| task.code.to_string()).collect();
+    let has = |code: &str| codes.iter().any(|known| known == code);
+    assert!(!has("root_treat") && has("peroxide") && has("root_look"), "{codes:?}");
     assert_eq!(garden.known.lessons.peroxide, Some(at("2027-03-09 08:25")), "no second dose before this one is gone");
     run.parts.steps.remove(&ChangeStep::Bath);
     let refused = entry_of(&run, &garden.situation()).map_err(Said::said).refusal();

@@ -43,7 +43,7 @@ fn every_kind_can_be_set_up_drawn_judged_and_scheduled_from_nothing() {
             facts.key.code()
         );
         let first = garden.tasks();
-        assert_eq!(first.iter().map(|t| t.code).collect::<Vec<_>>(), ["first_fill"], "one thing at a time");
+        assert_eq!(first.iter().map(|t| t.code.as_ref()).collect::<Vec<_>>(), ["first_fill"], "one thing at a time");
         assert_eq!(first[0].way.as_ref().unwrap().part, Some("first"));
         let mut garden = garden;
         garden.log(noted("2027-03-09 08:00"));
@@ -81,7 +81,7 @@ fn plants_bring_root_plant_and_pest_checks_and_their_own_care() {
         Garden::new(system(Kind::BucketChain), plantings, &[noted("2027-03-09 08:00")], NOW)
             .tasks()
             .into_iter()
-            .map(|t| t.code.to_owned())
+            .map(|t| t.code.to_string())
             .collect::<Vec<_>>()
     };
     let bare = codes(vec![]);

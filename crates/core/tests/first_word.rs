@@ -235,7 +235,11 @@ fn a_new_system_asks_for_one_thing_and_its_first_filling_is_guided() {
         assert_eq!(steps.contains(&ChangeStep::PowerOn), system(facts.key).traits.powered());
         assert!(led.fill_to.is_some(), "{}: to where is known before anything was read", facts.key.code());
         let told = Garden { actor: common::child(), ..Garden::new(system(facts.key), vec![], &[], NOW) }.tasks();
-        assert_eq!(told.iter().map(|task| task.code).collect::<Vec<_>>(), ["tell_an_adult"], "feed is concentrate");
+        assert_eq!(
+            told.iter().map(|task| task.code.as_ref()).collect::<Vec<_>>(),
+            ["tell_an_adult"],
+            "feed is concentrate"
+        );
     }
     let mut garden = rails(&[], NOW);
     assert_eq!(garden.tasks().len(), 1);

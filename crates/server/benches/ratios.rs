@@ -60,6 +60,8 @@ fn system(n: usize) -> Result<System> {
         ec_band: None,
         ph_band: None,
         intervals: std::collections::BTreeMap::new(),
+        slacks: std::collections::BTreeMap::new(),
+        rules: vec![],
         since: "2024-01-01".parse()?,
         note: None,
     })

@@ -1244,6 +1244,29 @@ export interface components {
             /** @description When it happened, in the place's own time, in words. */
             when: string;
         };
+        /** @description When it is due again. */
+        Every: {
+            /** @enum {string} */
+            by: "days";
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            days: number;
+        } | {
+            /** @enum {string} */
+            by: "weekdays";
+            /** @description Which; at least one. */
+            on: components["schemas"]["Weekday"][];
+        } | {
+            /** @enum {string} */
+            by: "top_offs";
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            times: number;
+        };
         /** @description A question to start from. */
         ExampleView: {
             /** @description As it would stand in an address. */
@@ -1878,6 +1901,26 @@ export interface components {
             holds: number;
             /** @description What it is called. */
             name: components["schemas"]["Name"];
+        };
+        /** @description A rule of one's own. */
+        OwnRule: {
+            /** @description Whether it means mains, concentrates or anything else that is no child's. */
+            adult?: boolean;
+            /** @description When it is due. */
+            every: components["schemas"]["Every"];
+            /**
+             * Format: uuid
+             * @description Made by the client; what was done of it is told by it.
+             */
+            id: string;
+            /** @description What is done, as it stands on the round. */
+            name: components["schemas"]["Name"];
+            /**
+             * Format: double
+             * @description Days of lateness that cost nothing, 0–60.
+             */
+            slack_days: number;
+            warmer_than?: components["schemas"]["Celsius"] | null;
         };
         /** @description Someone who records at a place. */
         Person: {
@@ -2640,6 +2683,16 @@ export interface components {
             /** @description The units in which it is spoken of. */
             units: components["schemas"]["UnitSystem"];
         };
+        /** @description What was done of a rule of one's own. */
+        RuleDone: {
+            /** @description What it was called then. */
+            name: components["schemas"]["Name"];
+            /**
+             * Format: uuid
+             * @description Which rule.
+             */
+            rule: string;
+        };
         /** @description A change under way, as it is shown. */
         RunView: {
             /**
@@ -3094,12 +3147,18 @@ export interface components {
             refill?: components["schemas"]["RefillMethod"];
             /** @description Its water. */
             reservoir: components["schemas"]["Reservoir"];
+            /** @description Rules of one's own, at most 30. */
+            rules?: components["schemas"]["OwnRule"][];
             /**
              * Format: date
              * @description When it was set up; nothing is recorded before.
              * @example 2027-01-04
              */
             since: string;
+            /** @description Own slacks in days, 0–60, over the defaults: how late a check may be before it costs plants. */
+            slacks?: {
+                [key: string]: number;
+            };
             /** @description EC of the water it is filled from. */
             source_ec?: components["schemas"]["Conductivity"];
             /** @description Its traits. */
@@ -3217,6 +3276,11 @@ export interface components {
             /** @description Ticked off without a measurement. */
             one_tap: boolean;
             reason: string;
+            /**
+             * Format: uuid
+             * @description The rule of one's own that it is, if it is one.
+             */
+            rule?: string | null;
             safe: string;
             safe_why: string;
             /**
@@ -3494,6 +3558,8 @@ export interface components {
             ph?: components["schemas"]["PhReading"] | null;
             plants?: components["schemas"]["Plants"] | null;
             roots?: components["schemas"]["Roots"] | null;
+            /** @description Rules of one's own that were done. */
+            rules?: components["schemas"]["RuleDone"][];
             running?: components["schemas"]["Running"] | null;
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A system: kind from the drawn ones, its vessel, how it is cared for; everything else has a default. */
 import { computed, reactive, ref, watch } from 'vue'
-import { nowThere, type CardView, type Schemas, type Section } from '../api/client'
+import { newId, nowThere, type CardView, type Schemas, type Section } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
 import { readsEc, scaleName, useScale, useUnits } from '../api/units'
 import TankDrawing from '../drawing/TankDrawing.vue'
@@ -16,6 +16,7 @@ import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
 import BandField from './BandField.vue'
 import MethodsForm from './MethodsForm.vue'
+import OwnRules from './OwnRules.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import { useCard } from './cards'
 
@@ -52,6 +53,8 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   ec_band: body?.ec_band ?? null,
   ph_band: body?.ph_band ?? null,
   intervals: { ...body?.intervals },
+  slacks: { ...body?.slacks },
+  rules: body?.rules?.map((rule) => ({ ...rule, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   since: body?.since ?? today,
   note: body?.note ?? null,
 })
@@ -148,6 +151,12 @@ const setOwn = (key: Schemas['Check'], value: number | null) => {
   if (value === null) delete next[key]
   else next[key] = Math.round(value)
   form.intervals = next
+}
+const setSlack = (key: Schemas['Check'], value: number | null) => {
+  const next = { ...form.slacks }
+  if (value === null) delete next[key]
+  else next[key] = value
+  form.slacks = next
 }
 
 const since = computed({ get: () => form.since, set: (day) => day && (form.since = day) })
@@ -331,6 +340,26 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
             @update:model-value="setOwn(c.key, $event)"
           />
         </div>
+      </details>
+      <details>
+        <summary>Own slacks: how late a check may be, in days</summary>
+        <p class="quiet small">Left empty, the usual slack holds. It moves how soon lateness counts, not the day.</p>
+        <div class="fields">
+          <NumberField
+            v-for="c in checks"
+            :key="c.key"
+            :model-value="form.slacks?.[c.key] ?? null"
+            :label="c.name"
+            unit="days"
+            :hint="`Usually ${c.slack}`"
+            :wrong="fault(`slacks.${c.key}`)"
+            @update:model-value="setSlack(c.key, $event)"
+          />
+        </div>
+      </details>
+      <details :open="!!form.rules?.length">
+        <summary>Rules of your own</summary>
+        <OwnRules v-model="form.rules" :units="units" :wrong="fault" />
       </details>
       <p v-if="missing" class="wrong" role="alert">{{ missing }}</p>
       <HoldsField v-if="card" v-model="holds" :began="body?.since ?? today" :wrong="holdsFault" />

@@ -23,7 +23,12 @@ async function tick(task: Task) {
   const id = newId()
   const system = props.view.card.id
   try {
-    const visit = task.check === 'look_in' ? { all_fine: true } : { done: [task.check!] }
+    const visit =
+      task.check === 'look_in'
+        ? { all_fine: true }
+        : task.rule
+          ? { rules: [{ rule: task.rule, name: task.name }] }
+          : { done: [task.check!] }
     const entry = { id, body: { kind: 'visit' as const, ...visit } }
     await recordAndSay(system, by, entry, `${task.name}: done. The next date has moved.`)
   } catch (error) {

@@ -16,6 +16,12 @@ const jobs = computed(() =>
 )
 const done = computed(() => visit.value.done ?? [])
 const doing = (check: Schemas['Check']) => knowledge.value?.checks.find((c) => c.key === check)?.doing
+const rules = computed(() => props.view.tasks.filter((task) => task.rule))
+const followed = computed(() => visit.value.rules ?? [])
+const turnRule = (rule: string, name: string) =>
+  (visit.value.rules = followed.value.some((one) => one.rule === rule)
+    ? followed.value.filter((one) => one.rule !== rule)
+    : [...followed.value, { rule, name }])
 const turn = (check: Schemas['Check']) =>
   (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
 </script>
@@ -39,12 +45,26 @@ const turn = (check: Schemas['Check']) =>
       </label>
       <VisitLamp v-if="job.check === 'light'" v-model="visit" bare :view="view" :faults="faults" />
     </li>
+    <li v-for="job in rules" :key="job.code">
+      <label :class="{ off: child && job.adult }">
+        <input
+          type="checkbox"
+          :disabled="child && job.adult"
+          :checked="followed.some((one) => one.rule === job.rule)"
+          @change="turnRule(job.rule!, job.name)"
+        />
+        <span>
+          <strong>{{ job.name }}</strong> <StandMark class="small" :task="job" />
+          <span class="quiet small doing">{{ child && job.adult ? 'For an adult.' : job.reason }}</span>
+        </span>
+      </label>
+    </li>
     <li v-if="view.lamp && !jobs.some((job) => job.check === 'light')">
       <p class="label">The lamp</p>
       <VisitLamp v-model="visit" :view="view" :faults="faults" />
     </li>
   </ul>
-  <p v-if="jobs.length === 0" class="quiet">No other checks on this system.</p>
+  <p v-if="jobs.length === 0 && rules.length === 0" class="quiet">No other checks on this system.</p>
   <VisitHarvest v-model="visit" :view="view" :faults="faults" />
   <VisitEvents v-model="visit" :view="view" :child="child" />
 </template>

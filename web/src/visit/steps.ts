@@ -52,7 +52,11 @@ export function stepsOf(
     )
     const jobs =
       key === 'jobs' ? view.tasks.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
-    const done = (visit.done?.length ?? 0) + (visit.harvests?.length ?? 0) + (visit.events?.length ?? 0)
+    const done =
+      (visit.done?.length ?? 0) +
+      (visit.rules?.length ?? 0) +
+      (visit.harvests?.length ?? 0) +
+      (visit.events?.length ?? 0)
     const said = key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : (WORD[tone] ?? '')
     return { key, name, subjects, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }
   })

@@ -203,7 +203,8 @@ impl<'a> Way<'a> {
 
 /// What of a case falls into the closure, and cannot wait for its end: the day, and what is done.
 fn cases_within(all: &[Task], stretch: Stretch) -> Vec<(Date, Message)> {
-    let of_case = |task: &&Task| matches!(task.code, "peroxide" | "root_look" | "suspect_roots" | "suspect_plants");
+    let of_case =
+        |task: &&Task| matches!(task.code.as_ref(), "peroxide" | "root_look" | "suspect_roots" | "suspect_plants");
     let wanted = all.iter().filter(of_case).filter(|task| {
         let margin_ends = add_whole_days(task.due_on, task.slack_days.floor());
         task.due_on > stretch.last_open && margin_ends < stretch.first_open
@@ -486,7 +487,7 @@ fn on_the_last_day(all: &[Task], stretch: Stretch) -> impl Iterator<Item = &Task
         .filter(move |task| task.due_on <= stretch.last_open || ends(task) < stretch.first_open);
     // What of a case falls within is done then.
     due.filter(move |task| {
-        let of_case = matches!(task.code, "peroxide" | "root_look" | "suspect_roots" | "suspect_plants");
+        let of_case = matches!(task.code.as_ref(), "peroxide" | "root_look" | "suspect_roots" | "suspect_plants");
         !of_case || task.due_on <= stretch.last_open
     })
 }

@@ -20,6 +20,9 @@ pub struct Slack {
 #[must_use]
 pub fn slack(check: Check, s: &Situation<'_>) -> Slack {
     let facts = check.facts();
+    if let Some(own) = s.system.slacks.get(&check) {
+        return shorten(*own, facts.sensitive, s);
+    }
     let film = check == Check::Filters && s.system.traits.channels;
     shorten(if film { FIGURES.margin.film_filters } else { facts.slack }, facts.sensitive, s)
 }

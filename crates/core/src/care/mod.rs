@@ -8,6 +8,7 @@ pub mod follow_up;
 pub mod hygiene;
 pub mod light;
 mod margin;
+mod own_rules;
 mod risks;
 pub mod routine;
 pub mod stages;

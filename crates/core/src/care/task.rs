@@ -2,6 +2,7 @@
 
 use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
+use super::own_rules::own_rules;
 use super::routine::{Due, routine};
 use crate::calendar::{after, day, days_between, end_of};
 use crate::fact::Subject;
@@ -16,6 +17,7 @@ use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
 use std::borrow::Cow;
+use uuid::Uuid;
 
 /// Where a task stands against its day.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, utoipa::ToSchema)]
@@ -59,7 +61,7 @@ impl Urgency {
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Task<W = Message> {
     /// What it is, stable from day to day.
-    pub code: &'static str,
+    pub code: Cow<'static, str>,
     /// The verdict that called for it, by its code.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub cause: Option<Cow<'static, str>>,
@@ -89,6 +91,9 @@ pub struct Task<W = Message> {
     /// The routine check that it is, if it is one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub check: Option<Check>,
+    /// The rule of one's own that it is, if it is one.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rule: Option<Uuid>,
     /// The part of the visit that it belongs to, if any.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub subject: Option<Subject>,
@@ -104,7 +109,7 @@ pub struct Task<W = Message> {
 impl Task {
     /// A task without slack, due on a day, late from a moment on.
     pub(super) fn new(
-        code: &'static str,
+        code: impl Into<Cow<'static, str>>,
         name: Message,
         doing: Message,
         reason: Message,
@@ -122,7 +127,7 @@ impl Task {
         };
         let margin_days = days_between(s.now.timestamp(), from);
         Self {
-            code,
+            code: code.into(),
             cause: None,
             name,
             doing,
@@ -136,6 +141,7 @@ impl Task {
             urgency: Urgency::of(margin_days, standing),
             reason,
             check: None,
+            rule: None,
             subject: None,
             way: None,
             one_tap: false,
@@ -208,6 +214,7 @@ impl<W> Task<W> {
             urgency: self.urgency,
             reason: say(self.reason),
             check: self.check,
+            rule: self.rule,
             subject: self.subject,
             way: self.way.map(|way| way.map(say)),
             one_tap: self.one_tap,
@@ -270,6 +277,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
         tasks.retain(|task| !matches!(task.check, Some(check) if check != Check::Calibrate && check != Check::LookIn));
         tasks.push(reset);
     }
+    tasks.extend(own_rules(s));
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);
@@ -286,12 +294,13 @@ fn for_child(tasks: Vec<Task>) -> Vec<Task> {
     let (adults, mut own): (Vec<Task>, Vec<Task>) = tasks.into_iter().partition(|task| task.adult);
     let pressing = adults.into_iter().min_by(|a, b| a.margin_days.total_cmp(&b.margin_days));
     own.extend(pressing.map(|task| Task {
-        code: "tell_an_adult",
+        code: "tell_an_adult".into(),
         cause: None,
         name: say!("child.tell"),
         doing: say!("child.tell_doing"),
         reason: say!("child.tell_why"),
         check: None,
+        rule: None,
         subject: None,
         way: None,
         one_tap: false,
@@ -354,7 +363,7 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         "verdict.level.over_todo" | "verdict.top_off.past_limit_todo" => return visit("level", say!("way.read")),
         _ => {}
     }
-    match (task.code, task.check, task.subject) {
+    match (task.code.as_ref(), task.check, task.subject) {
         ("suspect_roots", ..) => visit("roots", say!("way.look")),
         ("suspect_plants", ..) => visit("look", say!("way.look")),
         ("picked_whole", ..) => Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") }),

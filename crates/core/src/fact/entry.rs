@@ -10,7 +10,7 @@ use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Not
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::reservoir::LevelReading;
-use crate::system::{Check, PortSet, System};
+use crate::system::{Check, PortSet, RuleDone, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
@@ -81,6 +81,9 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
     pub done: Vec<Check>,
+    /// Rules of one's own that were done.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub rules: Vec<RuleDone>,
     /// Cases of what ails the plants, opened or looked at.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
@@ -364,6 +367,18 @@ impl Visit {
             }
             if actor.is_child() && check.facts().adult {
                 return Err(refuse!("child_does_adult_check", check = check.name()).at("done"));
+            }
+        }
+        for (n, done) in self.rules.iter().enumerate() {
+            let at = format!("rules.{n}.rule");
+            let Some(rule) = system.rules.iter().find(|rule| rule.id == done.rule) else {
+                return Err(refuse!("rule_not_here", name = &done.name).at(&at));
+            };
+            if self.rules[..n].iter().any(|other| other.rule == done.rule) {
+                return Err(refuse!("rule_twice", name = &done.name).at(&at));
+            }
+            if actor.is_child() && rule.adult {
+                return Err(refuse!("child_does_adult_rule", name = &done.name).at(&at));
             }
         }
         for (field, ports) in self.named_ports() {

@@ -6,6 +6,7 @@ use crate::system::{Check, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+use uuid::Uuid;
 
 /// When each check was last done.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -18,6 +19,12 @@ pub struct Done {
     pub last_at: Option<Timestamp>,
     /// The last time of each check.
     pub last: BTreeMap<Check, Timestamp>,
+    /// Top-offs so far.
+    #[serde(default)]
+    pub top_offs: u32,
+    /// The last time of each rule of one's own, and the top-offs by then.
+    #[serde(default)]
+    pub own: BTreeMap<Uuid, (Timestamp, u32)>,
 }
 
 impl Done {
@@ -32,6 +39,10 @@ impl Done {
     }
 
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
+        self.top_offs += u32::from(visit.top_off.is_some());
+        for done in &visit.rules {
+            self.own.insert(done.rule, (at, self.top_offs));
+        }
         let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
         let looked = visit.all_fine || visit.running.is_some() || visit.plants.is_some();
         let seen = [

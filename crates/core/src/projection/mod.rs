@@ -83,7 +83,8 @@ impl Part {
             Self::Tank => 2,
             Self::Lessons => 3,
             Self::Cases => 4,
-            Self::Done | Self::Readings => 5,
+            Self::Readings => 5,
+            Self::Done => 6,
         }
     }
 }

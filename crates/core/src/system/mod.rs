@@ -3,11 +3,13 @@
 mod check;
 mod kind;
 mod methods;
+mod own_rule;
 mod port_set;
 
 pub use check::{Check, CheckFacts, Need, checks};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod};
+pub use own_rule::{Every, OwnRule, RuleDone};
 pub use port_set::PortSet;
 
 use crate::band::{EcBand, PhBand};
@@ -165,6 +167,12 @@ pub struct System {
     /// Own intervals in days, 1–365, over the defaults; 0 turns a check off.
     #[serde(default)]
     pub intervals: BTreeMap<Check, u16>,
+    /// Own slacks in days, 0–60, over the defaults: how late a check may be before it costs plants.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub slacks: BTreeMap<Check, f64>,
+    /// Rules of one's own, at most 30.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub rules: Vec<OwnRule>,
     /// When it was set up; nothing is recorded before.
     #[schema(value_type = String, format = Date, example = "2027-01-04")]
     pub since: Date,
@@ -229,6 +237,11 @@ impl System {
             let (found, most) = (plain((*days).into()), plain(MOST_INTERVAL.into()));
             return Err(refuse!("interval_days", found = found, most = most).at(&format!("intervals.{}", check.code())));
         }
+        if let Some((check, days)) = self.slacks.iter().find(|(_, days)| !(0.0..=MOST_SLACK).contains(*days)) {
+            let (found, most) = (plain(*days), plain(MOST_SLACK));
+            return Err(refuse!("rule_slack", found = found, most = most).at(&format!("slacks.{}", check.code())));
+        }
+        OwnRule::check_all(&self.rules)?;
         self.methods.check(&self.traits).at("methods")?;
         let most = self.reservoir.maximum;
         for (field, amount) in [("traits.drain_back", self.traits.drain_back), ("traits.heel", self.traits.heel)] {
@@ -252,5 +265,7 @@ impl System {
 
 /// The longest time between two changes of a few plants in much water.
 const MOST_CHANGE_DAYS: u16 = 120;
+/// The longest slack of one's own.
+const MOST_SLACK: f64 = 60.0;
 /// The longest time between two checks.
 const MOST_INTERVAL: u16 = 365;

@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 42] = [
+pub const LISTS: [(&str, &[&str]); 43] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -88,6 +88,7 @@ pub const LISTS: [(&str, &[&str]); 42] = [
     ),
     ("case_outcome", &["gone", "better", "same", "worse"]),
     ("spread", &["one", "several", "all"]),
+    ("rule_by", &["days", "weekdays", "top_offs"]),
     ("harvest", &["some", "whole"]),
     ("since", &["sudden", "slow"]),
     ("ripening", &["taper", "finisher", "neither"]),

@@ -101,6 +101,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     }
     lines.extend(visit.batch.as_ref().map(say_batch));
     lines.extend(visit.done.iter().map(|check| say!("entry.done", check = check.name())));
+    lines.extend(visit.rules.iter().map(|done| say!("entry.rule_done", name = &done.name)));
     let overruled = visit.overruled.iter();
     lines.extend(overruled.map(|(subject, reason)| say!("entry.overruled", subject = subject.say(), why = reason)));
     lines.extend(say_note(visit.note.as_ref()));

@@ -63,6 +63,8 @@ pub fn system(kind: Kind) -> System {
         ec_band: None,
         ph_band: None,
         intervals: BTreeMap::new(),
+        slacks: BTreeMap::new(),
+        rules: vec![],
         since: "2027-01-01".parse().unwrap(),
         note: None,
     }
@@ -298,7 +300,7 @@ impl Garden {
 
     pub fn task(&self, code: &str) -> Task<String> {
         self.tasks().into_iter().find(|t| t.code == code).unwrap_or_else(|| {
-            panic!("no task {code} among {:?}", self.tasks().iter().map(|t| t.code).collect::<Vec<_>>())
+            panic!("no task {code} among {:?}", self.tasks().iter().map(|t| t.code.clone()).collect::<Vec<_>>())
         })
     }
 }

@@ -252,6 +252,8 @@ impl Garden {
             ec_band: None,
             ph_band: None,
             intervals: BTreeMap::new(),
+            slacks: BTreeMap::new(),
+            rules: vec![],
             since: "2027-01-01".parse().unwrap(),
             note: None,
         };

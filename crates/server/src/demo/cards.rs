@@ -183,6 +183,8 @@ impl Cast {
             ec_band: None,
             ph_band: None,
             intervals: BTreeMap::new(),
+            slacks: BTreeMap::new(),
+            rules: vec![],
             since: add_days(self.today, -112),
             note: None,
         };

@@ -16,6 +16,7 @@ use mopsel_core::system::{Check, Kind};
 use mopsel_core::way::Way;
 use mopsel_core::words::Speaker;
 use serde::Serialize;
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -72,7 +73,7 @@ pub struct TodayTask {
 #[derive(Debug, Serialize, ToSchema)]
 pub struct TaskLine {
     /// What it is, stable from day to day.
-    pub code: &'static str,
+    pub code: Cow<'static, str>,
     /// What to do, in a few words.
     pub name: String,
     /// The routine check that it is, if it is one.
@@ -96,7 +97,7 @@ pub struct TaskLine {
 impl TaskLine {
     fn new(task: &Task, speaker: &Speaker) -> Self {
         Self {
-            code: task.code,
+            code: task.code.clone(),
             name: speaker.say(&task.name),
             check: task.check,
             days_late: task.days_late,

@@ -53,6 +53,8 @@ pub fn row(name: &str) -> System {
         ec_band: None,
         ph_band: None,
         intervals: BTreeMap::new(),
+        slacks: BTreeMap::new(),
+        rules: vec![],
         since: "2027-01-01".parse().unwrap(),
         note: None,
     }

@@ -1,0 +1,131 @@
+//! Rules of one's own, and own slacks.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::{Garden, Said, adult, child, planting, system, visit};
+use mopsel_core::calendar::Weekday;
+use mopsel_core::care::{Task, tasks};
+use mopsel_core::crop::Stage;
+use mopsel_core::fact::{Body, Entry, TopOff, TopOffWater, Visit};
+use mopsel_core::quantity::{Celsius, Name};
+use mopsel_core::system::{Check, Every, Kind, OwnRule, RuleDone, System};
+use mopsel_core::words::say_entry;
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+const TRIM: Uuid = Uuid::from_u128(41);
+
+fn rule(every: Every) -> OwnRule {
+    let name = Name::new("Trim the roots at the pump").unwrap();
+    OwnRule { id: TRIM, name, every, slack_days: 2.0, adult: false, warmer_than: None }
+}
+
+fn raft(rules: Vec<OwnRule>) -> System {
+    System { rules, ..system(Kind::AeratedRaft) }
+}
+
+fn done() -> Visit {
+    let name = Name::new("Trim the roots at the pump").unwrap();
+    Visit { rules: vec![RuleDone { rule: TRIM, name }], ..Visit::default() }
+}
+
+fn task(system: System, log: &[Entry], now: &str) -> Option<Task<String>> {
+    let garden = Garden::new(system, vec![planting("Dill", (1, 4), Stage::Vegetative)], log, now);
+    tasks(&garden.situation()).into_iter().find(|task| task.rule == Some(TRIM)).map(Said::said)
+}
+
+#[test]
+fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
+    let every = || raft(vec![rule(Every::Days { days: 10 })]);
+    let mut log = vec![common::noted("2027-03-01 09:00")];
+    let first = task(every(), &log, "2027-03-02 09:00").unwrap();
+    assert_eq!((first.due_on.to_string().as_str(), first.one_tap), ("2027-03-11", true));
+    log.push(visit("2027-03-08 09:00", done()));
+    let next = task(every(), &log, "2027-03-09 09:00").unwrap();
+    assert_eq!((next.due_on.to_string().as_str(), next.slack_days), ("2027-03-18", 2.0));
+    assert!(next.name == "Trim the roots at the pump" && next.reason.contains("10 days"), "{next:?}");
+    // Made yesterday for something that was never recorded, it is not weeks late.
+    let made = task(every(), &[common::noted("2027-01-01 09:00")], "2027-03-09 09:00").unwrap();
+    assert_eq!(made.days_late, 0);
+    assert_eq!(
+        say_entry(&Body::Visit(done()), &every()).into_iter().map(Said::said).collect::<Vec<_>>(),
+        ["Done: Trim the roots at the pump"]
+    );
+}
+
+#[test]
+fn a_rule_on_weekdays_falls_on_them_and_is_not_due_again_on_the_day_it_was_done() {
+    let on = || raft(vec![rule(Every::Weekdays { on: vec![Weekday::Tuesday, Weekday::Friday] })]);
+    // The ninth of March 2027 is a Tuesday.
+    let mut log = vec![common::noted("2027-03-01 09:00")];
+    assert_eq!(task(on(), &log, "2027-03-09 09:00").unwrap().days_late, 0);
+    log.push(visit("2027-03-09 10:00", done()));
+    assert_eq!(task(on(), &log, "2027-03-09 11:00").unwrap().due_on.to_string(), "2027-03-12");
+    assert_eq!(task(on(), &log, "2027-03-15 11:00").unwrap().days_late, 3, "missed on Friday, it stays");
+}
+
+#[test]
+fn a_rule_by_top_offs_counts_them_from_when_it_was_done() {
+    let by = || raft(vec![rule(Every::TopOffs { times: 3 })]);
+    let top_off = |when: &str| {
+        let top_off = Some(TopOff { litres: common::l(2.0), water: TopOffWater::Plain });
+        visit(when, Visit { top_off, ..Visit::default() })
+    };
+    let mut log = vec![common::noted("2027-03-01 09:00"), top_off("2027-03-02 09:00"), top_off("2027-03-04 09:00")];
+    assert!(task(by(), &log, "2027-03-05 09:00").is_none());
+    log.push(top_off("2027-03-06 09:00"));
+    let due = task(by(), &log, "2027-03-07 09:00").unwrap();
+    assert!(due.due_on.to_string() == "2027-03-06" && due.reason.contains("every 3 top-offs; 3 since"), "{due:?}");
+    log.push(visit("2027-03-07 10:00", done()));
+    assert!(task(by(), &log, "2027-03-08 09:00").is_none());
+}
+
+#[test]
+fn a_rule_for_warm_water_stands_only_while_it_was_last_warm() {
+    let warm = || raft(vec![OwnRule { warmer_than: Celsius::new(24.0).ok(), ..rule(Every::Days { days: 1 }) }]);
+    let read = |value: f64| Visit { temperature: Some(common::celsius(value)), ..Visit::default() };
+    let log = |value: f64| vec![common::noted("2027-03-01 09:00"), visit("2027-03-08 09:00", read(value))];
+    assert!(task(warm(), &log(25.0), "2027-03-09 09:00").is_some());
+    assert!(task(warm(), &log(23.0), "2027-03-09 09:00").is_none());
+    assert!(task(warm(), &log(25.0), "2027-03-25 09:00").is_none(), "nobody knows any more");
+}
+
+#[test]
+fn a_rule_that_cannot_be_is_refused_and_a_child_does_no_adults_rule() {
+    let refused = |rules: Vec<OwnRule>| OwnRule::check_all(&rules).unwrap_err().said();
+    for every in [
+        Every::Days { days: 0 },
+        Every::Days { days: 366 },
+        Every::TopOffs { times: 0 },
+        Every::Weekdays { on: vec![] },
+    ] {
+        assert_eq!(refused(vec![rule(every)]).field, "rules.0.every");
+    }
+    for slack_days in [-1.0, 61.0, f64::NAN] {
+        let refusal = refused(vec![OwnRule { slack_days, ..rule(Every::Days { days: 3 }) }]);
+        assert_eq!((refusal.code.as_str(), refusal.field.as_str()), ("rule_slack", "rules.0.slack_days"));
+    }
+    assert_eq!(refused(vec![rule(Every::Days { days: 3 }), rule(Every::Days { days: 4 })]).field, "rules.1.id");
+    assert_eq!(refused(vec![rule(Every::Days { days: 3 }); 31]).code, "too_many_rules");
+    let grown = raft(vec![OwnRule { adult: true, ..rule(Every::Days { days: 3 }) }]);
+    let by = |who| Body::Visit(done()).check(&grown, &who).map_err(|refusal| refusal.said().code);
+    assert_eq!((by(adult()), by(child())), (Ok(()), Err("child_does_adult_rule".to_owned())));
+    let none = Body::Visit(done()).check(&raft(vec![]), &adult()).unwrap_err().said();
+    assert_eq!((none.code.as_str(), none.field.as_str()), ("rule_not_here", "rules.0.rule"));
+}
+
+#[test]
+fn a_slack_of_ones_own_moves_the_margin_and_not_the_day() {
+    let log = [common::noted("2027-03-01 09:00"), visit("2027-03-05 09:00", common::done(Check::WipeDown))];
+    let wiped = |slacks: BTreeMap<Check, f64>| {
+        let system = System { slacks, ..system(Kind::AeratedRaft) };
+        let garden = Garden::new(system, vec![planting("Dill", (1, 4), Stage::Vegetative)], &log, "2027-03-09 09:00");
+        garden.task("wipe_down")
+    };
+    let (usual, own) = (wiped(BTreeMap::new()), wiped(BTreeMap::from([(Check::WipeDown, 3.0)])));
+    assert_eq!((usual.due_on, usual.slack_days, own.slack_days), (own.due_on, 14.0, 3.0));
+    assert!((usual.margin_days - own.margin_days - 11.0).abs() < 1e-6);
+    let wrong = System { slacks: BTreeMap::from([(Check::Roots, 61.0)]), ..system(Kind::AeratedRaft) };
+    assert_eq!(wrong.check().unwrap_err().said().field, "slacks.roots");
+}
