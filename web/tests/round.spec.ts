@@ -73,3 +73,17 @@ test('the page says so when Mopsel cannot be reached, and never that nothing is 
   await page.getByRole('button', { name: 'Try again' }).click()
   await expect(page.getByRole('heading', { name: 'Next peroxide dose' })).toBeVisible()
 })
+
+test('ten minutes are filled with what wins the most margin, and what waits is said', async ({ page }) => {
+  await page.goto('/')
+  const today = page.getByRole('complementary', { name: 'Today' })
+  await today.getByRole('button', { name: '10 min' }).click()
+  const set = today.getByRole('status')
+  await expect(set.getByText(/tasks? in \d+ minutes/)).toBeVisible()
+  const minutes = (await set.locator('.num').allTextContents()).map((text) => parseInt(text))
+  expect(minutes.reduce((a, b) => a + b, 0)).toBeLessThanOrEqual(10)
+  await expect(set.getByText('Waits:')).toBeVisible()
+  await accessible(page)
+  await today.getByRole('button', { name: '10 min' }).click()
+  await expect(set).toHaveCount(0)
+})

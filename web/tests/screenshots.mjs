@@ -56,6 +56,12 @@ const pick = (name) => async (page) => {
   if (await chip.count()) await chip.click()
 }
 
+const tower = round.systems.find((s) => s.name === 'Corner tower')
+await shot('cover', demo.base, `/cover/${tower.place}`)
+const raft = await (
+  await fetch(`${demo.base}/api/systems/${round.systems.find((s) => s.name === 'Blue raft').id}`)
+).json()
+await shot('story', demo.base, `/planting/${raft.plantings.find((p) => p.body.crop === 'Swiss chard').id}`)
 await shot('ailing-phone', demo.base, `${system('Bean table')}/visit?step=look`, {
   ...phone,
   act: async (page) => {

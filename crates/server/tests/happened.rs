@@ -90,3 +90,21 @@ async fn nothing_is_planted_in_a_system_that_is_closed_off() {
     assert_eq!(status, 201);
     assert_eq!(server.told("/api/cards", &plant()).await.0, 201);
 }
+
+#[actix_web::test]
+async fn what_fits_in_ten_minutes_wins_the_most_margin_and_what_is_ill_comes_last() {
+    let server = Running::demo();
+    let within = async |minutes: u16| server.get(&format!("/api/round/fit?minutes={minutes}")).await;
+    let (ten, hour) = (within(10).await, within(60).await);
+    assert!(ten["minutes"].as_u64().unwrap() <= 10 && hour["minutes"].as_u64().unwrap() <= 60, "{ten}");
+    let chosen = |fit: &Value| fit["chosen"].as_array().unwrap().len();
+    assert!(chosen(&ten) >= 1 && chosen(&hour) > chosen(&ten));
+    let last: Vec<bool> = hour["chosen"].as_array().unwrap().iter().map(|l| l["last"].as_bool().unwrap()).collect();
+    assert!(last.is_sorted(), "suspects last: {hour}");
+    let all = hour["chosen"].as_array().unwrap().iter().chain(hour["waits"].as_array().unwrap());
+    assert!(all.clone().all(|line| line["task"]["check"] != "look_in"));
+    for wrong in ["", "?minutes=-1", "?minutes=ten", "?minutes=70000", "?minutes=10&more=1"] {
+        let answer = server.client.get(format!("{}/api/round/fit{wrong}", server.base)).send().await.unwrap();
+        assert_eq!(answer.status(), 422, "{wrong}");
+    }
+}

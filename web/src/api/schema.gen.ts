@@ -195,6 +195,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/round/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of today's tasks is done in the minutes that there are, and what waits: the set that wins the most margin. */
+        get: operations["read_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shape/preview": {
         parameters: {
             query?: never;
@@ -814,6 +831,11 @@ export interface components {
             days: number;
             /** @description Which check. */
             key: components["schemas"]["Check"];
+            /**
+             * Format: int32
+             * @description Minutes that it usually takes at one system.
+             */
+            minutes: number;
             needs?: components["schemas"]["Need"] | null;
             /** @description Whether it can be ticked off without a measurement. */
             one_tap?: boolean;
@@ -1342,6 +1364,37 @@ export interface components {
              * @description Its id; repeat the request as often as needed.
              */
             id: string;
+        };
+        /** @description The set that fits. */
+        Fit: {
+            /** @description What is done, sound systems first, suspects last, each system together. */
+            chosen: components["schemas"]["FitTask"][];
+            /**
+             * Format: int32
+             * @description Minutes that it takes in all.
+             */
+            minutes: number;
+            /** @description What waits, least margin first. */
+            waits: components["schemas"]["FitTask"][];
+        };
+        /** @description A task of the set, or of what waits. */
+        FitTask: {
+            /** @description Whether that is a suspect: it is visited last. */
+            last: boolean;
+            /**
+             * Format: int32
+             * @description Minutes that it usually takes.
+             */
+            minutes: number;
+            /** @description What that is called. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system: string;
+            /** @description What is done. */
+            task: components["schemas"]["TaskLine"];
         };
         /**
          * @description Whether a look at a system may be recorded as all fine from a list.
@@ -4585,6 +4638,64 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_fit: {
+        parameters: {
+            query: {
+                /** @description In minutes, 1–480. */
+                minutes: number;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"];
+                };
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */
             403: {

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** What asks for a hand, is late or due today, in the order of the round; look-ins together at the end, for
  * any visit is one. Each leads to where it is done. */
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
 import { pathOf } from '../system/way'
 
+const FitList = defineAsyncComponent(() => import('./FitList.vue'))
 const props = defineProps<{ tasks: Schemas['TodayTask'][]; systems: Schemas['RoundSystem'][] }>()
 const at = (item: Schemas['TodayTask']) => props.systems[item.at]!
 const looks = computed(() => props.tasks.filter((t) => t.task.check === 'look_in'))
@@ -29,6 +30,7 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
   <aside aria-labelledby="today-head">
     <h2 id="today-head">Today</h2>
     <p v-if="tasks.length === 0" class="quiet">Nothing is due today, and nothing is late.</p>
+    <FitList v-if="others.length > 1" />
     <ol>
       <li v-for="item in shown" :key="`${item.at} ${item.task.code}`">
         <RouterLink class="row" :to="item.task.way ? pathOf(item.task.way, at(item).id) : `/system/${at(item).id}`">

@@ -4,6 +4,7 @@ mod afar;
 pub mod change;
 pub mod cover;
 pub mod cycle;
+pub mod fit;
 pub mod follow_up;
 pub mod hygiene;
 pub mod light;

@@ -42,6 +42,8 @@ pub struct CheckFacts {
     /// Whether warm or scarce water halves the slack.
     #[serde(default)]
     pub sensitive: bool,
+    /// Minutes that it usually takes at one system.
+    pub minutes: u16,
     /// Whether it can be ticked off without a measurement.
     #[serde(default)]
     pub one_tap: bool,

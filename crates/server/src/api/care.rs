@@ -6,7 +6,7 @@ use crate::actor::Who;
 use crate::book::{Book, Pages, SystemFile};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
-use crate::view::{Round, StoryView, SystemView, round, speaker, story_view, system_view};
+use crate::view::{Fit, Round, StoryView, SystemView, fitting, round, speaker, story_view, system_view};
 use crate::{Clock, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -32,6 +32,29 @@ pub async fn read_round(
     let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
     let pages = book.as_opened().await;
     Ok(unless_known(&request, &round(&pages, now(&clock), &actor, &changing)?))
+}
+
+/// How long there is.
+#[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Minutes {
+    /// In minutes, 1–480.
+    #[param(minimum = 1, maximum = 480)]
+    pub minutes: u16,
+}
+
+/// What of today's tasks is done in the minutes that there are, and what waits: the set that wins the most margin.
+#[utoipa::path(get, path = "/api/round/fit", params(Minutes, Acting), responses((status = 200, body = Fit)))]
+pub async fn read_fit(
+    minutes: web::Query<Minutes>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<Fit>, Problem> {
+    let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
+    let pages = book.as_opened().await;
+    Ok(web::Json(fitting(round(&pages, now(&clock), &actor, &changing)?, minutes.minutes)))
 }
 
 /// An answer that is asked for again and again: where it is as it was, that is all that is said.

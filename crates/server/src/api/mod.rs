@@ -53,6 +53,7 @@ use uuid::Uuid;
         timers::start_timer,
         timers::dismiss_timer,
         care::read_round,
+        care::read_fit,
         care::read_system,
         care::read_story,
         care::judge,

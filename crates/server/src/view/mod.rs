@@ -4,12 +4,14 @@
 mod card;
 mod cases;
 mod cover;
+mod fit;
 mod log;
 mod round;
 mod system;
 
 pub use card::{CardView, PlaceView, people_of, places};
 pub use cover::{CoverView, cover_view};
+pub use fit::{Fit, fitting};
 pub use log::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
 pub use round::{Round, round};
 pub use system::{StoryView, SystemView, story_view, system_view};

@@ -4,6 +4,7 @@ use super::cover::{closed, of_place};
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
+use mopsel_core::care::fit::worth;
 use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::{FromList, Standing, Task, Urgency, from_list, pressing, tasks};
 use mopsel_core::crop::Planting;
@@ -87,6 +88,12 @@ pub struct TaskLine {
     pub margin_days: f64,
     /// The same in words.
     pub safe: String,
+    /// Minutes that it usually takes.
+    #[serde(skip)]
+    pub minutes: u16,
+    /// Days of margin that doing it wins within a week.
+    #[serde(skip)]
+    pub wins: f64,
     /// How loudly it asks.
     pub urgency: Urgency,
     /// Where it is done; absent where it is ticked off.
@@ -104,6 +111,8 @@ impl TaskLine {
             standing: task.standing,
             margin_days: tenths(task.margin_days),
             safe: speaker.say(&task.safe),
+            minutes: worth(task).minutes,
+            wins: worth(task).wins,
             urgency: task.urgency,
             way: task.way.clone().map(|way| way.map(&|said| speaker.say(&said))),
         }

@@ -1,0 +1,73 @@
+//! "I have ten minutes": the set of tasks that fits and wins the most margin.
+//!
+//! What a task wins is counted within a week: a task that is safe for two days wins five when it is done, one that is
+//! three days past its margin wins ten, and one that is safe for a week or longer wins nothing yet. The choice is exact:
+//! every sum of minutes up to what there is has its best set (the knapsack of whole minutes).
+
+use super::{Task, Urgency};
+use crate::system::Check;
+
+/// A task with what it takes and what it wins.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Worth {
+    /// Whole minutes, at least one.
+    pub minutes: u16,
+    /// Days of margin that it wins, 0–14.
+    pub wins: f64,
+}
+
+/// Days within which margin counts.
+const HORIZON: f64 = 7.0;
+/// The longest time that is planned, in minutes.
+pub const MOST_MINUTES: u16 = 480;
+/// What a finding takes to be put right, where nothing else is known of it, in minutes.
+const USUAL: u16 = 6;
+/// A change that is led, with its bath or its scrubbing, in minutes.
+const LED: u16 = 60;
+
+/// What a task takes, and what it wins.
+#[must_use]
+pub fn worth<W>(task: &Task<W>) -> Worth {
+    let minutes = match (task.check, task.code.as_ref()) {
+        (Some(check), _) => check.facts().minutes,
+        (None, "root_treat" | "root_restart" | "cycle_reset" | "first_fill") => LED,
+        (None, "peroxide") => Check::Filters.facts().minutes,
+        (None, "root_look" | "suspect_roots") => Check::Roots.facts().minutes,
+        (None, "suspect_plants" | "plants") => Check::Plants.facts().minutes,
+        (None, _) => USUAL,
+    };
+    let wins = HORIZON - task.margin_days.clamp(-HORIZON, HORIZON);
+    // What asks for a hand goes before what only adds up.
+    let wins = if task.urgency == Urgency::Hand { wins + 1.0 } else { wins };
+    Worth { minutes: minutes.max(1), wins }
+}
+
+/// The places of the tasks that are done in so many minutes: those that win the most in all. Of two sets that win
+/// alike, the shorter; what wins nothing is left.
+#[must_use]
+pub fn fit(tasks: &[Worth], minutes: u16) -> Vec<usize> {
+    let most = usize::from(minutes.min(MOST_MINUTES));
+    // The best that is won within each number of minutes, and whether each task is in it.
+    let mut best = vec![0.0_f64; most + 1];
+    let mut taken = vec![vec![false; most + 1]; tasks.len()];
+    for (n, task) in tasks.iter().enumerate().filter(|(_, task)| task.wins > 0.0) {
+        let takes = usize::from(task.minutes);
+        for within in (takes..=most).rev() {
+            let with = best[within - takes] + task.wins;
+            if with > best[within] + 1e-9 {
+                best[within] = with;
+                taken[n][within] = true;
+            }
+        }
+    }
+    let mut left = (0..=most).find(|within| best[*within] >= best[most] - 1e-9).unwrap_or(most);
+    let mut chosen = Vec::new();
+    for n in (0..tasks.len()).rev().filter(|n| tasks[*n].wins > 0.0) {
+        if taken[n][left] {
+            chosen.push(n);
+            left -= usize::from(tasks[n].minutes);
+        }
+    }
+    chosen.reverse();
+    chosen
+}
