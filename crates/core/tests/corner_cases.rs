@@ -312,7 +312,14 @@ fn cards_say_what_is_wrong_with_them() {
     assert_eq!(place("Pellworth", &[Weekday::Monday]).check(None).refusal().field, "zone");
     assert_eq!(place("Europe/London", &[]).check(None).refusal().field, "open_days");
     let person = |name: &str, role| {
-        Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None, lifts_kg: None })
+        Card::Person(Person {
+            name: Name::new(name).unwrap(),
+            role,
+            units: None,
+            ec_scale: None,
+            lifts_kg: None,
+            feed: None,
+        })
     };
     assert!(person("J. T.", Role::Child).check(None).is_ok());
     assert_eq!(person("Jonathan", Role::Child).check(None).refusal().field, "name");

@@ -481,7 +481,14 @@ fn ports_are_not_taken_from_under_a_planting() {
 #[test]
 fn cards_are_made_by_adults_where_they_belong_and_not_without_end() {
     let person = |role: Role, name: &str| {
-        Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None, lifts_kg: None })
+        Card::Person(Person {
+            name: Name::new(name).unwrap(),
+            role,
+            units: None,
+            ec_scale: None,
+            lifts_kg: None,
+            feed: None,
+        })
     };
     let make = |card: Card, facts: CardFacts, actor: &Actor| {
         let parent = facts.parent.as_ref().map(|stored| stored.id);

@@ -108,7 +108,14 @@ async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
         store.submit(&card, &Actor::default(), now()?).await?;
         Ok(())
     };
-    let wren = Person { name: Name::new("Wren")?, role: Role::Caretaker, units: None, ec_scale: None, lifts_kg: None };
+    let wren = Person {
+        name: Name::new("Wren")?,
+        role: Role::Caretaker,
+        units: None,
+        ec_scale: None,
+        lifts_kg: None,
+        feed: None,
+    };
     make(place, None, Card::Place(home)).await?;
     make(person, Some(place), Card::Person(wren)).await?;
     for n in 0..systems {

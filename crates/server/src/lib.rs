@@ -12,6 +12,7 @@ pub mod book;
 mod clock;
 mod closures;
 pub mod demo;
+mod feed;
 mod guard;
 mod input;
 mod picture;

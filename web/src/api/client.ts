@@ -99,6 +99,17 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   return answer.data as T
 }
 
+const spelled = (bytes: Uint8Array) => {
+  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('')
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-')
+}
+/** A secret that nobody guesses: 122 bits of chance. */
+export function newSecret(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16))
+  bytes[6] = (bytes[6]! & 0x0f) | 0x40
+  bytes[8] = (bytes[8]! & 0x3f) | 0x80
+  return spelled(bytes)
+}
 /** A new id: time-ordered, so that entries sort as they were made. */
 export function newId(): string {
   const bytes = crypto.getRandomValues(new Uint8Array(16))
@@ -109,6 +120,5 @@ export function newId(): string {
   }
   bytes[6] = (bytes[6]! & 0x0f) | 0x70
   bytes[8] = (bytes[8]! & 0x3f) | 0x80
-  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('')
-  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join('-')
+  return spelled(bytes)
 }

@@ -45,45 +45,49 @@ const print = () => window.print()
     </header>
     <template v-if="plan">
       <p class="told">{{ plan.told }}</p>
-      <section aria-labelledby="before-head">
-        <h2 id="before-head">On the last day: {{ plan.last_open }}</h2>
-        <div class="systems">
-          <article v-for="system in plan.systems" :key="system.id" class="system" :aria-label="system.name">
-            <h3>
-              <RouterLink :to="`/system/${system.id}`">{{ system.name }}</RouterLink>
-            </h3>
-            <ul class="ticks">
-              <li v-for="(line, n) in system.cover.before" :key="n">
-                <span class="box" aria-hidden="true"></span>{{ line }}
-              </li>
-            </ul>
-            <p v-for="line in system.cover.wont" :key="line" class="wont"><strong>Will not hold:</strong> {{ line }}</p>
-            <p v-if="system.cover.unseen" class="small">{{ system.cover.unseen }}</p>
-            <p class="small quiet">{{ system.cover.after }}</p>
-          </article>
-        </div>
-      </section>
-      <section v-if="plan.days.length" aria-labelledby="days-head" class="days">
-        <h2 id="days-head">For whoever covers</h2>
-        <article v-for="day in plan.days" :key="day.on" class="day" :aria-label="day.said">
-          <h3>{{ day.said }}</h3>
-          <ol>
-            <li v-for="visit in onDay(day.on)" :key="visit.id">
-              <strong>{{ visit.name }}</strong> <span v-if="visit.adult" class="mark">adult only</span>
+      <div class="plan" :class="{ both: plan.days.length }">
+        <section aria-labelledby="before-head">
+          <h2 id="before-head">On the last day: {{ plan.last_open }}</h2>
+          <div class="systems">
+            <article v-for="system in plan.systems" :key="system.id" class="system" :aria-label="system.name">
+              <h3>
+                <RouterLink :to="`/system/${system.id}`">{{ system.name }}</RouterLink>
+              </h3>
               <ul class="ticks">
-                <li v-for="(step, n) in visit.steps" :key="n">
-                  <span class="box" aria-hidden="true"></span>{{ step }}
+                <li v-for="(line, n) in system.cover.before" :key="n">
+                  <span class="box" aria-hidden="true"></span>{{ line }}
                 </li>
               </ul>
-            </li>
-          </ol>
-          <p class="sign">Done by <span class="rule"></span> at <span class="rule short"></span></p>
-        </article>
-        <p class="small quiet">
-          If something is amiss (a leak, no sound, plants that hang down), touch nothing on the mains: call who looks
-          after it.
-        </p>
-      </section>
+              <p v-for="line in system.cover.wont" :key="line" class="wont">
+                <strong>Will not hold:</strong> {{ line }}
+              </p>
+              <p v-if="system.cover.unseen" class="small">{{ system.cover.unseen }}</p>
+              <p class="small quiet">{{ system.cover.after }}</p>
+            </article>
+          </div>
+        </section>
+        <section v-if="plan.days.length" aria-labelledby="days-head" class="days">
+          <h2 id="days-head">For whoever covers</h2>
+          <article v-for="day in plan.days" :key="day.on" class="day" :aria-label="day.said">
+            <h3>{{ day.said }}</h3>
+            <ol>
+              <li v-for="visit in onDay(day.on)" :key="visit.id">
+                <strong>{{ visit.name }}</strong> <span v-if="visit.adult" class="mark">adult only</span>
+                <ul class="ticks">
+                  <li v-for="(step, n) in visit.steps" :key="n">
+                    <span class="box" aria-hidden="true"></span>{{ step }}
+                  </li>
+                </ul>
+              </li>
+            </ol>
+            <p class="sign">Done by <span class="rule"></span> at <span class="rule short"></span></p>
+          </article>
+          <p class="small quiet">
+            If something is amiss (a leak, no sound, plants that hang down), touch nothing on the mains: call who looks
+            after it.
+          </p>
+        </section>
+      </div>
       <button class="button print" type="button" @click="print">Print the sheet</button>
     </template>
     <p v-else-if="view.closures.length" class="quiet">Pick a closure below.</p>
@@ -108,7 +112,7 @@ const print = () => window.print()
 .cover {
   display: grid;
   gap: 20px;
-  max-width: 980px;
+  max-width: 1100px;
 }
 .span {
   font-size: 21px;
@@ -116,6 +120,16 @@ const print = () => window.print()
 .told {
   font-size: 24px;
   font-weight: 650;
+}
+.plan {
+  display: grid;
+  gap: 24px 32px;
+  align-items: start;
+}
+@media screen and (min-width: 900px) {
+  .plan.both {
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  }
 }
 section,
 .system,
@@ -211,6 +225,7 @@ h3 a {
     break-inside: avoid;
     border-color: #999;
   }
+  .plan,
   .systems {
     display: block;
   }

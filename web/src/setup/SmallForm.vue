@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A person or a meter of a place. */
 import { computed, reactive } from 'vue'
-import type { Card, CardView, Schemas } from '../api/client'
+import { newSecret, type Card, type CardView, type Schemas } from '../api/client'
 import { useChoices } from '../api/queries'
 import { useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
@@ -28,7 +28,9 @@ const form = reactive<{
   units: Schemas['UnitSystem'] | ''
   reads: Schemas['EcScale'] | ''
   lifts: number | null
+  feed: string | null
 }>({
+  feed: person?.feed ?? null,
   lifts: person?.lifts_kg ?? null,
   units: person?.units ?? '',
   reads: person?.ec_scale ?? '',
@@ -43,6 +45,7 @@ const lifts = computed({
   get: () => (form.lifts === null ? null : units.value.toWeight(form.lifts)),
   set: (weight) => (form.lifts = weight === null ? null : units.value.fromWeight(weight)),
 })
+const address = computed(() => `${location.origin}/calendar/${form.feed}.ics`)
 async function send() {
   if (props.what === 'meter' && !form.scale) return
   const body: Card =
@@ -54,6 +57,7 @@ async function send() {
           units: form.units || null,
           ec_scale: form.reads || null,
           lifts_kg: form.lifts,
+          feed: form.feed,
         }
       : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
   const card = props.card ? await edit(props.card, body) : await create(props.place, body)
@@ -106,14 +110,39 @@ async function send() {
         ><input v-model="form.compensated" type="checkbox" /> It corrects for temperature by itself</label
       >
     </template>
+    <div v-if="what === 'person' && card" class="feed">
+      <p class="label">Their calendar</p>
+      <template v-if="form.feed">
+        <p class="small quiet">
+          Subscribe to this address in any calendar program: what is due here stands in it, and moves with what is done.
+          Whoever has it can read it.
+        </p>
+        <label class="hidden" for="feed">Address of the calendar</label>
+        <input id="feed" readonly :value="address" @focus="($event.target as HTMLInputElement).select()" />
+        <p v-if="form.feed !== person?.feed" class="small">It works once you have saved.</p>
+        <button class="button plain" type="button" @click="form.feed = null">End this address</button>
+      </template>
+      <template v-else>
+        <p v-if="person?.feed" class="small">The address ends when you save.</p>
+        <button class="button" type="button" @click="form.feed = newSecret()">Make a calendar address</button>
+      </template>
+    </div>
     <FailNote :failed="failed" :current="current" :yours="yours" />
     <button class="button main" type="submit" :disabled="busy">{{ card ? 'Save' : 'Add' }}</button>
   </form>
 </template>
 
 <style scoped>
-.form {
+.form,
+.feed {
   display: grid;
   gap: 14px;
+}
+.feed {
+  gap: 8px;
+  justify-items: start;
+}
+.feed input {
+  width: 100%;
 }
 </style>

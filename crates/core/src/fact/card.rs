@@ -12,6 +12,7 @@ use crate::refuse;
 use crate::system::System;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
 /// A home, a classroom, a library, a polytunnel.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
@@ -113,6 +114,9 @@ pub struct Person {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 40)]
     pub lifts_kg: Option<f64>,
+    /// The secret in the address of their calendar; without it they have none, and another one ends the address.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub feed: Option<Uuid>,
 }
 
 impl Person {

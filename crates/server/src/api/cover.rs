@@ -4,11 +4,13 @@ use super::{Acting, Id, now};
 use crate::actor::Who;
 use crate::book::Book;
 use crate::closures::{ClosuresRead, read};
+use crate::feed::calendar;
 use crate::input::CalendarText;
 use crate::problem::ProblemSaid;
 use crate::view::{CoverView, cover_view};
 use crate::{Clock, Problem};
-use actix_web::web;
+use actix_web::http::header::CACHE_CONTROL;
+use actix_web::{HttpResponse, web};
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use serde::Deserialize;
@@ -36,6 +38,18 @@ pub async fn read_cover(
 ) -> Result<web::Json<CoverView>, Problem> {
     let pages = book.as_opened().await;
     Ok(web::Json(cover_view(&pages, id.0, closed.from, now(&clock), &actor)?))
+}
+
+/// The calendar of a person: what is due at their place, as whole days (RFC 5545). Whoever has the address reads it;
+/// another secret, or none, at the person's card ends it.
+#[utoipa::path(get, path = "/calendar/{id}.ics", params(("id" = Uuid, Path)), responses((status = 200, content_type = "text/calendar", body = String), (status = 404, body = ProblemSaid)))]
+pub async fn read_calendar(id: Id, book: web::Data<Book>, clock: web::Data<Clock>) -> Result<HttpResponse, Problem> {
+    let pages = book.open().await?;
+    let text = calendar(&pages, id.0, now(&clock))?;
+    Ok(HttpResponse::Ok()
+        .content_type("text/calendar; charset=utf-8")
+        .insert_header((CACHE_CONTROL, "no-store"))
+        .body(text))
 }
 
 /// The text of a calendar file (RFC 5545), of at most 1 MB.

@@ -59,6 +59,7 @@ use uuid::Uuid;
         care::judge,
         cover::read_cover,
         cover::read_closures,
+        cover::read_calendar,
         entries::read_log,
         entries::append,
         entries::read_draft,

@@ -153,7 +153,14 @@ impl Cast {
         self.add(
             &format!("{place}/{who}"),
             Some(place),
-            Card::Person(Person { name: Name::new(who)?, role, units: None, ec_scale: None, lifts_kg: None }),
+            Card::Person(Person {
+                name: Name::new(who)?,
+                role,
+                units: None,
+                ec_scale: None,
+                lifts_kg: None,
+                feed: None,
+            }),
         )
     }
 

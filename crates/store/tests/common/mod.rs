@@ -61,7 +61,14 @@ pub fn row(name: &str) -> System {
 }
 
 pub fn person(name: &str, role: Role) -> Card {
-    Card::Person(Person { name: Name::new(name).unwrap(), role, units: None, ec_scale: None, lifts_kg: None })
+    Card::Person(Person {
+        name: Name::new(name).unwrap(),
+        role,
+        units: None,
+        ec_scale: None,
+        lifts_kg: None,
+        feed: None,
+    })
 }
 
 /// Someone who sets up, before anybody was picked.

@@ -1,0 +1,63 @@
+//! A person's calendar (RFC 5545): what is due at their place, a whole day each, under an address of their own.
+//!
+//! Each task is one event for as long as it is asked for, under one UID: when its day moves, the event moves, with a higher
+//! SEQUENCE; when it is done, its next day takes its place, and what is not asked for any more is not in the calendar.
+
+use crate::Problem;
+use crate::book::Pages;
+use icalendar::{Calendar, Component, Event, Property};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use mopsel_core::care::{Standing, tasks};
+use mopsel_core::fact::Actor;
+use mopsel_core::fact::card::Card;
+use mopsel_core::words::Speaker;
+use uuid::Uuid;
+
+/// Tasks are told so far ahead, in days.
+const AHEAD: i32 = 60;
+
+/// The calendar with a secret, as of a moment.
+///
+/// # Errors
+/// Not found, where nobody has it, or who had it was put away.
+pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Problem> {
+    let whose = |stored: &&mopsel_core::fact::StoredCard| {
+        matches!(&stored.card, Card::Person(person) if person.feed == Some(secret)) && !stored.archived
+    };
+    let nobody = || Problem::not_found("calendar at that address");
+    let stored = pages.others.values().find(whose).ok_or_else(nobody)?;
+    let (Card::Person(person), Some(place_id)) = (&stored.card, stored.parent) else { return Err(nobody()) };
+    let place = pages.places.get(&place_id).filter(|place| !place.card.archived).ok_or_else(nobody)?;
+    let actor = Actor::new(stored.id, person.role, place_id);
+    let (now, around) = (at.to_zoned(place.zone.clone()), pages.around());
+    let stamp = |at: Timestamp| at.to_zoned(TimeZone::UTC).strftime("%Y%m%dT%H%M%SZ").to_string();
+    let mut calendar = Calendar::new();
+    calendar.name(&format!("Mopsel: {}", place.place.name.as_str()));
+    calendar.append_property(("REFRESH-INTERVAL;VALUE=DURATION", "PT1H"));
+    for file in pages.systems.values().filter(|file| file.place == place_id && !file.card.archived) {
+        let situation = pages.situation(&actor, file, place, &now, &around);
+        let speaker = Speaker::new(pages.reader(&actor, file, place));
+        // Whatever is written makes the calendar newer, and never older.
+        let changed = file.known.done.last_at.unwrap_or(Timestamp::UNIX_EPOCH);
+        let sequence = (changed.as_second() / 60).clamp(0, i64::from(i32::MAX));
+        for task in tasks(&situation).into_iter().filter(|task| -task.days_late <= AHEAD) {
+            let on = if task.standing == Standing::Late { situation.today() } else { task.due_on };
+            let day = |date: jiff::civil::Date| date.strftime("%Y%m%d").to_string();
+            let whole = |name: &str, date| Property::new(name, day(date)).add_parameter("VALUE", "DATE").done();
+            let mut event = Event::new();
+            event
+                .uid(&format!("{}.{}@mopsel", file.card.id, task.code))
+                .summary(&format!("{}: {}", file.system.name.as_str(), speaker.say(&task.name)))
+                .description(&format!("{} {}", speaker.say(&task.reason), speaker.say(&task.safe)))
+                .append_property(whole("DTSTART", on))
+                .append_property(whole("DTEND", mopsel_core::calendar::add_days(on, 1)))
+                .add_property("DTSTAMP", stamp(at))
+                .add_property("LAST-MODIFIED", stamp(changed.max(Timestamp::UNIX_EPOCH)))
+                .add_property("SEQUENCE", sequence.to_string())
+                .add_property("TRANSP", "TRANSPARENT");
+            calendar.push(event.done());
+        }
+    }
+    Ok(calendar.done().to_string())
+}
