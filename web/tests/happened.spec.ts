@@ -1,4 +1,4 @@
-import { accessible, choose, expect, fits, openVisit, plantingId, recordAs, systemId, test } from './support'
+import { accessible, choose, expect, fits, openVisit, personId, plantingId, recordAs, systemId, test } from './support'
 
 const jobs = (page: import('@playwright/test').Page) => page.getByRole('button', { name: /Other jobs/ })
 
@@ -44,22 +44,44 @@ test('what was picked whole sets its ports free, and the reset is what is left t
   const due = page.getByRole('region', { name: 'What is due' })
   await expect(due.getByText('Clean it out for the next crop')).toBeVisible()
   await expect(due.getByText('Look for pests')).toHaveCount(0)
-  // As it was, for the tests that follow.
+  // Taken back, both stand there again.
+  await page.goto(`/system/${id}/visit?step=jobs`)
+  await expect(page.getByRole('group', { name: /Sorrel/ })).toHaveCount(0)
+  const wren = await personId(page, 'Shelf jars (4)', 'Wren')
+  const [entry] = (await (await page.request.get(`/api/systems/${id}/log`)).json()).threads
+  await page.request.post(`/api/systems/${id}/entries`, {
+    data: { id: crypto.randomUUID(), amends: entry.head.id, reason: 'Test', body: { kind: 'withdrawn' } },
+    headers: { 'Mopsel-Person': wren },
+  })
   for (const crop of ['Sorrel', 'Chervil']) {
     const planting = await plantingId(page, 'Shelf jars (4)', crop)
     const view = await (await page.request.get(`/api/systems/${id}`)).json()
     const card = view.plantings.find((p: { id: string }) => p.id === planting)
-    const wren = view.people.find((p: { body: { name: string } }) => p.body.name === 'Wren').id
     const data = { version: card.version, body: { ...card.body, stage: 'vegetative' }, holds: 'always' }
     const put = await page.request.put(`/api/cards/${planting}`, { data, headers: { 'Mopsel-Person': wren } })
     expect(put.status(), await put.text()).toBe(200)
-    const [entry] = (await (await page.request.get(`/api/systems/${id}/log`)).json()).threads
-    if (entry.head.body.kind !== 'withdrawn')
-      await page.request.post(`/api/systems/${id}/entries`, {
-        data: { id: crypto.randomUUID(), amends: entry.head.id, reason: 'Test', body: { kind: 'withdrawn' } },
-        headers: { 'Mopsel-Person': wren },
-      })
   }
+})
+
+test('undo gives a planting back that was picked whole', async ({ page }) => {
+  const id = await systemId(page, 'Window crate')
+  await openVisit(page, 'Window crate')
+  await jobs(page).click()
+  await page
+    .getByRole('group', { name: /Mizuna/ })
+    .getByRole('button', { name: 'Picked all of it' })
+    .click()
+  await page.getByRole('button', { name: 'Next', exact: true }).click()
+  await page.getByRole('button', { name: 'Save the visit' }).click()
+  await expect(page.getByText('The visit is recorded').first()).toBeVisible()
+  const stage = async () => {
+    const view = await (await page.request.get(`/api/systems/${id}`)).json()
+    return view.plantings.find((p: { body: { crop: string } }) => p.body.crop === 'Mizuna').body.stage
+  }
+  await expect.poll(stage).toBe('done')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('Taken back')).toBeVisible()
+  await expect.poll(stage).toBe('vegetative')
 })
 
 test('a lamp typed too near is said at once, and stays to be set', async ({ page }) => {

@@ -35,6 +35,11 @@ export async function plantingId(page: Page, system: string, crop: string): Prom
   return view.plantings.find((p: { body: { crop: string } }) => p.body.crop === crop).id
 }
 
+export async function personId(page: Page, system: string, name: string): Promise<string> {
+  const view = await (await page.request.get(`/api/systems/${await systemId(page, system)}`)).json()
+  return view.people.find((p: { body: { name: string } }) => p.body.name === name).id
+}
+
 /** Says who is recording, whether or not somebody was remembered. */
 export async function recordAs(page: Page, who: string, within: Page | Locator = page) {
   const known = within.getByText('Recording:').first()

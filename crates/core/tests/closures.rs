@@ -215,3 +215,14 @@ fn who_comes_for_one_sees_to_all_and_a_film_channel_is_rinsed_by_an_adult() {
     assert!(rinsed.clone().count() == 5 && rinsed.clone().all(|visit| visit.adult));
     assert!(covers[0].visits.iter().all(|visit| !visit.adult));
 }
+
+#[test]
+fn a_closure_that_is_on_is_planned_from_today() {
+    let raft = System { change_days: 60, ..system(Kind::AeratedRaft) };
+    let dill = vec![planting("Dill", (1, 4), Stage::Vegetative)];
+    let raft = Still::new(raft, dill, &drinking(2.5, 92.0), "2027-03-09 09:00");
+    let (days, covers) = planned(&[&raft], "2027-03-04", "2027-03-20");
+    assert!(days.iter().all(|on| on.as_str() > "2027-03-09"), "nothing is planned for days that are over: {days:?}");
+    assert!(covers[0].visits.iter().all(|visit| visit.on > day("2027-03-09")));
+    assert!(covers[0].wont.iter().all(|said| !said.contains("minimum")), "{:?}", covers[0].wont);
+}

@@ -47,7 +47,7 @@ const print = () => window.print()
       <p class="told">{{ plan.told }}</p>
       <div class="plan" :class="{ both: plan.days.length }">
         <section aria-labelledby="before-head">
-          <h2 id="before-head">On the last day: {{ plan.last_open }}</h2>
+          <h2 id="before-head">{{ plan.last_open === 'today' ? 'Now' : 'On the last day' }}: {{ plan.last_open }}</h2>
           <div class="systems">
             <article v-for="system in plan.systems" :key="system.id" class="system" :aria-label="system.name">
               <h3>

@@ -32,10 +32,20 @@ export function useRecord() {
     const body = { kind: 'withdrawn' as const }
     await record(system, by, { id: newId(), amends: entry, reason: 'Undone right away.', body })
   }
-  /** Records, and says so with the way back. */
-  async function recordAndSay(system: string, by: string, entry: Schemas['AddEntry'], said: string) {
+  /** Records, and says so with the way back; `undone` takes back what followed from it. */
+  async function recordAndSay(
+    system: string,
+    by: string,
+    entry: Schemas['AddEntry'],
+    said: string,
+    undone: () => Promise<unknown> = () => Promise.resolve(),
+  ) {
     const came = await record(system, by, entry)
-    if (came === 'recorded') notify(said, () => withdraw(system, by, entry.id))
+    const back = async () => {
+      await withdraw(system, by, entry.id)
+      await undone()
+    }
+    if (came === 'recorded') notify(said, back)
     else notify('Not connected. It is kept on this device, and sent as soon as it is.')
     return came
   }

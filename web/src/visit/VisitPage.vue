@@ -2,7 +2,7 @@
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ApiError, type Schemas } from '../api/client'
+import { ApiError, type CardView, type Schemas } from '../api/client'
 import { useSystem } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import StepList from '../parts/StepList.vue'
@@ -120,8 +120,9 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
-    await recordAndSay(system, by, entry, told)
-    freePorts(body.harvests ?? [])
+    let back = () => Promise.resolve()
+    await recordAndSay(system, by, entry, told, () => back())
+    void freePorts(body.harvests ?? []).then((undo) => (back = undo))
     v.end()
     visited(system)
     said.clear()
@@ -133,12 +134,18 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     busy.value = false
   }
 }
-/** What was picked whole stands there no more. Where that cannot be set here, it stays a task. */
-function freePorts(harvests: Schemas['Harvested'][]) {
-  if (child.value) return
-  for (const { planting } of harvests.filter((one) => one.whole)) {
+/** What was picked whole stands there no more; what is given back stands there again. Where that cannot be set here, it
+ * stays a task. */
+async function freePorts(harvests: Schemas['Harvested'][]): Promise<() => Promise<void>> {
+  const freed: [CardView, CardView['body']][] = []
+  for (const { planting } of child.value ? [] : harvests.filter((one) => one.whole)) {
     const card = view.value?.plantings.find((one) => one.id === planting)
-    if (card?.body.card === 'planting') void edit(card, { ...card.body, stage: 'done' })
+    if (card?.body.card !== 'planting') continue
+    const after = await edit(card, { ...card.body, stage: 'done' })
+    if (after) freed.push([after, card.body])
+  }
+  return async () => {
+    for (const [card, body] of freed) await edit(card, body)
   }
 }
 /** Advice on a value that was cleared again is not set aside. */

@@ -13,23 +13,26 @@
 //! - *Checks* whose lateness would cost something within the closure: meshes of a film channel, treatments and looks of
 //!   open cases, and whether the pump runs.
 
+mod water;
+mod way;
+
 use super::routine::interval;
 use super::{Task, slack, tasks};
 use crate::calendar::{Stretch, add_days, add_whole_days, day, days_between};
-use crate::crop::EcTarget;
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days, ph};
-use crate::projection::Standing;
 use crate::quantity::{Conductivity, Litres, Ph, Quantity};
 use crate::refill::{fill_to, limit_of, too_wide};
-use crate::reservoir::{RefillLimit, refill_limit};
+use crate::reservoir::RefillLimit;
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Check, Measuring, PhMethod, SourceWater, TopOffMethod};
+use crate::system::{Check, TopOffMethod};
 use jiff::Zoned;
 use jiff::civil::Date;
 use serde::Serialize;
+use water::{acidity, strength_out, strengths};
+use way::go;
 
 /// One coming of who covers, to one system.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
@@ -100,106 +103,8 @@ impl<W> Cover<W> {
     }
 }
 
-/// A system on its way through a closure.
-struct Way<'a> {
-    s: &'a Situation<'a>,
-    /// What stands there.
-    level: f64,
-    /// What may be drunk on a thirsty day.
-    thirsty: f64,
-    /// Days since the line was last raised; large where it never was.
-    rested: f64,
-    /// The line that roots have been used to.
-    line: f64,
-    /// Days since somebody saw it run.
-    unseen: i64,
-    /// Days since its meshes were rinsed.
-    unrinsed: i64,
-    drunk: f64,
-    poured: f64,
-    visits: Vec<CoverVisit>,
-    dry_from: Option<Date>,
-}
-
 /// A moment of the last open day, by which all is done.
 const EVENING: i8 = 16;
-
-impl<'a> Way<'a> {
-    /// May be filled up to this much now.
-    fn room(&self) -> f64 {
-        let vessel = self.s.system.vessel();
-        let now = Litres::calculated(self.level.max(0.0));
-        let line = Some(Litres::calculated(self.line));
-        let limit = refill_limit(self.s.system.refill, &vessel, now, line, Some(self.rested));
-        (limit.up_to.get().min(self.s.system.highest().get()) - self.level).max(0.0)
-    }
-
-    fn minimum(&self) -> f64 {
-        self.s.system.reservoir.minimum.get()
-    }
-
-    /// Whether somebody has to come today: tomorrow would be too late.
-    fn must(&self, cases: &[Date], on: Date) -> bool {
-        let thirsty = self.level - self.thirsty < self.minimum() && self.room() >= self.some();
-        thirsty || self.must_look() || self.must_rinse() || cases.contains(&on)
-    }
-
-    /// Less is no top-off.
-    fn some(&self) -> f64 {
-        FIGURES.bench.least_top_off.max(self.s.system.full().get() * FIGURES.cover.worth)
-    }
-
-    fn must_look(&self) -> bool {
-        self.s.system.traits.powered() && self.unseen as f64 >= FIGURES.cover.unseen_days
-    }
-
-    /// Meshes of a film channel clog within their interval and slack.
-    fn must_rinse(&self) -> bool {
-        let Some(every) = interval(Check::Filters, self.s).filter(|_| self.s.system.traits.channels) else {
-            return false;
-        };
-        self.unrinsed as f64 >= f64::from(every) + slack(Check::Filters, self.s).days
-    }
-
-    /// Somebody is there: what is done. Where they come anyway, they see that it runs, and pour what is worth pouring.
-    fn attend(&mut self, on: Date, cases: &[Message], pours: &Message) {
-        let s = self.s;
-        let mut steps = vec![if s.system.traits.powered() { say!("cover.look_runs") } else { say!("cover.look") }];
-        let room = self.room();
-        let share = (self.level - self.minimum()) / (s.system.full().get() - self.minimum()).max(1e-6);
-        let wanted = self.level - self.thirsty < self.minimum() || share < FIGURES.cover.top_up_below;
-        let litres = if wanted && room >= self.some() { room } else { 0.0 };
-        if litres > 0.0 {
-            let up_to = Litres::calculated(self.level + litres);
-            let about = Litres::calculated(litres);
-            steps.push(say!("cover.pour", litres = about, what = pours.clone(), up_to = up_to));
-            self.level += litres;
-            self.poured += litres;
-            self.rested = 0.0;
-        }
-        let rinse = s.system.traits.mesh_filters && self.unrinsed > 0 && s.system.traits.channels;
-        if rinse {
-            steps.push(say!("cover.rinse"));
-            self.unrinsed = 0;
-        }
-        steps.extend(cases.iter().cloned());
-        self.unseen = 0;
-        let adult = rinse || !cases.is_empty();
-        self.visits.push(CoverVisit { on, litres: Litres::calculated(litres), steps, adult });
-    }
-
-    fn night(&mut self, to: Date) {
-        let drunk = self.thirsty.min(self.level);
-        self.level -= drunk;
-        self.drunk += drunk;
-        self.rested += 1.0;
-        self.unseen += 1;
-        self.unrinsed += 1;
-        if self.level < self.minimum() - 1e-9 && self.dry_from.is_none() {
-            self.dry_from = Some(to);
-        }
-    }
-}
 
 /// What of a case falls into the closure, and cannot wait for its end: the day, and what is done.
 fn cases_within(all: &[Task], stretch: Stretch) -> Vec<(Date, Message)> {
@@ -210,96 +115,6 @@ fn cases_within(all: &[Task], stretch: Stretch) -> Vec<(Date, Message)> {
         task.due_on > stretch.last_open && margin_ends < stretch.first_open
     });
     wanted.map(|task| (task.due_on, say!("cover.case", name = task.name.clone(), doing = task.doing.clone()))).collect()
-}
-
-/// The strength at the end of a stretch that begins with one, in a linear balance.
-#[derive(Clone, Copy)]
-struct Salts {
-    start: f64,
-    drunk: f64,
-    poured: f64,
-    eats: f64,
-}
-
-impl Salts {
-    fn left(&self) -> f64 {
-        (self.start + self.poured - self.drunk).max(1e-6)
-    }
-
-    fn ends(&self, begins: f64, pours: f64) -> f64 {
-        (begins * self.start + pours * self.poured - self.eats * self.drunk).max(0.0) / self.left()
-    }
-
-    /// What is to be poured so that it ends there.
-    fn pours(&self, begins: f64, ends: f64) -> f64 {
-        (ends * self.left() - begins * self.start + self.eats * self.drunk) / self.poured.max(1e-9)
-    }
-
-    /// What it is to begin with, so that both ends lie as far from the middle to either side.
-    fn begins(&self, band: &EcTarget, pours: f64) -> f64 {
-        let (k, left) = (band.low.get() + band.high.get(), self.left());
-        let rest = (pours * self.poured - self.eats * self.drunk) / left;
-        (k - rest) / (1.0 + self.start / left)
-    }
-}
-
-/// Strengths that the system is left at, and that is poured by who covers.
-struct Strengths {
-    leave_at: Option<f64>,
-    pour_at: Option<f64>,
-    ends: Option<f64>,
-}
-
-fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengths {
-    let none = Strengths { leave_at: None, pour_at: None, ends: None };
-    let Some(target) = s.ec_target().filter(|_| s.system.measuring.ec()) else { return none };
-    let source = s.system.source_ec.get();
-    let eats =
-        s.known.lessons.ledger.takes_up(target.aim).map_or(target.aim.get() * FIGURES.cover.eats, |c| c.value.get());
-    // Drunk as on usual days: salt is eaten with what is really drunk.
-    let share = forecast::uptake(&s.known.tank).map_or(1.0, |uptake| uptake.a_day.get() / way.thirsty.max(1e-9));
-    let salts = Salts { start, drunk: way.drunk * share.min(1.0), poured: way.poured * share.min(1.0), eats };
-    let inside = |ec: f64| ec.clamp(target.low.get() * 1.04, target.high.get() * 0.96);
-    let begins = inside(salts.begins(&target, source));
-    if salts.poured < 1e-6 || salts.ends(begins, source) >= target.low.get() * 1.04 {
-        return Strengths { leave_at: Some(begins), pour_at: None, ends: Some(salts.ends(begins, source)) };
-    }
-    // Plain water would end too weak: thin feed is made ready, so that it begins and ends at the middle.
-    let begins = inside(target.aim.get());
-    let pours = salts.pours(begins, target.aim.get()).clamp(source, FIGURES.cover.most_poured);
-    Strengths { leave_at: Some(begins), pour_at: Some(pours), ends: Some(salts.ends(begins, pours)) }
-}
-
-/// Goes through the closure day by day; `joint` are days on which somebody is at the place anyway.
-fn go<'a>(s: &'a Situation<'a>, begins: &Begins, stretch: Stretch, joint: &[Date], pours: &Message) -> Way<'a> {
-    let (start, cases) = (begins.start, &begins.cases);
-    let known = forecast::uptake(&s.known.tank);
-    let thirsty = known.map_or(s.system.full().get() * FIGURES.uptake.unknown, |uptake| uptake.spread().1.get());
-    let mut way = Way {
-        s,
-        level: start,
-        thirsty,
-        rested: begins.rested,
-        line: start,
-        unseen: 0,
-        unrinsed: 0,
-        drunk: 0.0,
-        poured: 0.0,
-        visits: Vec::new(),
-        dry_from: None,
-    };
-    let days: Vec<Date> = cases.iter().map(|(on, _)| *on).collect();
-    for n in 1..=stretch.days() {
-        let on = add_days(stretch.last_open, n);
-        way.night(on);
-        if way.must(&days, on) || joint.contains(&on) {
-            let due: Vec<Message> =
-                cases.iter().filter(|(case, _)| *case == on).map(|(_, said)| said.clone()).collect();
-            way.attend(on, &due, pours);
-        }
-    }
-    way.night(stretch.first_open);
-    way
 }
 
 /// What is known of a system before the closure is gone through.
@@ -341,10 +156,18 @@ fn begins(stretch: Stretch, s: &Situation<'_>) -> Begins {
     Begins { tasks, cases, limit, start, rested, changed }
 }
 
+/// What is left of a closure: of one that is on, from today on, as if today were its last open day.
+#[must_use]
+pub fn left_of(stretch: Stretch, today: Date) -> Stretch {
+    Stretch { last_open: stretch.last_open.max(today), ..stretch }
+}
+
 /// How all systems of a place are brought through a closure, and the days on which somebody comes: few of them, for
 /// whoever is there sees to all that would need them soon.
 #[must_use]
 pub fn cover_place(stretch: Stretch, systems: &[Situation<'_>]) -> (Vec<Date>, Vec<Cover>) {
+    let today = systems.first().map_or(stretch.last_open, |s| s.today());
+    let stretch = left_of(stretch, today);
     let all: Vec<Begins> = systems.iter().map(|s| begins(stretch, s)).collect();
     let plain = say!("cover.plain");
     let mut joint: Vec<Date> = Vec::new();
@@ -435,46 +258,6 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
         holds_until: holds_until.into_iter().flatten().min(),
         after,
     }
-}
-
-/// That it ends outside of its band, whatever is chosen.
-fn strength_out(strength: &Strengths, s: &Situation<'_>) -> Option<Message> {
-    let (target, ends) = (s.ec_target()?, Conductivity::calculated(strength.ends?));
-    let out = ends < target.low || ends > target.high;
-    out.then(|| say!("cover.ec_out", ec = ends, band = crate::quantity::band(target.low, target.high)))
-}
-
-/// How pH is brought through: what it is left at, and when it leaves its band all the same.
-struct Acidity {
-    leave_at: f64,
-    out: Option<(Date, Message)>,
-}
-
-/// pH moves by its drift and by the carbonate of what is poured; it is left so far to the other side that both ends lie
-/// as deep within the band as they can. `None` where nobody reads it, or nobody doses it.
-fn acidity(stretch: Stretch, start: f64, way: &Way<'_>, s: &Situation<'_>) -> Option<Acidity> {
-    let reads = s.system.measuring != Measuring::RecipeOnly && s.system.methods.ph != PhMethod::RecipeOnly;
-    if !reads || s.known.readings.ph.is_none() {
-        return None;
-    }
-    let (figures, band) = (&FIGURES.ph, s.ph_band());
-    let hard = match (s.system.methods.source, s.system.methods.alkalinity) {
-        (_, Some(alkalinity)) => alkalinity / FIGURES.cover.usual_alkalinity,
-        (SourceWater::Rain | SourceWater::Filtered, None) => 0.0,
-        (_, None) => 1.0,
-    };
-    let days = (stretch.days() + 1) as f64;
-    let poured = figures.spread_much * hard.min(2.0) * way.poured / start.max(1e-6);
-    let a_day = Standing::ph_a_day(s.known) + poured / days;
-    let moves = a_day * days;
-    let (low, high) = (band.low.get() + figures.meter_error, band.high.get() - figures.meter_error);
-    let leave_at = (band.aim() - moves / 2.0).clamp(low, high);
-    let end = if a_day > 0.0 { high } else { low };
-    let until = if a_day.abs() < 1e-6 { days } else { ((end - leave_at) / a_day).floor().max(0.0) };
-    let on = add_whole_days(stretch.last_open, until.min(days));
-    let out = (on < add_days(stretch.first_open, -1))
-        .then(|| (on, say!("cover.ph_out", from = ph(leave_at), day = day(add_days(on, 1), s.today()))));
-    Some(Acidity { leave_at, out })
 }
 
 /// What is due by the last open day, or would cost something before somebody is there again.

@@ -3,16 +3,18 @@
 //!
 //! Causes, findings, weights and looks are data: `data/causes.toml`, `data/looks.toml`, `data/signs.toml`.
 //! - [`knowledge`] reads them;
-//! - [`clues`] gathers what is seen and what the log knows;
+//! - [`clues`] says what a clue is, [`gather`](mod@gather) what is seen and what the log knows;
 //! - [`explain`] weighs it.
 
 mod clues;
 mod explain;
+mod gather;
 mod knowledge;
 mod since;
 mod ways;
 
-pub use clues::{Clue, Clues, gather};
+pub use clues::{Clue, Clues};
 pub use explain::{Explanation, NextLook, Ranked, Sureness, explain, shares};
+pub use gather::gather;
 pub use knowledge::{Cause, Evidence, Leads, Look, cause, causes, findings, looks, sentences};
 pub use since::outdated;

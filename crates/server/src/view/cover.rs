@@ -5,7 +5,7 @@ use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use mopsel_core::calendar::Stretch;
-use mopsel_core::care::cover::{Cover, cover_place};
+use mopsel_core::care::cover::{Cover, cover_place, left_of};
 use mopsel_core::fact::Actor;
 use mopsel_core::message::{Message, days};
 use mopsel_core::say;
@@ -145,7 +145,7 @@ pub fn cover_view(
             let day = |on: &Date| CoverDay { on: *on, said: speaker.day(*on, today) };
             Some(CoverPlan {
                 closed: closed(stretch, place, today, &speaker),
-                last_open: speaker.day(stretch.last_open, today),
+                last_open: speaker.day(left_of(*stretch, today).last_open, today),
                 first_open: speaker.day(stretch.first_open, today),
                 told: say(told),
                 days: on.iter().map(day).collect(),
