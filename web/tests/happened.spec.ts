@@ -1,4 +1,4 @@
-import { accessible, choose, expect, fits, openVisit, personId, plantingId, recordAs, systemId, test } from './support'
+import { accessible, choose, expect, fits, openVisit, plantingId, recordAs, systemId, test, withdraw } from './support'
 
 const jobs = (page: import('@playwright/test').Page) => page.getByRole('button', { name: /Other jobs/ })
 
@@ -24,6 +24,7 @@ test.describe('on a phone', () => {
     await expect(page.getByText(/Picked once: 2\.50 oz/).first()).toBeVisible()
     await expect(page.getByRole('link', { name: 'Mat bench' })).toBeVisible()
     await accessible(page)
+    await withdraw(page, 'Mat bench')
   })
 })
 
@@ -47,12 +48,7 @@ test('what was picked whole sets its ports free, and the reset is what is left t
   // Taken back, both stand there again.
   await page.goto(`/system/${id}/visit?step=jobs`)
   await expect(page.getByRole('group', { name: /Sorrel/ })).toHaveCount(0)
-  const wren = await personId(page, 'Shelf jars (4)', 'Wren')
-  const [entry] = (await (await page.request.get(`/api/systems/${id}/log`)).json()).threads
-  await page.request.post(`/api/systems/${id}/entries`, {
-    data: { id: crypto.randomUUID(), amends: entry.head.id, reason: 'Test', body: { kind: 'withdrawn' } },
-    headers: { 'Mopsel-Person': wren },
-  })
+  const wren = await withdraw(page, 'Shelf jars (4)')
   for (const crop of ['Sorrel', 'Chervil']) {
     const planting = await plantingId(page, 'Shelf jars (4)', crop)
     const view = await (await page.request.get(`/api/systems/${id}`)).json()
@@ -157,6 +153,8 @@ test('a case is opened by hand, and what was learnt is kept with it', async ({ p
   await expect(page.getByText('The visit is recorded').first()).toBeVisible()
   await page.getByText('One closed case').click()
   await expect(page.getByText('Learnt: A hand is nearer than it looks.', { exact: true })).toBeVisible()
+  await withdraw(page, 'Window crate')
+  await withdraw(page, 'Window crate')
 })
 
 test('a rule of one’s own is set up, stands among the tasks, and is done with a tap', async ({ page }) => {

@@ -40,6 +40,17 @@ export async function personId(page: Page, system: string, name: string): Promis
   return view.people.find((p: { body: { name: string } }) => p.body.name === name).id
 }
 
+/** Takes the newest entry of a system that counts back, as Wren; who that is. */
+export async function withdraw(page: Page, system: string): Promise<string> {
+  const [id, wren] = [await systemId(page, system), await personId(page, system, 'Wren')]
+  const { threads } = await (await page.request.get(`/api/systems/${id}/log`)).json()
+  const newest = threads.find((thread: { head: { body: { kind: string } } }) => thread.head.body.kind !== 'withdrawn')
+  const data = { id: crypto.randomUUID(), amends: newest.head.id, reason: 'Test', body: { kind: 'withdrawn' } }
+  const taken = await page.request.post(`/api/systems/${id}/entries`, { data, headers: { 'Mopsel-Person': wren } })
+  expect(taken.status(), await taken.text()).toBe(201)
+  return wren
+}
+
 /** Says who is recording, whether or not somebody was remembered. */
 export async function recordAs(page: Page, who: string, within: Page | Locator = page) {
   const known = within.getByText('Recording:').first()

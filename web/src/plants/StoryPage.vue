@@ -74,6 +74,11 @@ const print = () => window.print()
   gap: 24px;
   max-width: 680px;
 }
+header a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+}
 .told {
   font-size: 21px;
   line-height: 1.35;

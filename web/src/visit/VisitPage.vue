@@ -137,15 +137,18 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
 /** What was picked whole stands there no more; what is given back stands there again. Where that cannot be set here, it
  * stays a task. */
 async function freePorts(harvests: Schemas['Harvested'][]): Promise<() => Promise<void>> {
-  const freed: [CardView, CardView['body']][] = []
-  for (const { planting } of child.value ? [] : harvests.filter((one) => one.whole)) {
-    const card = view.value?.plantings.find((one) => one.id === planting)
-    if (card?.body.card !== 'planting') continue
-    const after = await edit(card, { ...card.body, stage: 'done' })
-    if (after) freed.push([after, card.body])
-  }
+  const whole = child.value ? [] : harvests.filter((one) => one.whole)
+  const cards = whole.map(({ planting }) => view.value?.plantings.find((one) => one.id === planting))
+  // All at once: what is on its way is kept through a reload.
+  const freed = await Promise.all(
+    cards.map(async (card): Promise<[CardView, CardView['body']] | null> => {
+      if (card?.body.card !== 'planting') return null
+      const after = await edit(card, { ...card.body, stage: 'done' })
+      return after && [after, card.body]
+    }),
+  )
   return async () => {
-    for (const [card, body] of freed) await edit(card, body)
+    for (const one of freed) if (one) await edit(...one)
   }
 }
 /** Advice on a value that was cleared again is not set aside. */
