@@ -6,10 +6,10 @@ test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
 
   test('a harvest is weighed by touch, stands in the log, and in the story of its crop', async ({ page }) => {
-    const id = await systemId(page, 'Mat bench')
+    const id = await systemId(page, 'Bucket row')
     await page.goto(`/system/${id}/visit?step=jobs`)
     await recordAs(page, 'Wren')
-    const viola = page.getByRole('group', { name: 'Viola, ports 1-5' })
+    const viola = page.getByRole('group', { name: 'Aubergine, ports 1-6' })
     await viola.getByRole('button', { name: 'Picked some' }).tap()
     await page.getByLabel('It weighed').fill('2,5')
     await page.getByLabel('How many').fill('40')
@@ -19,12 +19,12 @@ test.describe('on a phone', () => {
     await page.getByRole('button', { name: 'Save the visit' }).tap()
     await expect(page.getByText('The visit is recorded').first()).toBeVisible()
     // Long Acre reads in US units: ounces were typed, and are told.
-    await expect(page.getByText(/Harvested: Viola, 2\.50 oz \(70\.9 g\), 40 pieces/)).toBeVisible()
-    await page.goto(`/planting/${await plantingId(page, 'Mat bench', 'Viola')}`)
+    await expect(page.getByText(/Harvested: Aubergine, 2\.50 oz \(70\.9 g\), 40 pieces/)).toBeVisible()
+    await page.goto(`/planting/${await plantingId(page, 'Bucket row', 'Aubergine')}`)
     await expect(page.getByText(/Picked once: 2\.50 oz/).first()).toBeVisible()
-    await expect(page.getByRole('link', { name: 'Mat bench' })).toBeVisible()
+    await expect(page.getByRole('link', { name: 'Bucket row' })).toBeVisible()
     await accessible(page)
-    await withdraw(page, 'Mat bench')
+    await withdraw(page, 'Bucket row')
   })
 })
 
@@ -158,7 +158,7 @@ test('a case is opened by hand, and what was learnt is kept with it', async ({ p
 })
 
 test('a rule of one’s own is set up, stands among the tasks, and is done with a tap', async ({ page }) => {
-  const id = await systemId(page, 'Mat bench')
+  const id = await systemId(page, 'Bucket row')
   await page.goto(`/system/${id}`)
   await recordAs(page, 'Wren')
   await page.goto(`/set-up?system=${id}`)
