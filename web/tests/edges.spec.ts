@@ -63,6 +63,31 @@ test('what is recorded without a connection waits in sight, and goes by itself w
   await expect(page.getByRole('dialog')).toHaveCount(0)
 })
 
+test('who types at once in a sheet is not moved to another of its fields', async ({ page }) => {
+  await page.goto(`/system/${await systemId(page, 'Reading-room rack')}`)
+  const first = page.getByRole('region', { name: 'Log' }).getByRole('listitem').first()
+  await first.getByRole('button', { name: 'Amend' }).waitFor()
+  // As a quick hand does: to the reason as soon as the sheet has come, before its first field has the focus.
+  await page.evaluate(() =>
+    document.addEventListener(
+      'focusin',
+      () => {
+        const reason = document.querySelector<HTMLElement>('#amend-reason')
+        if (reason && reason !== document.activeElement && !reason.dataset.quick) {
+          reason.dataset.quick = 'yes'
+          reason.focus()
+        }
+      },
+      true,
+    ),
+  )
+  await first.getByRole('button', { name: 'Amend' }).click()
+  const reason = page.getByLabel('What was wrong')
+  await expect(reason).toHaveAttribute('data-quick', 'yes')
+  await page.waitForTimeout(400)
+  await expect(reason).toBeFocused()
+})
+
 test('an entry on its way survives a reload', async ({ page }) => {
   await openVisit(page, 'Reading-room rack')
   await page.route('**/entries', (route) => route.abort())

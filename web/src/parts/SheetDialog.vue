@@ -10,10 +10,11 @@ const inside = ref<HTMLElement>()
 async function shown() {
   // After the library has given it to its own head.
   await new Promise((on) => setTimeout(on, 60))
-  const field = inside.value?.querySelector<HTMLElement>(
-    'input:not([type=checkbox]), [role=combobox], select, textarea, input',
-  )
-  field?.focus()
+  const fields = 'input:not([type=checkbox]), [role=combobox], select, textarea, input'
+  // Whoever is typing already, on a slow device, is not moved to another field.
+  const at = document.activeElement
+  if (at && inside.value?.contains(at) && at.matches(fields)) return
+  inside.value?.querySelector<HTMLElement>(fields)?.focus()
 }
 const open = defineModel<boolean>('open', { required: true })
 /** What was typed here is lost with it: that is asked about. */
