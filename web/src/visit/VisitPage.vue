@@ -120,15 +120,17 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
-    let back = () => Promise.resolve()
-    await recordAndSay(system, by, entry, told, () => back())
-    void freePorts(body.harvests ?? []).then((undo) => (back = undo))
+    keeper.rest()
+    let freed = Promise.resolve(async () => {})
+    await recordAndSay(system, by, entry, told, async () => (await freed)())
+    freed = freePorts(body.harvests ?? [])
     v.end()
     visited(system)
     said.clear()
     when.value = null
     await router.push(to ?? `/system/${system}`)
   } catch (error) {
+    keeper.changed()
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
   } finally {
     busy.value = false

@@ -48,6 +48,7 @@ export class Keeper<T> {
   private running: Promise<void> | null = null
   private timer: ReturnType<typeof setTimeout> | undefined
   private over = false
+  private resting = false
   private held: Stored<T> | null = null
 
   constructor(
@@ -104,6 +105,7 @@ export class Keeper<T> {
   /** The page was changed: kept here at once, and on the server in a moment. */
   changed(soon = false) {
     if (this.over) return
+    this.resting = false
     this.dirty = true
     this.keep()
     clearTimeout(this.timer)
@@ -118,7 +120,7 @@ export class Keeper<T> {
   }
 
   private async run() {
-    while (this.dirty && !this.over && !this.held) {
+    while (this.dirty && !this.over && !this.held && !this.resting) {
       this.dirty = false
       const sent = (this.sent = copy(this.with_.now()))
       this.keep()
@@ -188,6 +190,12 @@ export class Keeper<T> {
     const left = copy(doc)
     this.with_.now = () => left
     this.keep()
+  }
+
+  /** What makes an entry of it is on its way: nothing goes after it, until it is changed again. */
+  rest() {
+    this.resting = true
+    clearTimeout(this.timer)
   }
 
   /** It ended in an entry, or was given up: nothing of it is sent or kept any more. */

@@ -3,7 +3,14 @@
  * this device until the server has answered, and sent again, just as it was, after a lost connection or a
  * reload. The server takes a repeated request as the same one.
  */
-import { dehydrate, hydrate, QueryClient, type DehydratedState, type Mutation } from '@tanstack/vue-query'
+import {
+  dehydrate,
+  hydrate,
+  onlineManager,
+  QueryClient,
+  type DehydratedState,
+  type Mutation,
+} from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ApiError, as, ask, newId, type Card, type CardView, type Schemas } from '../api/client'
 import { same } from './merge'
@@ -142,7 +149,9 @@ export function makeClient(pause = (lost: number) => Math.min(800 * 2 ** lost, 1
 }
 
 const pending = (mutation: Mutation) => mutation.state.status === 'pending'
-const stuck = (mutation: Mutation) => pending(mutation) && (mutation.state.isPaused || mutation.state.failureCount > 0)
+/** Without a connection, or lost at least once. What only waits its turn behind another is on its way. */
+const stuck = (mutation: Mutation) =>
+  pending(mutation) && (mutation.state.failureCount > 0 || (mutation.state.isPaused && !onlineManager.isOnline()))
 
 function keep(client: QueryClient) {
   const own = keys.get(client)!

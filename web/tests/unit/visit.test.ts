@@ -3,7 +3,7 @@ import { nextTick, ref } from 'vue'
 import type { Visit } from '../../src/api/client'
 import { useVisit } from '../../src/visit/useVisit'
 import { same } from '../../src/writes/merge'
-import { write } from '../../src/writes/queue'
+import { waiting, write } from '../../src/writes/queue'
 import { connect, openPage, pass, type Page } from './page'
 import { dice, Server, servers } from './server'
 
@@ -109,6 +109,51 @@ test('a visit closed in the middle of a save becomes one entry with the last tha
     page.leave()
     page.kill()
   }
+})
+
+test('what only waits its turn is never called not connected, and what is lost or offline is', async () => {
+  system = 'turns'
+  const server = (servers.now = new Server(dice(5), { slow: 200, lost: 0 }))
+  const page = visitPage()
+  await pass(500)
+  page.held.visit.note = 'Picked'
+  await pass(70)
+  const entry = { id: page.held.keeper.value!.id, body: { kind: 'visit' as const, note: 'Picked, all' } }
+  // The save of what was typed is under way, the entry behind it.
+  expect(page.client.isMutating()).toBe(1)
+  const sending = write(page.client, 'entry', { system, by: BY, entry })
+  let most = waiting.value
+  await pass(800, () => (most = Math.max(most, waiting.value)))
+  await sending
+  expect([most, server.entries.size]).toEqual([0, 1])
+  connect(false)
+  void write(page.client, 'entry', { system, by: BY, entry: { ...entry, id: 'later' } })
+  await pass(10)
+  expect(waiting.value).toBe(1)
+  connect(true)
+  await pass(800)
+  expect([waiting.value, server.entries.size]).toEqual([0, 2])
+  page.leave()
+  page.kill()
+})
+
+test('what was typed just before saving waits for what becomes of the entry', async () => {
+  system = 'rests'
+  const server = (servers.now = new Server(dice(6), { slow: 40, lost: 0 }))
+  const page = visitPage()
+  await pass(300)
+  const keeper = page.held.keeper.value!
+  page.held.visit.note = 'Just before'
+  await nextTick()
+  keeper.rest()
+  await pass(500)
+  expect([server.draft, keeper.unsaved]).toEqual([null, true])
+  // It was refused: what was typed is kept on the server as ever.
+  keeper.changed()
+  await pass(500)
+  expect([server.draft?.doc, keeper.unsaved]).toEqual([{ note: 'Just before' }, false])
+  page.leave()
+  page.kill()
 })
 
 test('a page with nothing to send does not forget what another page still has', async () => {
