@@ -100,7 +100,8 @@ groups! {
     }
     /// Cover through a closure.
     cover: CoverFigures {
-        worth, unseen_days, top_up_below, eats, usual_alkalinity, most_poured
+        worth, unseen_days, top_up_below, eats, usual_alkalinity, said_ahead, said_from,
+        most_days, most_poured
     }
     /// Suspects: how long after a contact.
     hygiene: HygieneFigures {
@@ -131,7 +132,7 @@ groups! {
     }
     /// Taking down.
     record: RecordFigures {
-        clock_minutes, behind_hours, apart_hours
+        clock_minutes, behind_hours, kept_days, apart_hours
     }
 }
 

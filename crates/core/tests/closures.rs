@@ -11,6 +11,7 @@ use mopsel_core::calendar::{Calendar, Closure, Weekday, add_days};
 use mopsel_core::care::cover::{Cover, cover_place};
 use mopsel_core::care::tasks;
 use mopsel_core::crop::Stage;
+use mopsel_core::fact::Visit;
 use mopsel_core::system::{Check, Kind, System};
 use proptest::prelude::*;
 
@@ -139,7 +140,7 @@ fn planned(gardens: &[&Still], from: &str, to: &str) -> (Vec<String>, Vec<Cover<
     let calendar = Calendar::weekly(&Weekday::ALL).unwrap().without(&[closure(from, to)]);
     let situations: Vec<_> = gardens.iter().map(|garden| garden.situation()).collect();
     let stretch = calendar.stretches_from(day("2027-03-01"))[0];
-    let (days, covers) = cover_place(stretch, &situations);
+    let (days, covers) = cover_place(stretch, &situations).unwrap();
     let days = days.iter().map(ToString::to_string).collect();
     (days, covers.into_iter().map(|cover| cover.map(&|message| message.said())).collect())
 }
@@ -161,16 +162,56 @@ fn a_plan_says_what_is_done_before_who_comes_when_and_for_what() {
     // A change that falls within is made before, and fills it.
     let (_, changed) = planned(&[&raft(14)], "2027-03-11", "2027-03-24");
     assert!(changed[0].before.iter().any(|said| said == "With that, fill it to 90.0 L"), "{:?}", changed[0].before);
+    let told = changed[0].before.join("; ");
+    assert!(told.contains("Change the reservoir") && changed[0].fill_to == Some(common::l(90.0)), "{told}");
     let (days, covers) = planned(&[&raft(60)], "2027-03-11", "2027-03-24");
     let cover = &covers[0];
     assert!(cover.before.iter().any(|said| said.starts_with("Fill it up by")), "{:?}", cover.before);
     // A pump-driven stone is seen every third day.
     assert_eq!(days, ["2027-03-13", "2027-03-16", "2027-03-19", "2027-03-22"]);
-    assert!(cover.visits.iter().all(|visit| visit.steps[0].starts_with("Look and listen")), "{cover:?}");
+    assert!(
+        cover
+            .visits
+            .iter()
+            .all(|visit| visit.steps[0].starts_with("Nobody has seen it run for 3 days. Look and listen")),
+        "{cover:?}"
+    );
     let poured: Vec<f64> = cover.visits.iter().map(|visit| visit.litres.get()).collect();
     assert!(poured.iter().any(|litres| *litres > 0.0), "{poured:?}");
     assert!(cover.visits.iter().all(|visit| !visit.adult && visit.steps.len() <= 2), "two steps on a phone");
     assert!(cover.after.contains("stand there"), "{}", cover.after);
+}
+
+#[test]
+fn what_the_old_water_asks_for_is_not_done_where_it_is_changed_that_day() {
+    let high = |change_days: u16| {
+        let system = System { change_days, ..system(Kind::AeratedRaft) };
+        let dill = vec![planting("Dill", (1, 4), Stage::Vegetative)];
+        let mut log = drinking(2.5, 92.0);
+        log.push(visit("2027-03-09 08:00", Visit { ph: Some(common::ph(7.4)), ..Visit::default() }));
+        Still::new(system, dill, &log, "2027-03-09 09:00")
+    };
+    let asks = |days: u16| planned(&[&high(days)], "2027-03-11", "2027-03-24").1.remove(0).before.join("; ");
+    assert!(asks(60).contains("pH down"), "{}", asks(60));
+    assert!(asks(14).contains("Change the reservoir") && !asks(14).contains("pH down"), "{}", asks(14));
+}
+
+#[test]
+fn a_child_is_given_no_plan_and_no_water_is_said_to_last_a_third_of_a_year() {
+    let raft = || {
+        let dill = vec![planting("Dill", (1, 4), Stage::Vegetative)];
+        Still::new(system(Kind::AeratedRaft), dill, &drinking(2.5, 92.0), "2027-03-09 09:00")
+    };
+    let plan = |garden: &Still, to: &str| {
+        let calendar = Calendar::weekly(&Weekday::ALL).unwrap().without(&[closure("2027-03-11", to)]);
+        let stretch = calendar.stretches_from(day("2027-03-01"))[0];
+        cover_place(stretch, &[garden.situation()]).map(|(_, covers)| covers.len()).map_err(Said::said)
+    };
+    assert_eq!(plan(&raft(), "2027-03-24"), Ok(1));
+    let told = plan(&raft().for_child(), "2027-03-24").unwrap_err();
+    assert!(told.contains("for an adult"), "{told}");
+    let told = plan(&raft(), "2027-09-24").unwrap_err();
+    assert!(told.contains("Closed for 198 days") && told.contains("empty"), "{told}");
 }
 
 #[test]

@@ -482,7 +482,7 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
     assert_eq!(alone.cases, ["Aphids: Sun 21 Feb, 6 days"]);
     let stages: Vec<_> = alone.stages.iter().map(|stood| (stood.stage.as_str(), stood.days)).collect();
     assert_eq!(stages, [("Seedling", 14), ("Vegetative", 22)]);
-    assert_eq!(alone.told, "Basil stands here for 36 days, since Mon 1 Feb. Picked 2 times: 150 g.");
+    assert_eq!(alone.told, "Basil has stood here for 36 days, since Mon 1 Feb. Picked 2 times: 150 g.");
     // Beside twelve ports of dill it is a quarter of what was poured.
     garden.planted.push(Timeline::always(planting("Dill", (5, 16), Stage::Vegetative)));
     let quarter = story(BASIL, &garden.planted[0], &log, &garden.situation()).said();

@@ -3,11 +3,12 @@
 
 mod common;
 
-use common::{Garden, Said, adult, child, planting, system, visit};
+use common::{Garden, Said, adult, child, planting, system, visit, zone};
+use jiff::civil::date;
 use mopsel_core::calendar::Weekday;
-use mopsel_core::care::{Task, tasks};
+use mopsel_core::care::{Task, Urgency, tasks};
 use mopsel_core::crop::Stage;
-use mopsel_core::fact::{Body, Entry, TopOff, TopOffWater, Visit};
+use mopsel_core::fact::{Body, Entry, Holds, Timeline, TopOff, TopOffWater, Version, Visit};
 use mopsel_core::quantity::{Celsius, Name};
 use mopsel_core::system::{Check, Every, Kind, OwnRule, RuleDone, System};
 use mopsel_core::words::say_entry;
@@ -45,9 +46,23 @@ fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
     let next = task(every(), &log, "2027-03-09 09:00").unwrap();
     assert_eq!((next.due_on.to_string().as_str(), next.slack_days), ("2027-03-18", 2.0));
     assert!(next.name == "Trim the roots at the pump" && next.reason.contains("10 days"), "{next:?}");
-    // Made yesterday for something that was never recorded, it is not weeks late.
-    let made = task(every(), &[common::noted("2027-01-01 09:00")], "2027-03-09 09:00").unwrap();
-    assert_eq!(made.days_late, 0);
+    // Never done, it is as late as any other when a month passes.
+    let undone = task(every(), &[common::noted("2027-03-01 09:00")], "2027-04-10 09:00").unwrap();
+    assert_eq!((undone.days_late, undone.urgency), (30, Urgency::Hand));
+    // Made yesterday in a garden of years, it is counted from then.
+    let made = |every: Every, now: &str| {
+        let says = raft(vec![rule(every)]);
+        let first = Version { holds: Holds::Always, archived: false, says: raft(vec![]) };
+        let later = Version { holds: Holds::From(date(2027, 3, 8)), archived: false, says: says.clone() };
+        let mut garden = Garden::new(says, vec![], &[common::noted("2027-01-01 09:00")], now);
+        garden.history = Timeline::new(&first, &[later], &zone());
+        tasks(&garden.situation()).into_iter().find(|task| task.rule == Some(TRIM)).unwrap()
+    };
+    assert_eq!(made(Every::Days { days: 10 }, "2027-03-09 09:00").due_on, date(2027, 3, 18));
+    assert_eq!(made(Every::Days { days: 10 }, "2027-04-18 09:00").days_late, 31);
+    let mondays = || Every::Weekdays { on: vec![Weekday::Monday] };
+    assert_eq!(made(mondays(), "2027-03-09 09:00").days_late, 1, "the eighth was one");
+    assert_eq!(made(mondays(), "2027-03-29 09:00").days_late, 21, "passed by, it does not wait for the next");
     assert_eq!(
         say_entry(&Body::Visit(done()), &every()).into_iter().map(Said::said).collect::<Vec<_>>(),
         ["Done: Trim the roots at the pump"]
@@ -58,7 +73,7 @@ fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
 fn a_rule_on_weekdays_falls_on_them_and_is_not_due_again_on_the_day_it_was_done() {
     let on = || raft(vec![rule(Every::Weekdays { on: vec![Weekday::Tuesday, Weekday::Friday] })]);
     // The ninth of March 2027 is a Tuesday.
-    let mut log = vec![common::noted("2027-03-01 09:00")];
+    let mut log = vec![common::noted("2027-03-06 09:00")];
     assert_eq!(task(on(), &log, "2027-03-09 09:00").unwrap().days_late, 0);
     log.push(visit("2027-03-09 10:00", done()));
     assert_eq!(task(on(), &log, "2027-03-09 11:00").unwrap().due_on.to_string(), "2027-03-12");
@@ -77,8 +92,13 @@ fn a_rule_by_top_offs_counts_them_from_when_it_was_done() {
     log.push(top_off("2027-03-06 09:00"));
     let due = task(by(), &log, "2027-03-07 09:00").unwrap();
     assert!(due.due_on.to_string() == "2027-03-06" && due.reason.contains("every 3 top-offs; 3 since"), "{due:?}");
-    log.push(visit("2027-03-07 10:00", done()));
-    assert!(task(by(), &log, "2027-03-08 09:00").is_none());
+    // A further one does not put it off.
+    log.push(top_off("2027-03-08 09:00"));
+    assert_eq!(task(by(), &log, "2027-03-12 09:00").unwrap().days_late, 6);
+    log.push(visit("2027-03-12 10:00", done()));
+    assert!(task(by(), &log, "2027-03-13 09:00").is_none());
+    (15..=17).for_each(|day| log.push(top_off(&format!("2027-03-{day} 09:00"))));
+    assert_eq!(task(by(), &log, "2027-03-17 10:00").unwrap().due_on.to_string(), "2027-03-17");
 }
 
 #[test]

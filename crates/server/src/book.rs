@@ -360,6 +360,11 @@ impl Pages {
         if let Card::Meter(meter) = &stored.card { Some(meter) } else { None }
     }
 
+    /// How much was written so far: it grows with each entry and each edit, and never falls.
+    pub fn tick(&self) -> i64 {
+        self.tick
+    }
+
     /// What the systems know of each other.
     #[must_use]
     pub fn around(&self) -> Around {

@@ -1,13 +1,15 @@
 //! A person's calendar (RFC 5545): what is due at their place, a whole day each, under an address of their own.
 //!
-//! Each task is one event for as long as it is asked for, under one UID: when its day moves, the event moves, with a higher
-//! SEQUENCE; when it is done, its next day takes its place, and what is not asked for any more is not in the calendar.
+//! Each task is one event for as long as it is asked for, under one UID: when its day moves, the event moves; when it is
+//! done, its next day takes its place, and what is not asked for any more is not in the calendar. Days move by what is
+//! recorded, by an edited card, and by the day that it is: SEQUENCE grows with each of the three, and never falls.
 
 use crate::Problem;
 use crate::book::Pages;
 use icalendar::{Calendar, Component, Event, Property};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use mopsel_core::calendar::start_of;
 use mopsel_core::care::{Standing, tasks};
 use mopsel_core::fact::Actor;
 use mopsel_core::fact::card::Card;
@@ -31,6 +33,8 @@ pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Pr
     let place = pages.places.get(&place_id).filter(|place| !place.card.archived).ok_or_else(nobody)?;
     let actor = Actor::new(stored.id, person.role, place_id);
     let (now, around) = (at.to_zoned(place.zone.clone()), pages.around());
+    // Both only ever grow: what was written so far, and the day.
+    let sequence = pages.tick() + at.as_second() / 86_400;
     let stamp = |at: Timestamp| at.to_zoned(TimeZone::UTC).strftime("%Y%m%dT%H%M%SZ").to_string();
     let mut calendar = Calendar::new();
     calendar.name(&format!("Mopsel: {}", place.place.name.as_str()));
@@ -38,9 +42,8 @@ pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Pr
     for file in pages.systems.values().filter(|file| file.place == place_id && !file.card.archived) {
         let situation = pages.situation(&actor, file, place, &now, &around);
         let speaker = Speaker::new(pages.reader(&actor, file, place));
-        // Whatever is written makes the calendar newer, and never older.
-        let changed = file.known.done.last_at.unwrap_or(Timestamp::UNIX_EPOCH);
-        let sequence = (changed.as_second() / 60).clamp(0, i64::from(i32::MAX));
+        let recorded = file.known.done.last_at.unwrap_or(Timestamp::UNIX_EPOCH);
+        let changed = recorded.max(start_of(now.date(), &place.zone));
         for task in tasks(&situation).into_iter().filter(|task| -task.days_late <= AHEAD) {
             let on = if task.standing == Standing::Late { situation.today() } else { task.due_on };
             let day = |date: jiff::civil::Date| date.strftime("%Y%m%d").to_string();
@@ -53,7 +56,7 @@ pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Pr
                 .append_property(whole("DTSTART", on))
                 .append_property(whole("DTEND", mopsel_core::calendar::add_days(on, 1)))
                 .add_property("DTSTAMP", stamp(at))
-                .add_property("LAST-MODIFIED", stamp(changed.max(Timestamp::UNIX_EPOCH)))
+                .add_property("LAST-MODIFIED", stamp(changed))
                 .add_property("SEQUENCE", sequence.to_string())
                 .add_property("TRANSP", "TRANSPARENT");
             calendar.push(event.done());

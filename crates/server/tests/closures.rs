@@ -146,3 +146,18 @@ async fn a_closure_moves_what_is_due_and_its_plan_follows() {
         server.client.get(format!("{}/api/places/{place}/cover?from=tomorrow", server.base)).send().await.unwrap();
     assert_eq!(wrong.status(), 422);
 }
+
+#[actix_web::test]
+async fn a_child_is_told_whom_to_ask_and_is_given_no_step_with_feed_or_acid() {
+    let server = Running::demo();
+    let tower = server.system("Corner tower").await;
+    let (adult, child) = (server.person(&tower, "Wren").await, server.person(&tower, "J. T.").await);
+    let view = server.get(&format!("/api/systems/{tower}")).await;
+    let place = view["place"]["id"].as_str().unwrap();
+    for (who, planned) in [(adult, true), (child, false)] {
+        let request = server.client.get(format!("{}/api/places/{place}/cover", server.base));
+        let told: Value = request.header("Mopsel-Person", who).send().await.unwrap().json().await.unwrap();
+        assert_eq!((told.get("plan").is_some(), told.get("none").is_some()), (planned, !planned), "{told}");
+        assert!(planned || !told.to_string().contains("EC"), "{told}");
+    }
+}

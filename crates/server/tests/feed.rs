@@ -75,6 +75,19 @@ async fn what_is_due_stands_in_it_as_whole_days_and_moves_with_what_is_done() {
     assert_eq!(after[&uid]["DTSTART"], "20270310", "one day later, under the same UID");
     let number = |events: &BTreeMap<String, BTreeMap<String, String>>| events[&uid]["SEQUENCE"].parse::<i64>().unwrap();
     assert!(number(&after) > number(&before), "a newer one");
+    // A closure moves it without an entry, and an entry that is withdrawn makes nothing older.
+    let view = server.get(&format!("/api/systems/{rails}")).await;
+    let mut body = view["place_body"].clone();
+    body["card"] = json!("place");
+    body["closures"] = json!([{ "from": "2027-03-10", "to": "2027-03-12" }]);
+    let edit = json!({ "version": view["place"]["version"], "by": by, "body": body });
+    let card = format!("/api/cards/{}", view["place"]["id"].as_str().unwrap());
+    assert_eq!(server.put(&card, &edit).await.status(), 200);
+    let closed = events(&read(&server, secret).await.1);
+    assert!(closed[&uid]["DTSTART"] != after[&uid]["DTSTART"] && number(&closed) > number(&after), "{closed:?}");
+    let back = json!({ "id": Uuid::now_v7(), "by": by, "amends": entry["id"], "reason": "Not rinsed", "body": { "kind": "withdrawn" } });
+    assert_eq!(server.told(&format!("/api/systems/{rails}/entries"), &back).await.0, 201);
+    assert!(number(&events(&read(&server, secret).await.1)) > number(&closed));
 }
 
 #[actix_web::test]

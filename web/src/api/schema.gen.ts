@@ -410,6 +410,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{id}/put-off/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What can become of a routine task instead of doing it on its day: the open days within its margin to which it can be
+         *     moved, and whether it can be skipped this time.
+         */
+        get: operations["read_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/timers": {
         parameters: {
             query?: never;
@@ -881,6 +901,38 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
+        /** @description What can become of a task instead of doing it on its day. */
+        Choices: {
+            /** @description The open days to which it can be moved, today among them. */
+            days: string[];
+            /**
+             * Format: date
+             * @description The day on which it is due.
+             */
+            due_on: string;
+            name: string;
+            /** @description Whether it can be skipped this time. */
+            skip: boolean;
+            skip_said: string;
+            until: string;
+        };
+        /** @description A routine check, or a rule of one's own. */
+        Chore: {
+            /** @description Which. */
+            check: components["schemas"]["Check"];
+            /** @enum {string} */
+            of: "check";
+        } | {
+            /** @description What it was called then. */
+            name: components["schemas"]["Name"];
+            /** @enum {string} */
+            of: "rule";
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            rule: string;
+        };
         /**
          * @description How clear a glass of the water is.
          * @enum {string}
@@ -1008,6 +1060,8 @@ export interface components {
             made: string;
             /** @description What it is called. */
             name: string;
+            /** @description Why there is none, in a sentence, where one was asked for. */
+            none?: string | null;
             /**
              * Format: uuid
              * @description Which place.
@@ -1576,6 +1630,24 @@ export interface components {
              */
             from: string;
         };
+        /** @description What became of it. */
+        Instead: {
+            /** @enum {string} */
+            how: "skipped";
+        } | {
+            /**
+             * Format: date
+             * @description The day on which it was due.
+             */
+            from: string;
+            /** @enum {string} */
+            how: "moved";
+            /**
+             * Format: date
+             * @description The day on which it is done.
+             */
+            to: string;
+        };
         /** @description A jar test: so much moved so many litres by so much. */
         JarTest: {
             /**
@@ -1622,6 +1694,38 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][];
             volume?: components["schemas"]["Litres"] | null;
             volume_after?: components["schemas"]["Litres"] | null;
+        };
+        /** @description How one check or rule was kept over the last weeks. */
+        KeptLine: {
+            /** @description The code of its task. */
+            code: string;
+            /**
+             * Format: int32
+             * @description Times at which it was done, late ones among them.
+             */
+            done: number;
+            /**
+             * Format: int32
+             * @description Of these, after the day on which it was due, but within its slack.
+             */
+            late: number;
+            /**
+             * Format: int32
+             * @description Turns that passed with their slack before it was done.
+             */
+            missed: number;
+            /**
+             * Format: int32
+             * @description Times at which it was moved to another day.
+             */
+            moved: number;
+            name: string;
+            said: string;
+            /**
+             * Format: int32
+             * @description Times at which it was skipped with a reason.
+             */
+            skipped: number;
         };
         /**
          * Format: double
@@ -2530,6 +2634,12 @@ export interface components {
             /** @description The fields that have no default anywhere. */
             needs: string[];
         };
+        /** @description A chore that was put off. */
+        PutOff: components["schemas"]["Instead"] & {
+            /** @description Which. */
+            chore: components["schemas"]["Chore"];
+            why?: components["schemas"]["Note"] | null;
+        };
         /** @description A cause with what speaks for it. */
         Ranked: {
             /** @description What speaks against it, the strongest first. */
@@ -3258,6 +3368,8 @@ export interface components {
             ec_scale: components["schemas"]["EcScale"];
             ec_target?: components["schemas"]["EcTarget"] | null;
             explanation?: components["schemas"]["Explanation"] | null;
+            /** @description How each check and rule was kept over the last four weeks. */
+            kept: components["schemas"]["KeptLine"][];
             /** @description Its kind in words. */
             kind_name: string;
             lamp?: components["schemas"]["LampWanted"] | null;
@@ -3635,6 +3747,8 @@ export interface components {
             };
             ph?: components["schemas"]["PhReading"] | null;
             plants?: components["schemas"]["Plants"] | null;
+            /** @description Checks and rules that were due and are done on another day, or not this time. */
+            put_off?: components["schemas"]["PutOff"][];
             roots?: components["schemas"]["Roots"] | null;
             /** @description Rules of one's own that were done. */
             rules?: components["schemas"]["RuleDone"][];
@@ -6219,6 +6333,74 @@ export interface operations {
             };
             /** @description The body is of another type than application/json */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_choices: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+                /** @description The code of the task */
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

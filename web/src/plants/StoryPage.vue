@@ -50,7 +50,7 @@ const print = () => window.print()
       <ul v-if="story.products.length">
         <li v-for="line in story.products" :key="line">{{ line }}</li>
       </ul>
-      <p v-else class="quiet">Nothing was fed or dosed by the log.</p>
+      <p v-else class="quiet">The log names nothing that was fed or dosed.</p>
       <p class="small quiet">{{ story.work }}.</p>
     </section>
     <section aria-labelledby="cases-head">

@@ -90,6 +90,7 @@ const print = () => window.print()
       </div>
       <button class="button print" type="button" @click="print">Print the sheet</button>
     </template>
+    <p v-else-if="view.none" class="told">{{ view.none }}</p>
     <p v-else-if="view.closures.length" class="quiet">Pick a closure below.</p>
     <p v-else class="quiet">
       No closure is to come. Add one in the <RouterLink to="/set-up">set-up</RouterLink>, at the place.

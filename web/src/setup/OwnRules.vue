@@ -33,7 +33,7 @@ const warm = (rule: Rule) => (rule.warmer_than == null ? null : props.units.toTe
     <fieldset v-for="(rule, n) in all" :key="rule.id" class="rule">
       <legend class="hidden">{{ rule.name || 'A new rule' }}</legend>
       <div class="fields">
-        <div class="field">
+        <div class="field wide">
           <label :for="`rule-${rule.id}`">What is done</label>
           <input
             :id="`rule-${rule.id}`"
@@ -138,6 +138,11 @@ const warm = (rule: Rule) => (rule.warmer_than == null ? null : props.units.toTe
 }
 .rule .fields {
   width: 100%;
+}
+@media (width > 560px) {
+  .rule .wide {
+    grid-column: span 2;
+  }
 }
 .foot {
   display: flex;

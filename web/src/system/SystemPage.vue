@@ -13,6 +13,7 @@ import RecorderPick from '../parts/RecorderPick.vue'
 import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
+import KeptTable from './KeptTable.vue'
 import LogList from './LogList.vue'
 import PortMap from './PortMap.vue'
 import TopOffNote from './TopOffNote.vue'
@@ -95,7 +96,8 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </section>
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
-        <TaskList :view="view" />
+        <TaskList :view="view" :child="child" />
+        <KeptTable v-if="view.kept.length" :kept="view.kept" />
         <RiskList v-if="view.risks.length" :risks="view.risks" class="guard" />
       </section>
       <section v-if="pressing.length || view.cases.length" class="findings" aria-label="Findings">

@@ -1,20 +1,38 @@
 <script setup lang="ts">
 /** Everything to do here on a strip of days, least margin first, with one tap where one is enough. */
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { ApiError, newId, type SystemView, type Task } from '../api/client'
+import { ApiError, newId, type Schemas, type SystemView, type Task } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
+import { canPutOff } from './putOff'
 import { useRecord } from './record'
 import { pathOf } from './way'
 
-const props = defineProps<{ view: SystemView }>()
+const PutOffSheet = defineAsyncComponent(() => import('./PutOffSheet.vue'))
+const props = defineProps<{ view: SystemView; child: boolean }>()
 const { recordAndSay } = useRecord()
 const all = ref(false)
 const SHOWN = 6
 const shown = computed(() => (all.value ? props.view.tasks : props.view.tasks.slice(0, SHOWN)))
 const busy = ref('')
+const putting = ref<Task>()
+const off = ref(false)
+function notToday(task: Task) {
+  putting.value = task
+  off.value = true
+}
+async function putOff(chosen: Schemas['PutOff'], said: string) {
+  const by = recorderAt(props.view.place.id)
+  if (!by) return notify('Pick who is recording first, beside the log.')
+  try {
+    const entry = { id: newId(), body: { kind: 'visit' as const, put_off: [chosen] } }
+    await recordAndSay(props.view.card.id, by, entry, said)
+  } catch (error) {
+    notify(error instanceof ApiError ? error.message : 'That could not be recorded.')
+  }
+}
 
 async function tick(task: Task) {
   const by = recorderAt(props.view.place.id)
@@ -50,25 +68,37 @@ async function tick(task: Task) {
           <span class="quiet" :title="task.safe_why">{{ task.safe }}</span>
         </p>
       </div>
-      <RouterLink
-        v-if="task.way && !view.card.archived"
-        class="button plain done"
-        :to="pathOf(task.way, view.card.id)"
-        :aria-label="`${task.name}: ${task.way.name.toLowerCase()}`"
-        >{{ task.way.name }}</RouterLink
-      >
-      <button
-        v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
-        class="button done"
-        type="button"
-        :disabled="busy === task.code"
-        :aria-label="`${task.name}: done`"
-        @click="tick(task)"
-      >
-        Done
-      </button>
+      <div class="ways">
+        <RouterLink
+          v-if="task.way && !view.card.archived"
+          class="button plain done"
+          :to="pathOf(task.way, view.card.id)"
+          :aria-label="`${task.name}: ${task.way.name.toLowerCase()}`"
+          >{{ task.way.name }}</RouterLink
+        >
+        <button
+          v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
+          class="button done"
+          type="button"
+          :disabled="busy === task.code"
+          :aria-label="`${task.name}: done`"
+          @click="tick(task)"
+        >
+          Done
+        </button>
+        <button
+          v-if="canPutOff(task, child) && !view.card.archived"
+          class="button plain done"
+          type="button"
+          :aria-label="`${task.name}: not today`"
+          @click="notToday(task)"
+        >
+          Not today
+        </button>
+      </div>
     </li>
   </ol>
+  <PutOffSheet v-if="putting" v-model:open="off" :view="view" :task="putting" @chosen="putOff" />
   <button v-if="view.tasks.length > SHOWN" class="button plain" type="button" @click="all = !all">
     {{ all ? 'Show fewer' : `Show all ${view.tasks.length}` }}
   </button>
@@ -106,7 +136,12 @@ li {
   flex-wrap: wrap;
   gap: 0 16px;
 }
-.words + .plain {
+.ways {
+  display: grid;
+  flex: none;
+  justify-items: end;
+}
+.ways .button {
   white-space: nowrap;
 }
 </style>

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** The other checks of this system, those that are due first. */
-import { computed } from 'vue'
-import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import type { Refusal, Schemas, SystemView, Task, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
+import { canPutOff } from '../system/putOff'
 import VisitEvents from './VisitEvents.vue'
 import VisitHarvest from './VisitHarvest.vue'
 import VisitLamp from './VisitLamp.vue'
 
+const PutOffSheet = defineAsyncComponent(() => import('../system/PutOffSheet.vue'))
 const props = defineProps<{ view: SystemView; child: boolean; faults: Refusal[] }>()
 const visit = defineModel<Visit>({ required: true })
 const { data: knowledge } = useKnowledge()
@@ -22,42 +24,76 @@ const turnRule = (rule: string, name: string) =>
   (visit.value.rules = followed.value.some((one) => one.rule === rule)
     ? followed.value.filter((one) => one.rule !== rule)
     : [...followed.value, { rule, name }])
+/** What is done on another day, or not this time, in the same entry. */
+const putting = ref<Task>()
+const off = ref(false)
+const codeOf = (one: Schemas['PutOff']) => (one.chore.of === 'rule' ? `rule.${one.chore.rule}` : one.chore.check)
+const putOff = (job: Task) => visit.value.put_off?.find((one) => codeOf(one) === job.code)
+const others = (code: string) => (visit.value.put_off ?? []).filter((one) => codeOf(one) !== code)
+const takeBack = (code: string) => (visit.value.put_off = others(code))
+const keep = (one: Schemas['PutOff']) => (visit.value.put_off = [...others(codeOf(one)), one])
+const isDone = (job: Task) =>
+  job.rule ? followed.value.some((one) => one.rule === job.rule) : done.value.includes(job.check!)
+function notToday(job: Task) {
+  putting.value = job
+  off.value = true
+}
+const offSaid = (one: Schemas['PutOff']) =>
+  one.how === 'skipped'
+    ? 'Skipped this time'
+    : `Moved to ${new Date(`${one.to}T12:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}`
 const turn = (check: Schemas['Check']) =>
   (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
 </script>
 
 <template>
   <ul>
-    <li v-for="job in jobs" :key="job.code">
-      <label :class="{ off: child && job.adult }">
-        <input
-          type="checkbox"
-          :disabled="child && job.adult"
-          :checked="done.includes(job.check!)"
-          @change="turn(job.check!)"
-        />
-        <span>
-          <strong>{{ job.name }}</strong> <StandMark class="small" :task="job" />
-          <span class="quiet small doing">{{
-            child && job.adult ? 'For an adult: it means mains current.' : job.doing || doing(job.check!)
-          }}</span>
-        </span>
-      </label>
+    <li v-for="job in [...jobs, ...rules]" :key="job.code">
+      <div class="row">
+        <label :class="{ off: child && job.adult }">
+          <input
+            type="checkbox"
+            :disabled="(child && job.adult) || !!putOff(job)"
+            :checked="isDone(job)"
+            @change="job.rule ? turnRule(job.rule, job.name) : turn(job.check!)"
+          />
+          <span>
+            <strong>{{ job.name }}</strong>
+            <template v-if="putOff(job)"
+              >&nbsp;<span class="small">{{ offSaid(putOff(job)!) }}</span></template
+            >
+            <template v-else>&nbsp;<StandMark class="small" :task="job" /></template>
+            <span class="quiet small doing">{{
+              child && job.adult
+                ? job.rule
+                  ? 'For an adult.'
+                  : 'For an adult: it means mains current.'
+                : job.rule
+                  ? job.reason
+                  : job.doing || doing(job.check!)
+            }}</span>
+          </span>
+        </label>
+        <button
+          v-if="putOff(job)"
+          class="button plain"
+          type="button"
+          :aria-label="`${job.name}: take that back`"
+          @click="takeBack(job.code)"
+        >
+          Take back
+        </button>
+        <button
+          v-else-if="canPutOff(job, child) && !isDone(job)"
+          class="button plain"
+          type="button"
+          :aria-label="`${job.name}: not today`"
+          @click="notToday(job)"
+        >
+          Not today
+        </button>
+      </div>
       <VisitLamp v-if="job.check === 'light'" v-model="visit" bare :view="view" :faults="faults" />
-    </li>
-    <li v-for="job in rules" :key="job.code">
-      <label :class="{ off: child && job.adult }">
-        <input
-          type="checkbox"
-          :disabled="child && job.adult"
-          :checked="followed.some((one) => one.rule === job.rule)"
-          @change="turnRule(job.rule!, job.name)"
-        />
-        <span>
-          <strong>{{ job.name }}</strong> <StandMark class="small" :task="job" />
-          <span class="quiet small doing">{{ child && job.adult ? 'For an adult.' : job.reason }}</span>
-        </span>
-      </label>
     </li>
     <li v-if="view.lamp && !jobs.some((job) => job.check === 'light')">
       <p class="label">The lamp</p>
@@ -65,11 +101,25 @@ const turn = (check: Schemas['Check']) =>
     </li>
   </ul>
   <p v-if="jobs.length === 0 && rules.length === 0" class="quiet">No other checks on this system.</p>
+  <PutOffSheet v-if="putting" v-model:open="off" :view="view" :task="putting" @chosen="keep" />
   <VisitHarvest v-model="visit" :view="view" :faults="faults" />
   <VisitEvents v-model="visit" :view="view" :child="child" />
 </template>
 
 <style scoped>
+.row {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  border-bottom: 1px solid var(--line);
+}
+.row label {
+  flex: 1;
+  border-bottom: 0;
+}
+.row .button {
+  flex: none;
+}
 label {
   display: grid;
   grid-template-columns: 28px 1fr;

@@ -10,6 +10,7 @@
 //! - *Strength*: S = EC·V loses what is eaten with each litre drunk, and gains what is poured. What stands at the
 //!   beginning and what is poured are chosen so that both ends lie as deep within the band as they can.
 //! - *pH*: by its drift, from where a correction would leave it.
+//! - *A change* that falls on the last day makes the water anew: what would only put the old water right is left out.
 //! - *Checks* whose lateness would cost something within the closure: meshes of a film channel, treatments and looks of
 //!   open cases, and whether the pump runs.
 
@@ -19,6 +20,7 @@ mod way;
 use super::routine::interval;
 use super::{Task, slack, tasks};
 use crate::calendar::{Stretch, add_days, add_whole_days, day, days_between};
+use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days, ph};
@@ -106,11 +108,14 @@ impl<W> Cover<W> {
 /// A moment of the last open day, by which all is done.
 const EVENING: i8 = 16;
 
+/// Whether a task is a look or a treatment of a case, or of a suspect.
+fn of_case(task: &Task) -> bool {
+    matches!(task.code.as_ref(), "peroxide" | "root_look" | "suspect_roots" | "suspect_plants")
+}
+
 /// What of a case falls into the closure, and cannot wait for its end: the day, and what is done.
 fn cases_within(all: &[Task], stretch: Stretch) -> Vec<(Date, Message)> {
-    let of_case =
-        |task: &&Task| matches!(task.code.as_ref(), "peroxide" | "root_look" | "suspect_roots" | "suspect_plants");
-    let wanted = all.iter().filter(of_case).filter(|task| {
+    let wanted = all.iter().filter(|task| of_case(task)).filter(|task| {
         let margin_ends = add_whole_days(task.due_on, task.slack_days.floor());
         task.due_on > stretch.last_open && margin_ends < stretch.first_open
     });
@@ -162,12 +167,28 @@ pub fn left_of(stretch: Stretch, today: Date) -> Stretch {
     Stretch { last_open: stretch.last_open.max(today), ..stretch }
 }
 
+/// Whether a closure that is on or to come is said on the round: not yet far off, and long enough to need a plan.
+#[must_use]
+pub fn worth_saying(stretch: &Stretch, today: Date) -> bool {
+    let ahead = f64::from((stretch.from() - today).get_days());
+    stretch.days() as f64 >= FIGURES.cover.said_from && ahead <= FIGURES.cover.said_ahead
+}
+
 /// How all systems of a place are brought through a closure, and the days on which somebody comes: few of them, for
 /// whoever is there sees to all that would need them soon.
-#[must_use]
-pub fn cover_place(stretch: Stretch, systems: &[Situation<'_>]) -> (Vec<Date>, Vec<Cover>) {
+///
+/// # Errors
+/// What is said instead: to a child, who is given no step with feed or acid, and of a closure through which no water
+/// lasts.
+pub fn cover_place(stretch: Stretch, systems: &[Situation<'_>]) -> Result<(Vec<Date>, Vec<Cover>), Message> {
+    if systems.iter().any(|s| s.actor.is_child()) {
+        return Err(say!("cover.child"));
+    }
     let today = systems.first().map_or(stretch.last_open, |s| s.today());
     let stretch = left_of(stretch, today);
+    if stretch.days() as f64 > FIGURES.cover.most_days {
+        return Err(say!("cover.too_long", days = days(stretch.days() as f64)));
+    }
     let all: Vec<Begins> = systems.iter().map(|s| begins(stretch, s)).collect();
     let plain = say!("cover.plain");
     let mut joint: Vec<Date> = Vec::new();
@@ -181,14 +202,14 @@ pub fn cover_place(stretch: Stretch, systems: &[Situation<'_>]) -> (Vec<Date>, V
     }
     joint.sort_unstable();
     let covers = systems.iter().zip(&all).map(|(s, begins)| cover(stretch, &joint, begins, s)).collect();
-    (joint, covers)
+    Ok((joint, covers))
 }
 
 /// How a system is brought through a closure; `joint` are the days on which somebody is at the place.
 fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -> Cover {
     let today = s.today();
     let Begins { tasks, limit, start, .. } = begins;
-    let mut before = before(tasks, stretch, s);
+    let mut before = before(begins, stretch, s);
     let plain = say!("cover.plain");
     let first = go(s, begins, stretch, joint, &plain);
     let strength = strengths(*start, &first, s);
@@ -248,7 +269,11 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     let visits = way.visits.into_iter().filter(|visit| powered || visit.steps.len() > 1).collect();
     Cover {
         before,
-        fill_to: limit.as_ref().map(|limit| limit.up_to),
+        fill_to: if begins.changed {
+            Some(Litres::calculated(*start))
+        } else {
+            limit.as_ref().map(|limit| limit.up_to)
+        },
         strength: strength.leave_at.map(Conductivity::calculated),
         ph: acidity.map(|acidity| Ph::calculated(acidity.leave_at)),
         pours: strength.pour_at.map(Conductivity::calculated),
@@ -269,15 +294,17 @@ fn on_the_last_day(all: &[Task], stretch: Stretch) -> impl Iterator<Item = &Task
         .filter(move |task| !handled(task))
         .filter(move |task| task.due_on <= stretch.last_open || ends(task) < stretch.first_open);
     // What of a case falls within is done then.
-    due.filter(move |task| {
-        let of_case = matches!(task.code.as_ref(), "peroxide" | "root_look" | "suspect_roots" | "suspect_plants");
-        !of_case || task.due_on <= stretch.last_open
-    })
+    due.filter(move |task| !of_case(task) || task.due_on <= stretch.last_open)
 }
 
-fn before(all: &[Task], stretch: Stretch, s: &Situation<'_>) -> Vec<Message> {
-    let mut all: Vec<Message> =
-        on_the_last_day(all, stretch).map(|task| say!("cover.task", name = task.name.clone())).collect();
+fn before(begins: &Begins, stretch: Stretch, s: &Situation<'_>) -> Vec<Message> {
+    // What only puts the old water right is not done to water that is changed on the same day.
+    let old_water = |task: &&Task| {
+        let water = matches!(task.subject, Some(Subject::Ph | Subject::Ec | Subject::Level));
+        begins.changed && task.check.is_none() && water && !of_case(task)
+    };
+    let wanted = on_the_last_day(&begins.tasks, stretch).filter(|task| !old_water(task));
+    let mut all: Vec<Message> = wanted.map(|task| say!("cover.task", name = task.name.clone())).collect();
     if s.system.measuring.ec() || s.system.measuring.ph_by_kit() {
         all.push(say!("cover.measure"));
     }

@@ -42,6 +42,12 @@ pub fn worth<W>(task: &Task<W>) -> Worth {
     Worth { minutes: minutes.max(1), wins }
 }
 
+/// Whether a task is chosen for itself: to look in is a part of any visit.
+#[must_use]
+pub fn counts(check: Option<Check>) -> bool {
+    check != Some(Check::LookIn)
+}
+
 /// The places of the tasks that are done in so many minutes: those that win the most in all. Of two sets that win
 /// alike, the shorter; what wins nothing is left.
 #[must_use]

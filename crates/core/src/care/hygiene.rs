@@ -1,5 +1,5 @@
-//! What a contact with an ill system asks for. A system is a suspect from the contact on, until a sound look that is late enough to have shown it, or until
-//! too long has passed for it to come from there.
+//! What a contact with an ill system asks for. A system is a suspect from the contact on, until a sound look that is
+//! late enough to have shown it, or until too long has passed for it to come from there.
 
 use super::Task;
 use super::margin::shorten;

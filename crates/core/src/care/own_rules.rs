@@ -4,10 +4,11 @@
 use super::Task;
 use crate::calendar::{Weekday, add_days, day, days_between, end_of};
 use crate::figures::FIGURES;
-use crate::message::{Message, count, days};
+use crate::message::{Message, Param, count, days};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Every, OwnRule};
+use crate::system::{Every, OwnRule, System};
+use jiff::Timestamp;
 use jiff::civil::Date;
 
 /// The task of each rule.
@@ -24,43 +25,70 @@ fn task(rule: &OwnRule, s: &Situation<'_>) -> Option<Task> {
         }
     }
     let (on, reason) = due(rule, s)?;
-    let last = s.known.done.own.get(&rule.id).map(|(at, _)| s.date(*at));
+    let last = s.known.done.own.get(&rule.id).copied().max(s.known.done.skipped_at(&code_of(rule)));
+    let last = last.map(|at| s.date(at));
     let settled = s.calendar.settle(on, rule.slack_days);
     // Never back to a day on which it was done already.
     let on = if last.is_some_and(|last| settled <= last) { s.calendar.open_on_or_after(on) } else { settled };
     let (name, doing) = (say!("own_rule.name", name = &rule.name), say!("own_rule.doing"));
-    let code = format!("rule.{}", rule.id);
-    let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
+    let task = Task::new(code_of(rule), name, doing, reason, on, end_of(on, s.now.time_zone()), s);
     let task = Task { rule: Some(rule.id), one_tap: true, ..task.slack(rule.slack_days, s) };
     Some(if rule.adult { task.adult() } else { task })
 }
 
-/// The day, and why then.
+fn code_of(rule: &OwnRule) -> String {
+    format!("rule.{}", rule.id)
+}
+
+/// When it was last done, behind what is said of a skip.
+fn last_said(done: Option<&Timestamp>, every: Param, s: &Situation<'_>) -> Message {
+    match done {
+        Some(done) => say!("routine.last_done", day = day(s.date(*done), s.today()), every = every),
+        None => say!("put_off.never_done"),
+    }
+}
+
+/// When a rule was made, in the settings of its system; what was set up with it is counted from where all is.
+fn made(rule: &OwnRule, s: &Situation<'_>) -> Date {
+    let has = |system: &System| system.rules.iter().any(|other| other.id == rule.id);
+    let first = s.history.segments().iter().find(|segment| has(&segment.says));
+    first.and_then(|segment| segment.from).map_or_else(|| s.began(), |from| from.max(s.began()))
+}
+
+/// The day, and why then. What was never done is counted from when the rule was made: it is not late on that day, and
+/// is as late as any other when it goes on undone.
 fn due(rule: &OwnRule, s: &Situation<'_>) -> Option<(Date, Message)> {
-    let done = s.known.done.own.get(&rule.id);
-    let last = done.map(|(at, _)| s.date(*at));
-    let from = last.unwrap_or_else(|| s.began());
-    let today = s.today();
+    let (last_done, today) = (s.known.done.own.get(&rule.id), s.today());
+    // What was skipped is reckoned from then on, as if it had been done.
+    let skipped = s.known.done.skipped_at(&code_of(rule));
+    let done = last_done.copied().max(skipped);
+    let last = done.map(|at| s.date(at));
     match &rule.every {
         Every::Days { days: every } => {
-            let on = add_days(from, i64::from(*every));
+            let from = last.unwrap_or_else(|| made(rule, s));
+            let (day, every) = (day(from, today), i64::from(*every));
+            let interval = days(every as f64);
             let reason = match last {
-                Some(last) => say!("routine.last_done", day = day(last, today), every = days(f64::from(*every))),
-                None => say!("routine.not_done", day = day(from, today), every = days(f64::from(*every))),
+                Some(_) if skipped.is_some() => {
+                    say!("put_off.skipped", day = day, last = last_said(last_done, interval, s))
+                }
+                Some(_) => say!("routine.last_done", day = day, every = interval),
+                None => say!("routine.not_done", day = day, every = interval),
             };
-            // What was never done is not late on the day on which the rule was made.
-            Some((if last.is_none() { on.max(today) } else { on }, reason))
+            Some((add_days(from, every), reason))
         }
         Every::Weekdays { on } => {
-            let begins = if last.is_some() { add_days(from, 1) } else { today };
+            let begins = last.map_or_else(|| made(rule, s), |last| add_days(last, 1));
             let next = (0..7).map(|n| add_days(begins, n)).find(|date| on.contains(&Weekday::of(*date)))?;
             Some((next, say!("own_rule.weekday", day = day(next, today))))
         }
         Every::TopOffs { times } => {
-            let since = s.known.done.top_offs.saturating_sub(done.map_or(0, |(_, by_then)| *by_then));
-            let reached = since >= u32::from(*times);
-            let on = s.known.tank.last_refill().map_or(today, |at| s.date(at));
-            reached.then(|| (on, say!("own_rule.top_offs", since = count(since), times = count(*times))))
+            let since = |at: &&Timestamp| done.is_none_or(|done| **at > done) && s.date(**at) >= made(rule, s);
+            let counted: Vec<&Timestamp> = s.known.done.top_offs.iter().filter(since).collect();
+            // The one that made it due: those after it do not put it off.
+            let reached = counted.get(usize::from(*times).checked_sub(1)?)?;
+            let said = say!("own_rule.top_offs", since = count(counted.len()), times = count(*times));
+            Some((s.date(**reached), said))
         }
     }
 }

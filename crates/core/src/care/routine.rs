@@ -60,7 +60,11 @@ pub fn interval(check: Check, s: &Situation<'_>) -> Option<u16> {
 pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
     let every = interval(check, s)?;
     let slack = slack(check, s);
-    let last = if check == Check::Calibrate { s.calibrated } else { s.known.done.of(check) };
+    let last = match check {
+        Check::Calibrate => s.calibrated,
+        // What was skipped is reckoned from then on, as if it had been done.
+        _ => s.known.done.of(check).max(s.known.done.skipped_at(check.code())),
+    };
     let mut doing = None;
     let (wanted, reason) = match check {
         Check::Change => {
@@ -129,6 +133,14 @@ const DAYS_AGO_FROM: i32 = 13;
 
 pub(super) fn by_interval(check: Check, last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> (Date, Message) {
     let today = s.today();
+    if let Some(skipped) = s.known.done.skipped_at(check.code()) {
+        let said = match s.known.done.of(check) {
+            Some(done) => say!("routine.last_done", day = day(s.date(done), today), every = days(every)),
+            None => say!("put_off.never_done"),
+        };
+        let skipped = s.date(skipped);
+        return (add_days(skipped, every.into()), say!("put_off.skipped", day = day(skipped, today), last = said));
+    }
     match last {
         Some(last) => {
             let done = s.date(last);

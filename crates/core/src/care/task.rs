@@ -3,6 +3,7 @@
 use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
 use super::own_rules::own_rules;
+use super::put_off::moved;
 use super::routine::{Due, routine};
 use crate::calendar::{after, day, days_between, end_of};
 use crate::fact::Subject;
@@ -278,6 +279,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
         tasks.push(reset);
     }
     tasks.extend(own_rules(s));
+    tasks = tasks.into_iter().map(|task| moved(task, s)).collect();
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);

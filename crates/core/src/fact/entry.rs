@@ -3,8 +3,8 @@
 use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
 use super::{
-    Actor, CaseLook, CaseOutcome, Happened, Harvested, LampSeen, Plants, RootStage, Roots, Running, Subject, TopOff,
-    WaterGlass,
+    Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Plants, PutOff, RootStage, Roots, Running,
+    Subject, TopOff, WaterGlass,
 };
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
@@ -84,6 +84,9 @@ pub struct Visit {
     /// Rules of one's own that were done.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub rules: Vec<RuleDone>,
+    /// Checks and rules that were due and are done on another day, or not this time.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub put_off: Vec<PutOff>,
     /// Cases of what ails the plants, opened or looked at.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
@@ -381,10 +384,19 @@ impl Visit {
                 return Err(refuse!("child_does_adult_rule", name = &done.name).at(&at));
             }
         }
+        PutOff::check_all(&self.put_off, |chore| self.did(chore), system, actor.is_child())?;
         for (field, ports) in self.named_ports() {
             ports.check(system.ports).at(field)?;
         }
         Ok(())
+    }
+
+    /// Whether this visit ticks a chore off.
+    fn did(&self, chore: &Chore) -> bool {
+        match chore {
+            Chore::Check { check } => self.done.contains(check),
+            Chore::Rule { rule, .. } => self.rules.iter().any(|done| done.rule == *rule),
+        }
     }
 
     /// Every set of ports that is named, with the field that names it.

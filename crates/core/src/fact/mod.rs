@@ -13,6 +13,7 @@ mod picture;
 mod plant_case;
 mod plants;
 mod poured;
+mod put_off;
 pub mod upcast;
 mod wait;
 
@@ -27,4 +28,5 @@ pub use picture::{NewPicture, Picture};
 pub use plant_case::{CaseLook, CaseOutcome, CasePlan, Shares, plan, plans};
 pub use plants::{Course, PlantSign, Plants, SignFacts, Since, Spread, Where, signs};
 pub use poured::{Batch, Correction, Premix, PremixIn, Used};
+pub use put_off::{Chore, Instead, PutOff};
 pub use wait::{Wait, WaitFor};

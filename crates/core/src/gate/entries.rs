@@ -1,6 +1,7 @@
 //! Entries of the log and their amendments.
 
 use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
+use crate::care::put_off;
 use crate::fact::{Actor, Body, Entry, LoggedEntry, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::quantity::Note;
@@ -32,7 +33,7 @@ impl NewEntry {
     /// all fine over an open case.
     #[must_use]
     pub fn asks_the_log(&self) -> bool {
-        matches!(&self.body, Body::Visit(visit) if visit.all_fine || !visit.overruled.is_empty())
+        matches!(&self.body, Body::Visit(visit) if visit.all_fine || !visit.overruled.is_empty() || !visit.put_off.is_empty())
     }
 }
 
@@ -83,6 +84,7 @@ pub(super) fn add(
         sets_aside(visit, new, at, &actor, now)?;
         fine_over_no_case(visit, at, when)?;
         names_what_is_there(visit, at)?;
+        puts_off_what_is_due(visit, new, at, &actor, now)?;
     }
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
@@ -124,6 +126,21 @@ fn sets_aside(visit: &Visit, new: &NewEntry, at: &SystemFacts, actor: &Actor, no
         Some(subject) => Err(refuse!("nothing_to_set_aside", subject = subject.say()).at("body.overruled")),
         None => Ok(()),
     }
+}
+
+/// What is put off is due, and is moved no further than its margin. What an amended entry had put off was asked about
+/// then.
+fn puts_off_what_is_due(
+    visit: &Visit,
+    new: &NewEntry,
+    at: &SystemFacts,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<(), Refusal> {
+    if visit.put_off.is_empty() || new.amends.is_some() {
+        return Ok(());
+    }
+    at.situation(actor, &now.to_zoned(at.zone.clone()), |s| put_off::check(visit, s)).at("body")
 }
 
 /// Nothing is all fine over an open case, nor made so by an amendment; what was said before stays as it was.

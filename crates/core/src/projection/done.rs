@@ -1,12 +1,46 @@
 //! When each check was last done, and how far the log reaches.
 
 use super::Projection;
-use crate::fact::{Body, Entry, Visit};
-use crate::system::{Check, System};
+use crate::fact::{Body, Chore, Entry, Instead, PutOff, Visit};
+use crate::system::{Check, Every, System};
 use jiff::Timestamp;
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, VecDeque};
 use uuid::Uuid;
+
+/// Something that was moved to another day, and is not done yet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Moved {
+    /// When it was moved.
+    pub at: Timestamp,
+    /// The day on which it was due.
+    pub from: Date,
+    /// The day on which it is done.
+    pub to: Date,
+}
+
+/// Something that was skipped since it was last done.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Skipped {
+    /// When it was last skipped.
+    pub at: Timestamp,
+    /// How often in a row.
+    pub times: u32,
+}
+
+/// One time at which something was done, skipped or moved.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Occasion {
+    /// When.
+    pub at: Timestamp,
+    /// What became of it; absent where it was done.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub instead: Option<Instead>,
+}
+
+/// Occasions that are kept of each check and rule.
+const KEPT_OCCASIONS: usize = 40;
 
 /// When each check was last done.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -19,12 +53,21 @@ pub struct Done {
     pub last_at: Option<Timestamp>,
     /// The last time of each check.
     pub last: BTreeMap<Check, Timestamp>,
-    /// Top-offs so far.
+    /// The last top-offs, as many as any rule counts.
     #[serde(default)]
-    pub top_offs: u32,
-    /// The last time of each rule of one's own, and the top-offs by then.
+    pub top_offs: VecDeque<Timestamp>,
+    /// The last time of each rule of one's own.
     #[serde(default)]
-    pub own: BTreeMap<Uuid, (Timestamp, u32)>,
+    pub own: BTreeMap<Uuid, Timestamp>,
+    /// What was moved to another day, by the code of its task.
+    #[serde(default)]
+    pub moved: BTreeMap<String, Moved>,
+    /// What was skipped since it was last done, by the code of its task.
+    #[serde(default)]
+    pub skipped: BTreeMap<String, Skipped>,
+    /// What became of each check and rule, the last times, oldest first, by the code of its task.
+    #[serde(default)]
+    pub occasions: BTreeMap<String, VecDeque<Occasion>>,
 }
 
 impl Done {
@@ -34,14 +77,62 @@ impl Done {
         self.last.get(&check).copied()
     }
 
+    /// When something was skipped since it was last done, by the code of its task.
+    #[must_use]
+    pub fn skipped_at(&self, code: &str) -> Option<Timestamp> {
+        self.skipped.get(code).map(|skipped| skipped.at)
+    }
+
     fn did(&mut self, check: Check, at: Timestamp) {
         self.last.insert(check, at);
+        self.over(check.code(), at);
+    }
+
+    /// It was done: what was moved or skipped of it is past.
+    fn over(&mut self, code: &str, at: Timestamp) {
+        self.moved.remove(code);
+        self.skipped.remove(code);
+        self.remember(code, Occasion { at, instead: None });
+    }
+
+    fn remember(&mut self, code: &str, occasion: Occasion) {
+        let all = self.occasions.entry(code.to_owned()).or_default();
+        // One visit is one occasion.
+        if all.back() != Some(&occasion) {
+            all.push_back(occasion);
+        }
+        if all.len() > KEPT_OCCASIONS {
+            all.pop_front();
+        }
+    }
+
+    fn put_off(&mut self, at: Timestamp, put_off: &PutOff) {
+        let code = put_off.chore.code();
+        match put_off.instead {
+            Instead::Skipped {} => {
+                self.moved.remove(code.as_ref());
+                let times = self.skipped.get(code.as_ref()).map_or(0, |before| before.times) + 1;
+                self.skipped.insert(code.clone().into_owned(), Skipped { at, times });
+            }
+            Instead::Moved { from, to } => {
+                // Moved again, it was still due on its first day.
+                let first = self.moved.get(code.as_ref()).filter(|before| before.to == from).map_or(from, |b| b.from);
+                self.moved.insert(code.clone().into_owned(), Moved { at, from: first, to });
+            }
+        }
+        self.remember(&code, Occasion { at, instead: Some(put_off.instead) });
     }
 
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
-        self.top_offs += u32::from(visit.top_off.is_some());
+        if visit.top_off.is_some() {
+            self.top_offs.push_back(at);
+            if self.top_offs.len() > usize::from(Every::MOST_TOP_OFFS) {
+                self.top_offs.pop_front();
+            }
+        }
         for done in &visit.rules {
-            self.own.insert(done.rule, (at, self.top_offs));
+            self.own.insert(done.rule, at);
+            self.over(&Chore::Rule { rule: done.rule, name: done.name.clone() }.code(), at);
         }
         let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
         let looked = visit.all_fine || visit.running.is_some() || visit.plants.is_some();
@@ -60,6 +151,7 @@ impl Done {
         for check in seen.chain(visit.done.iter().copied()) {
             self.did(check, at);
         }
+        visit.put_off.iter().for_each(|put_off| self.put_off(at, put_off));
     }
 }
 

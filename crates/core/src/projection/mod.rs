@@ -16,7 +16,7 @@ mod touched;
 mod uptake;
 
 pub use cases::{Case, CaseKind, Cases, PlantCase};
-pub use done::Done;
+pub use done::{Done, Moved, Occasion, Skipped};
 pub use happenings::{Contact, Happenings, Picked};
 pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
@@ -84,7 +84,7 @@ impl Part {
             Self::Lessons => 3,
             Self::Cases => 4,
             Self::Readings => 5,
-            Self::Done => 6,
+            Self::Done => 8,
         }
     }
 }

@@ -9,6 +9,7 @@ mod port_set;
 pub use check::{Check, CheckFacts, Need, checks};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod};
+use own_rule::MOST_SLACK;
 pub use own_rule::{Every, OwnRule, RuleDone};
 pub use port_set::PortSet;
 
@@ -265,7 +266,5 @@ impl System {
 
 /// The longest time between two changes of a few plants in much water.
 const MOST_CHANGE_DAYS: u16 = 120;
-/// The longest slack of one's own.
-const MOST_SLACK: f64 = 60.0;
 /// The longest time between two checks.
 const MOST_INTERVAL: u16 = 365;

@@ -66,10 +66,13 @@ pub struct RuleDone {
 const MOST_RULES: usize = 30;
 /// The longest time between two, in days.
 const MOST_DAYS: u16 = 365;
-/// The most top-offs between two.
-const MOST_TOP_OFFS: u16 = 100;
-/// The longest slack, in days.
-const MOST_SLACK: f64 = 60.0;
+/// The longest slack of one's own, in days.
+pub(super) const MOST_SLACK: f64 = 60.0;
+
+impl Every {
+    /// The most top-offs between two.
+    pub const MOST_TOP_OFFS: u16 = 100;
+}
 
 impl OwnRule {
     /// Checks the rules of a system.
@@ -88,7 +91,7 @@ impl OwnRule {
             };
             match &rule.every {
                 Every::Days { days } => within(*days, MOST_DAYS)?,
-                Every::TopOffs { times } => within(*times, MOST_TOP_OFFS)?,
+                Every::TopOffs { times } => within(*times, Every::MOST_TOP_OFFS)?,
                 Every::Weekdays { on } if on.is_empty() => return Err(refuse!("rule_on_no_day").at(&at("every"))),
                 Every::Weekdays { .. } => {}
             }

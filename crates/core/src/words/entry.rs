@@ -2,7 +2,7 @@
 
 use crate::fact::{
     Batch, Body, CaseLook, Change, ChangeExtent, ChangeParts, Correction, Happened, Harvested, LampSeen, Premix,
-    PremixIn, TopOffWater, Treatment, TreatmentKind, Used, Visit,
+    PremixIn, PutOff, TopOffWater, Treatment, TreatmentKind, Used, Visit,
 };
 use crate::message::{Message, Param, count, member};
 use crate::quantity::{Note, PhReading};
@@ -102,6 +102,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     lines.extend(visit.batch.as_ref().map(say_batch));
     lines.extend(visit.done.iter().map(|check| say!("entry.done", check = check.name())));
     lines.extend(visit.rules.iter().map(|done| say!("entry.rule_done", name = &done.name)));
+    lines.extend(visit.put_off.iter().map(PutOff::say));
     let overruled = visit.overruled.iter();
     lines.extend(overruled.map(|(subject, reason)| say!("entry.overruled", subject = subject.say(), why = reason)));
     lines.extend(say_note(visit.note.as_ref()));

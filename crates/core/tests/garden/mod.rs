@@ -683,7 +683,7 @@ impl Garden {
         garden.care();
         let stretch = garden.calendar.stretches_from(today)[0];
         assert_eq!((stretch.last_open, stretch.days()), (today, days));
-        let (_, covers) = cover_place(stretch, &[garden.situation()]);
+        let (_, covers) = cover_place(stretch, &[garden.situation()]).unwrap();
         let cover = covers.into_iter().next().unwrap();
         garden.leave(&cover);
         let mut away = Away { name: garden.fared.name.clone(), days: days as u32, ..Away::default() };

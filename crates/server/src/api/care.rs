@@ -12,6 +12,8 @@ use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::{Timestamp, ToSpan};
 use mopsel_core::calendar::start_of;
+use mopsel_core::care::put_off::{Choices, choices};
+use mopsel_core::care::tasks;
 use mopsel_core::fact::Visit;
 use mopsel_core::fact::card::Card;
 use mopsel_core::refusal::AtField;
@@ -117,6 +119,29 @@ fn planted(pages: &Pages, planting: Uuid) -> Result<(Uuid, Timestamp), Problem> 
         .find_map(here)
         .and_then(|(system, place, on)| Some((system, start_of(on, &pages.places.get(&place)?.zone))));
     found.ok_or_else(|| Problem::not_found("planting with that id"))
+}
+
+/// What can become of a routine task instead of doing it on its day: the open days within its margin to which it can be
+/// moved, and whether it can be skipped this time.
+#[utoipa::path(get, path = "/api/systems/{id}/put-off/{code}", params(("id" = Uuid, Path), ("code" = String, Path, description = "The code of the task"), Acting), responses((status = 200, body = Choices<String>), (status = 404, body = ProblemSaid)))]
+pub async fn read_choices(
+    path: web::Path<(String, String)>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<Choices<String>>, Problem> {
+    let (id, code) = path.into_inner();
+    let id = id.parse().map_err(|_| Problem::not_found("system with that id"))?;
+    let pages = book.as_opened().await;
+    let file = pages.system(id)?;
+    let place = pages.place_of(file)?;
+    let now = now(&clock).to_zoned(place.zone.clone());
+    let around = pages.around();
+    let situation = pages.situation(&actor, file, place, &now, &around);
+    let speaker = speaker(&pages, &actor, file)?;
+    let found = choices(&code, &tasks(&situation), &situation).filter(|_| !actor.is_child());
+    let found = found.ok_or_else(|| Problem::not_found("task that could be put off"))?;
+    Ok(web::Json(found.map(&|message| speaker.say(&message))))
 }
 
 /// A visit to be judged.

@@ -12,7 +12,7 @@ use crate::{Clock, Problem};
 use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpResponse, web};
 use jiff::civil::Date;
-use jiff::tz::TimeZone;
+use jiff::tz::{Offset, TimeZone};
 use serde::Deserialize;
 use utoipa::IntoParams;
 
@@ -65,6 +65,7 @@ pub async fn read_closures(
     clock: web::Data<Clock>,
     CalendarText(text): CalendarText,
 ) -> Result<web::Json<ClosuresRead>, Problem> {
-    let today = now(&clock).to_zoned(TimeZone::UTC).date();
+    // What is not over anywhere yet is not past.
+    let today = now(&clock).to_zoned(TimeZone::fixed(Offset::constant(-12))).date();
     Ok(web::Json(read(&text, today)?))
 }

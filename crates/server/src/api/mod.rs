@@ -56,6 +56,7 @@ use uuid::Uuid;
         care::read_fit,
         care::read_system,
         care::read_story,
+        care::read_choices,
         care::judge,
         cover::read_cover,
         cover::read_closures,

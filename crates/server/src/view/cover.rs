@@ -2,8 +2,8 @@
 
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
-use jiff::Timestamp;
 use jiff::civil::Date;
+use jiff::{Timestamp, Zoned};
 use mopsel_core::calendar::Stretch;
 use mopsel_core::care::cover::{Cover, cover_place, left_of};
 use mopsel_core::fact::Actor;
@@ -82,10 +82,10 @@ pub struct CoverView {
     /// The plan for the one that was asked for, else for the next; absent where none is to come.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub plan: Option<CoverPlan>,
+    /// Why there is none, in a sentence, where one was asked for.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub none: Option<String>,
 }
-
-/// The longest stretch that a plan is made for, in days.
-const MOST_DAYS: i64 = 120;
 
 pub(super) fn closed(stretch: &Stretch, place: &PlaceFile, today: Date, speaker: &Speaker) -> ClosedView {
     let (from, to) = (stretch.from(), stretch.to());
@@ -118,41 +118,12 @@ pub fn cover_view(
     let (today, speaker) = (now.date(), of_place(place, actor));
     let stretches = place.calendar.stretches_from(today);
     let wanted = |stretch: &&Stretch| from.is_none_or(|from| (stretch.from()..=stretch.to()).contains(&from));
-    let stretch = stretches.iter().find(wanted).filter(|stretch| stretch.days() <= MOST_DAYS);
-    let plan = match stretch {
-        Some(stretch) => {
-            let around = pages.around();
-            let here = |file: &&SystemFile| file.place == id && !file.card.archived;
-            let files: Vec<&SystemFile> = pages.systems.values().filter(here).collect();
-            let situations: Vec<Situation<'_>> =
-                files.iter().map(|file| pages.situation(actor, file, place, &now, &around)).collect();
-            let (on, covers) = cover_place(*stretch, &situations);
-            let say = |message: Message| speaker.say(&message);
-            let mut systems: Vec<CoverSystem> = files
-                .iter()
-                .zip(covers)
-                .map(|(file, cover)| {
-                    let speaker = Speaker::new(pages.reader(actor, file, place));
-                    let name = file.system.name.as_str().to_owned();
-                    CoverSystem { id: file.card.id, name, cover: cover.map(&|message| speaker.say(&message)) }
-                })
-                .collect();
-            systems.sort_by(|a, b| a.name.cmp(&b.name));
-            let told = match on.len() {
-                0 => say!("closed.nobody"),
-                times => say!("closed.somebody", times = mopsel_core::message::count(times)),
-            };
-            let day = |on: &Date| CoverDay { on: *on, said: speaker.day(*on, today) };
-            Some(CoverPlan {
-                closed: closed(stretch, place, today, &speaker),
-                last_open: speaker.day(left_of(*stretch, today).last_open, today),
-                first_open: speaker.day(stretch.first_open, today),
-                told: say(told),
-                days: on.iter().map(day).collect(),
-                systems,
-            })
-        }
-        None => None,
+    let stretch = stretches.iter().find(wanted);
+    let made = stretch.map(|stretch| plan(pages, id, place, stretch, &now, actor));
+    let (plan, none) = match made {
+        Some(Ok(plan)) => (Some(plan), None),
+        Some(Err(said)) => (None, Some(speaker.say(&said))),
+        None => (None, None),
     };
     Ok(CoverView {
         place: id,
@@ -160,5 +131,47 @@ pub fn cover_view(
         made: now.strftime("%A %-d %B %Y").to_string(),
         closures: stretches.iter().map(|stretch| closed(stretch, place, today, &speaker)).collect(),
         plan,
+        none,
+    })
+}
+
+/// The plan for one closure; or what is said instead.
+fn plan(
+    pages: &Pages,
+    id: Uuid,
+    place: &PlaceFile,
+    stretch: &Stretch,
+    now: &Zoned,
+    actor: &Actor,
+) -> Result<CoverPlan, Message> {
+    let (today, speaker, around) = (now.date(), of_place(place, actor), pages.around());
+    let here = |file: &&SystemFile| file.place == id && !file.card.archived;
+    let files: Vec<&SystemFile> = pages.systems.values().filter(here).collect();
+    let situations: Vec<Situation<'_>> =
+        files.iter().map(|file| pages.situation(actor, file, place, now, &around)).collect();
+    let (on, covers) = cover_place(*stretch, &situations)?;
+    let say = |message: Message| speaker.say(&message);
+    let mut systems: Vec<CoverSystem> = files
+        .iter()
+        .zip(covers)
+        .map(|(file, cover)| {
+            let speaker = Speaker::new(pages.reader(actor, file, place));
+            let name = file.system.name.as_str().to_owned();
+            CoverSystem { id: file.card.id, name, cover: cover.map(&|message| speaker.say(&message)) }
+        })
+        .collect();
+    systems.sort_by(|a, b| a.name.cmp(&b.name));
+    let told = match on.len() {
+        0 => say!("closed.nobody"),
+        times => say!("closed.somebody", times = mopsel_core::message::count(times)),
+    };
+    let day = |on: &Date| CoverDay { on: *on, said: speaker.day(*on, today) };
+    Ok(CoverPlan {
+        closed: closed(stretch, place, today, &speaker),
+        last_open: speaker.day(left_of(*stretch, today).last_open, today),
+        first_open: speaker.day(stretch.first_open, today),
+        told: say(told),
+        days: on.iter().map(day).collect(),
+        systems,
     })
 }

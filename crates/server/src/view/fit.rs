@@ -1,8 +1,7 @@
 //! What is done in the minutes that there are, and what waits.
 
 use super::round::{Round, TaskLine};
-use mopsel_core::care::fit::{Worth, fit};
-use mopsel_core::system::Check;
+use mopsel_core::care::fit::{Worth, counts, fit};
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -33,9 +32,9 @@ pub struct Fit {
     pub waits: Vec<FitTask>,
 }
 
-/// Chooses among the tasks of today; look-ins are left out, for any visit is one.
+/// Chooses among the tasks of today.
 pub fn fitting(mut round: Round, minutes: u16) -> Fit {
-    round.tasks.retain(|today| today.task.check != Some(Check::LookIn));
+    round.tasks.retain(|today| counts(today.task.check));
     let of = |task: &TaskLine| Worth { minutes: task.minutes, wins: task.wins };
     let worth: Vec<Worth> = round.tasks.iter().map(|today| of(&today.task)).collect();
     let chosen = fit(&worth, minutes);

@@ -4,6 +4,7 @@ use super::cover::{closed, of_place};
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
+use mopsel_core::care::cover::worth_saying;
 use mopsel_core::care::fit::worth;
 use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::{FromList, Standing, Task, Urgency, from_list, pressing, tasks};
@@ -143,19 +144,12 @@ pub struct RoundClosure {
     pub said: String,
 }
 
-/// What is said ahead of a closure, in days before its first.
-const SAID_AHEAD: i32 = 10;
-/// A shorter one brings no trouble.
-const WORTH_SAYING: i64 = 3;
-
 fn closures_soon(pages: &Pages, nows: &BTreeMap<Uuid, Zoned>, actor: &Actor) -> Vec<RoundClosure> {
     let lives = |id: &Uuid| pages.systems.values().any(|file| file.place == *id && !file.card.archived);
     let here = pages.places.iter().filter(|(id, place)| !place.card.archived && lives(id));
     let soon = here.filter_map(|(id, place)| {
         let today = nows.get(id)?.date();
-        let stretch =
-            place.calendar.stretches_from(today).into_iter().find(|stretch| stretch.days() >= WORTH_SAYING)?;
-        let near = (stretch.from() - today).get_days() <= SAID_AHEAD;
+        let stretch = place.calendar.stretches_from(today).into_iter().find(|stretch| worth_saying(stretch, today))?;
         let speaker = of_place(place, actor);
         let span = closed(&stretch, place, today, &speaker).said;
         let name = place.place.name.as_str();
@@ -165,7 +159,7 @@ fn closures_soon(pages: &Pages, nows: &BTreeMap<Uuid, Zoned>, actor: &Actor) -> 
         } else {
             say!("closed.soon", place = name, span = span)
         };
-        near.then(|| RoundClosure { place: *id, said: speaker.say(&said) })
+        Some(RoundClosure { place: *id, said: speaker.say(&said) })
     });
     soon.collect()
 }

@@ -7,7 +7,7 @@ use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
-use mopsel_core::care::{Risk, Task, risks, tasks};
+use mopsel_core::care::{KeptLine, Risk, Task, kept, risks, tasks};
 use mopsel_core::crop::EcTarget;
 use mopsel_core::diagnosis::{Explanation, explain, gather};
 use mopsel_core::drawing::{Section, section};
@@ -143,6 +143,8 @@ pub struct SystemView {
     pub section: Section,
     /// Everything to do, least margin first.
     pub tasks: Vec<Task<String>>,
+    /// How each check and rule was kept over the last four weeks.
+    pub kept: Vec<KeptLine<String>>,
     /// What the last findings mean.
     pub verdicts: Vec<StandingVerdict>,
     /// The parts that run here, each with its question.
@@ -278,6 +280,7 @@ pub fn system_view(
         plantings: file.planting_cards.iter().map(CardView::from).collect(),
         section: section(&s),
         tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
+        kept: kept(&s).into_iter().map(|line| line.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(verdict).collect(),
         runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),

@@ -6,7 +6,7 @@ use crate::care::routine::interval;
 use crate::care::slack;
 use crate::figures::FIGURES;
 use crate::forecast;
-use crate::message::Message;
+use crate::message::{Message, days};
 use crate::quantity::{Litres, Quantity};
 use crate::reservoir::refill_limit;
 use crate::say;
@@ -75,7 +75,11 @@ impl<'a> Way<'a> {
     /// Somebody is there: what is done. Where they come anyway, they see that it runs, and pour what is worth pouring.
     fn attend(&mut self, on: Date, cases: &[Message], pours: &Message) {
         let s = self.s;
-        let mut steps = vec![if s.system.traits.powered() { say!("cover.look_runs") } else { say!("cover.look") }];
+        let mut steps = vec![match s.system.traits.powered() {
+            true if self.must_look() => say!("cover.look_due", days = days(self.unseen as f64)),
+            true => say!("cover.look_runs"),
+            false => say!("cover.look"),
+        }];
         let room = self.room();
         let share = (self.level - self.minimum()) / (s.system.full().get() - self.minimum()).max(1e-6);
         let wanted = self.level - self.thirsty < self.minimum() || share < FIGURES.cover.top_up_below;

@@ -1,0 +1,78 @@
+//! Tasks that are moved or skipped, over the API.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::Running;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+async fn log(server: &Running, system: &str, by: &str, body: Value) -> (u16, Value) {
+    let entry = json!({ "id": Uuid::now_v7(), "by": by, "body": body });
+    server.told(&format!("/api/systems/{system}/entries"), &entry).await
+}
+
+async fn change(server: &Running, raft: &str) -> Value {
+    let view = server.get(&format!("/api/systems/{raft}")).await;
+    view["tasks"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .find(|task| task["code"] == "change")
+        .unwrap_or_else(|| panic!("{}", view["tasks"]))
+        .clone()
+}
+
+fn moved(from: &str, to: &str) -> Value {
+    json!({ "kind": "visit", "put_off": [{ "chore": { "of": "check", "check": "change" }, "how": "moved", "from": from, "to": to }] })
+}
+
+#[actix_web::test]
+async fn a_change_is_moved_within_its_margin_and_no_further_and_two_who_move_it_do_not_pass_each_other() {
+    let server = Running::demo();
+    let raft = server.system("Blue raft").await;
+    let by = server.person(&raft, "Wren").await;
+    let offered = server.get(&format!("/api/systems/{raft}/put-off/change")).await;
+    assert_eq!(offered["due_on"], "2027-03-10");
+    let days = offered["days"].as_array().unwrap();
+    assert!(days.contains(&json!("2027-03-12")) && !days.contains(&json!("2027-03-13")), "{offered}");
+    for (to, code) in [
+        ("2027-03-16", "moved_past_margin"),
+        ("2027-03-13", "moved_to_closed"),
+        ("2027-03-01", "moved_to_past"),
+        ("9999-12-31", "moved_past_margin"),
+    ] {
+        let (status, problem) = log(&server, &raft, &by, moved("2027-03-10", to)).await;
+        assert_eq!((status, problem["fields"][0]["code"].as_str()), (422, Some(code)), "{to}: {problem}");
+        assert_eq!(problem["fields"][0]["field"], "body.put_off.0.to");
+    }
+    assert_eq!(change(&server, &raft).await["due_on"], "2027-03-10", "nothing was half done");
+    let first = moved("2027-03-10", "2027-03-11");
+    let second = moved("2027-03-10", "2027-03-12");
+    let (one, other) = tokio::join!(log(&server, &raft, &by, first), log(&server, &raft, &by, second));
+    let mut answers = [one.0, other.0];
+    answers.sort_unstable();
+    assert_eq!(answers, [201, 422], "{one:?} {other:?}");
+    let stands = change(&server, &raft).await;
+    assert!(stands["reason"].as_str().unwrap().starts_with("Moved to "), "{stands}");
+    // The change is what is due on the round of that day as well, and the change itself ends the move.
+    let wanted = json!({ "kind": "change", "extent": "full", "volume_after": 45 });
+    assert_eq!(log(&server, &raft, &by, wanted).await.0, 201);
+    assert!(!change(&server, &raft).await["reason"].as_str().unwrap().contains("Moved"));
+}
+
+#[actix_web::test]
+async fn children_put_nothing_off_and_what_is_not_there_has_no_choices() {
+    let server = Running::demo();
+    let raft = server.system("Blue raft").await;
+    for path in [
+        format!("/api/systems/{raft}/put-off/calibrate"),
+        format!("/api/systems/{raft}/put-off/nothing"),
+        "/api/systems/x/put-off/change".to_owned(),
+    ] {
+        assert_eq!(server.client.get(format!("{}{path}", server.base)).send().await.unwrap().status(), 404, "{path}");
+    }
+    let child = server.person(&raft, "M. K.").await;
+    let (status, problem) = log(&server, &raft, &child, moved("2027-03-10", "2027-03-11")).await;
+    assert_eq!((status, problem["fields"][0]["code"].as_str()), (422, Some("child_puts_off")), "{problem}");
+}
