@@ -535,6 +535,34 @@ export interface components {
             id: string;
             reason?: components["schemas"]["Note"] | null;
         };
+        /**
+         * @description What is looked ahead at.
+         * @enum {string}
+         */
+        Ahead: "level" | "ec" | "ph" | "supply";
+        /** @description One day of it, in its canonical unit. */
+        AheadPoint: {
+            /**
+             * Format: double
+             * @description Days from now.
+             */
+            days: number;
+            /**
+             * Format: double
+             * @description The most that it may be.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description The least that it may be.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description The likeliest.
+             */
+            value: number;
+        };
         /** @description An amount of product. */
         Amount: {
             /** @description Of what. */
@@ -1857,6 +1885,24 @@ export interface components {
          * @enum {string}
          */
         Leads: "feed" | "weaken" | "ph" | "top_off" | "change" | "treat" | "air" | "light" | "remove" | "wipe" | "wait" | "look";
+        /** @description When it leaves its band. */
+        Leaves: {
+            /**
+             * Format: date
+             * @description The first day on which it may.
+             */
+            earliest: string;
+            /**
+             * Format: date
+             * @description The day by which it surely has; absent where that is further off than is looked ahead.
+             */
+            latest?: string | null;
+            /**
+             * Format: date
+             * @description The likeliest.
+             */
+            on: string;
+        };
         /** @description The salt balance of a plan, S = EC · V: before + added − drained = after. */
         LedgerLine: {
             /**
@@ -2069,6 +2115,27 @@ export interface components {
          * @enum {string}
          */
         OldWater: "garden" | "house_plants" | "house_drain" | "carried_away";
+        /** @description What comes of one thing. */
+        Outlook: {
+            /**
+             * Format: double
+             * @description Its upper end.
+             */
+            high?: number | null;
+            leaves?: components["schemas"]["Leaves"] | null;
+            /**
+             * Format: double
+             * @description The lower end of what is wanted.
+             */
+            low?: number | null;
+            name: string;
+            /** @description Of what. */
+            of: components["schemas"]["Ahead"];
+            /** @description Day by day, from now on; none where nothing is known yet. */
+            points: components["schemas"]["AheadPoint"][];
+            said: string;
+            sure: string;
+        };
         /** @description A cap, spoon or scoop of one's own: "my cap = 4 mL", "blue scoop = 2.5 g". */
         OwnMeasure: {
             /**
@@ -3376,6 +3443,8 @@ export interface components {
             /** @description The last value of each measured thing. */
             last: components["schemas"]["LastValue"][];
             meter?: components["schemas"]["Meter"] | null;
+            /** @description What comes of level, strength, pH and the top-off reservoir if nothing is added. */
+            outlook: components["schemas"]["Outlook"][];
             /** @description The people of its place. */
             people: components["schemas"]["CardView"][];
             /** @description What is minded when something is picked. */
@@ -3753,6 +3822,7 @@ export interface components {
             /** @description Rules of one's own that were done. */
             rules?: components["schemas"]["RuleDone"][];
             running?: components["schemas"]["Running"] | null;
+            supply?: components["schemas"]["Litres"] | null;
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;
         };

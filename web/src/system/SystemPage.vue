@@ -15,6 +15,7 @@ import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import KeptTable from './KeptTable.vue'
 import LogList from './LogList.vue'
+import OutlookList from './OutlookList.vue'
 import PortMap from './PortMap.vue'
 import TopOffNote from './TopOffNote.vue'
 import SetAside from './SetAside.vue'
@@ -126,6 +127,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
           <SetAside v-if="!child" :view="view" :subject="item.verdict.subject" :finding="item.verdict.finding" />
         </div>
       </section>
+      <section v-if="view.outlook.length" class="comes" aria-labelledby="comes-head">
+        <h2 id="comes-head">What comes, if nothing is added</h2>
+        <OutlookList :view="view" />
+      </section>
       <section class="trends" aria-labelledby="trend-head">
         <h2 id="trend-head">Ten weeks</h2>
         <p v-if="view.deeds.length" class="small quiet key">
@@ -177,13 +182,13 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .page {
   display: grid;
   grid-template-columns: minmax(240px, 320px) minmax(0, 1fr) minmax(0, 1fr);
-  grid-template-areas: 'state due findings' 'grow due findings' 'trends trends trends' 'shots shots shots' 'log log log';
+  grid-template-areas: 'state due findings' 'grow due findings' 'comes comes comes' 'trends trends trends' 'shots shots shots' 'log log log';
   grid-template-rows: auto 1fr;
   gap: 32px;
   align-items: start;
 }
 .page.calm {
-  grid-template-areas: 'state due due' 'grow due due' 'trends trends trends' 'shots shots shots' 'log log log';
+  grid-template-areas: 'state due due' 'grow due due' 'comes comes comes' 'trends trends trends' 'shots shots shots' 'log log log';
 }
 .state {
   grid-area: state;
@@ -226,7 +231,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   border-left: 4px solid var(--alarm);
   padding-left: 10px;
 }
-.page > .trends {
+.page > .comes {
+  grid-area: comes;
+}
+.trends {
   grid-area: trends;
   grid-template-columns: 1fr 1fr;
   gap: 20px 40px;
@@ -258,11 +266,11 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
   /* On a phone what is due comes before the picture. */
   .page,
   .page.calm {
-    grid-template-areas: 'due' 'findings' 'state' 'grow' 'trends' 'shots' 'log';
+    grid-template-areas: 'due' 'findings' 'state' 'comes' 'grow' 'trends' 'shots' 'log';
     grid-template-rows: none;
   }
   .page.calm {
-    grid-template-areas: 'due' 'state' 'grow' 'trends' 'shots' 'log';
+    grid-template-areas: 'due' 'state' 'comes' 'grow' 'trends' 'shots' 'log';
   }
   .page > section,
   .page > .trends {

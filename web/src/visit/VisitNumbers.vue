@@ -6,6 +6,7 @@ import NumberPad from '../parts/NumberPad.vue'
 import { nextField, padded, padFields, touched } from '../parts/pad'
 import VisitLevel from './VisitLevel.vue'
 import VisitMeasures from './VisitMeasures.vue'
+import VisitSupply from './VisitSupply.vue'
 import VisitTopOff from './VisitTopOff.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
 import type { StepKey } from './steps'
@@ -67,6 +68,7 @@ onMounted(async () => {
     <div class="rows">
       <VisitLevel v-model="visit" row :view="view" :faults="faults" :judgement="judgement" />
       <VisitVerdicts v-model="visit" v-bind="judged('level')" />
+      <VisitSupply v-if="view.system.traits.top_off_reservoir" v-model="visit" row :view="view" :faults="faults" />
       <VisitMeasures v-model="visit" row :view="view" :faults="faults">
         <template #temperature><VisitVerdicts v-model="visit" v-bind="judged('temperature')" /></template>
         <template #ph><VisitVerdicts v-model="visit" v-bind="judged('ph')" /></template>

@@ -21,6 +21,7 @@ import VisitLevel from './VisitLevel.vue'
 import VisitLook from './VisitLook.vue'
 import VisitMeasures from './VisitMeasures.vue'
 import VisitRoots from './VisitRoots.vue'
+import VisitSupply from './VisitSupply.vue'
 import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
@@ -277,13 +278,15 @@ useShortcuts({
           :by="who"
           :told="v.judgement.value?.explanation"
         />
-        <VisitLevel
-          v-else-if="at === 'level'"
-          v-model="v.visit"
-          :view="view"
-          :faults="v.faults.value"
-          :judgement="v.judgement.value"
-        />
+        <template v-else-if="at === 'level'">
+          <VisitLevel v-model="v.visit" :view="view" :faults="v.faults.value" :judgement="v.judgement.value" />
+          <VisitSupply
+            v-if="view.system.traits.top_off_reservoir"
+            v-model="v.visit"
+            :view="view"
+            :faults="v.faults.value"
+          />
+        </template>
         <VisitMeasures v-else-if="at === 'measure'" v-model="v.visit" :view="view" :faults="v.faults.value" />
         <VisitGlass v-else-if="at === 'glass'" v-model="v.visit" />
         <VisitRoots v-else-if="at === 'roots'" v-model="v.visit" :faults="v.faults.value" />

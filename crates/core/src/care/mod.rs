@@ -10,6 +10,7 @@ pub mod hygiene;
 mod kept;
 pub mod light;
 mod margin;
+pub mod outlook;
 mod own_rules;
 pub mod put_off;
 mod risks;

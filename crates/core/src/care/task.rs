@@ -2,6 +2,7 @@
 
 use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
+use super::outlook::supply_task;
 use super::own_rules::own_rules;
 use super::put_off::moved;
 use super::routine::{Due, routine};
@@ -279,6 +280,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
         tasks.push(reset);
     }
     tasks.extend(own_rules(s));
+    tasks.extend(supply_task(s));
     tasks = tasks.into_iter().map(|task| moved(task, s)).collect();
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
@@ -382,6 +384,7 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
             Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") })
         }
         (_, Some(_), _) => None,
+        ("supply", ..) => bench("top_off_reservoir"),
         ("peroxide", ..) => bench("peroxide_dose"),
         ("root_treat", ..) => led(Some("treat"), say!("way.treat")),
         ("root_remove" | "root_restart", ..) => led(Some("reset"), say!("way.change")),

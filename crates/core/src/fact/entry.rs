@@ -77,6 +77,9 @@ pub struct Visit {
     /// What was mixed for it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub batch: Option<Batch>,
+    /// What is left in the top-off reservoir behind the float valve.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub supply: Option<Litres>,
     /// Other checks that were done.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
@@ -286,6 +289,8 @@ impl Change {
     }
 }
 
+/// No top-off reservoir holds more, in litres.
+const MOST_SUPPLY: f64 = 5000.0;
 /// Half of the water.
 const HALF: f64 = 0.5;
 
@@ -360,6 +365,12 @@ impl Visit {
                 return Err(refuse!("child_mixes").at("batch"));
             }
             batch.check().at("batch")?;
+        }
+        if self.supply.is_some() && !system.traits.top_off_reservoir {
+            return Err(refuse!("supply_not_here").at("supply"));
+        }
+        if let Some(found) = self.supply.filter(|litres| litres.get() > MOST_SUPPLY) {
+            return Err(refuse!("supply_amount", found = found, most = Litres::constant(MOST_SUPPLY)).at("supply"));
         }
         if let Some(twice) = self.done.iter().enumerate().find(|(n, check)| self.done[..*n].contains(check)) {
             return Err(refuse!("check_twice", check = twice.1.name()).at("done"));

@@ -11,6 +11,7 @@ mod lessons;
 mod readings;
 mod salt_ledger;
 mod standing;
+mod supply;
 mod tank;
 mod touched;
 mod uptake;
@@ -22,6 +23,7 @@ pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
+pub use supply::{Supply, SupplyPoint};
 pub use tank::{Tank, VolumePoint, salts_gather};
 pub use touched::{Touched, touches};
 pub use uptake::{Uptake, uptake};
@@ -52,14 +54,24 @@ pub enum Part {
     Lessons,
     /// What happened besides.
     Happenings,
+    /// The top-off reservoir behind the float valve.
+    Supply,
     /// The water as it stands; folded from the entries and from what the others came to before each.
     Water,
 }
 
 impl Part {
     /// Every projection.
-    pub const ALL: [Self; 7] =
-        [Self::Done, Self::Tank, Self::Readings, Self::Cases, Self::Lessons, Self::Happenings, Self::Water];
+    pub const ALL: [Self; 8] = [
+        Self::Done,
+        Self::Tank,
+        Self::Readings,
+        Self::Cases,
+        Self::Lessons,
+        Self::Happenings,
+        Self::Supply,
+        Self::Water,
+    ];
 
     /// The name under which it is kept.
     #[must_use]
@@ -71,6 +83,7 @@ impl Part {
             Self::Cases => "cases",
             Self::Lessons => "lessons",
             Self::Happenings => "happenings",
+            Self::Supply => "supply",
             Self::Water => "water",
         }
     }
@@ -79,7 +92,7 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Water | Self::Happenings => 1,
+            Self::Water | Self::Happenings | Self::Supply => 1,
             Self::Tank => 2,
             Self::Lessons => 3,
             Self::Cases => 4,
@@ -104,6 +117,8 @@ pub struct Known {
     pub lessons: Lessons,
     /// What happened besides.
     pub happened: Happenings,
+    /// The top-off reservoir behind the float valve.
+    pub supply: Supply,
     /// The water as it stands, as of the last thing that touched it.
     pub water: Standing,
 }
@@ -139,6 +154,7 @@ impl Known {
             Part::Cases => self.cases = folded(entries, system),
             Part::Lessons => self.lessons = folded(entries, system),
             Part::Happenings => self.happened = folded(entries, system),
+            Part::Supply => self.supply = folded(entries, system),
             Part::Water => self.water = Self::fold(entries, system).water,
         }
     }
@@ -154,6 +170,7 @@ impl Known {
         self.cases.apply(entry, system);
         self.lessons.apply(entry, system);
         self.happened.apply(entry, system);
+        self.supply.apply(entry, system);
     }
 
     /// Whether `entry` can be applied on top instead of folding everything again: it is no
@@ -175,6 +192,7 @@ impl Known {
             Part::Cases => serde_json::to_string(&self.cases),
             Part::Lessons => serde_json::to_string(&self.lessons),
             Part::Happenings => serde_json::to_string(&self.happened),
+            Part::Supply => serde_json::to_string(&self.supply),
             Part::Water => serde_json::to_string(&self.water),
         }
     }
@@ -191,6 +209,7 @@ impl Known {
             Part::Cases => self.cases = serde_json::from_str(text)?,
             Part::Lessons => self.lessons = serde_json::from_str(text)?,
             Part::Happenings => self.happened = serde_json::from_str(text)?,
+            Part::Supply => self.supply = serde_json::from_str(text)?,
             Part::Water => self.water = serde_json::from_str(text)?,
         }
         Ok(())
@@ -206,6 +225,7 @@ impl Known {
             Part::Cases => self.cases == other.cases,
             Part::Lessons => self.lessons == other.lessons,
             Part::Happenings => self.happened == other.happened,
+            Part::Supply => self.supply == other.supply,
             Part::Water => self.water == other.water,
         }
     }

@@ -46,8 +46,13 @@ pub fn uptake(tank: &Tank) -> Option<Uptake> {
         from = Some(*point);
         added = Litres::ZERO;
     }
-    let part = |q: f64| quantile(&rates, q).and_then(|a_day| Litres::new(a_day).ok());
-    let a_day = median(&rates).and_then(|a_day| Litres::new(a_day).ok())?;
+    uptake_of(&rates)
+}
+
+/// The middle and the spread of some rates, in litres a day; `None` where there are none.
+pub(super) fn uptake_of(rates: &[f64]) -> Option<Uptake> {
+    let part = |q: f64| quantile(rates, q).and_then(|a_day| Litres::new(a_day).ok());
+    let a_day = median(rates).and_then(|a_day| Litres::new(a_day).ok())?;
     let thirsty = FIGURES.uptake.thirsty;
     Some(Uptake { low: part(1.0 - thirsty)?, a_day, high: part(thirsty)?, intervals: rates.len() })
 }

@@ -6,8 +6,8 @@ use super::id;
 use jiff::Zoned;
 use mopsel_core::Refusal;
 use mopsel_core::fact::{
-    Body, CaseLook, CaseOutcome, Change, Clarity, Correction, Entry, Harvested, LampSeen, PlantSign, Plants,
-    RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass,
+    Body, CaseLook, CaseOutcome, Change, Clarity, Correction, Entry, Harvested, LampSeen, PlantSign, Plants, Premix,
+    PremixIn, RootAnswers, Roots, Running, Smell, Treatment, TreatmentKind, Used, Visit, WaterGlass,
 };
 use mopsel_core::mixing::{ProductKind, shipped_id};
 use mopsel_core::quantity::{Amount, Celsius, EcScale, Grams, Litres, Millilitres, Millimetres, Name, Note, Ph};
@@ -296,6 +296,13 @@ fn bucket_row(story: &mut Story<'_>) {
             17.0,
         )
     });
+    // The barrel behind the float valve: filled nine days ago, read on the way past since.
+    let barrel = Premix::of(PremixIn::TopOffReservoir, Litres::constant(100.0));
+    story.tell(9, (9, 30), "Wren", Body::Premix(barrel));
+    for (days_ago, litres) in [(7, 74.0), (5, 49.0), (3, 24.0), (1, 0.0)] {
+        let supply = Some(Litres::constant(litres));
+        story.tell(days_ago, (8, 20), "Wren", Body::Visit(Visit { supply, ..Visit::default() }));
+    }
     let level = |litres: f64| Some(LevelReading::Volume { litres: Litres::constant(litres), pump_ran: true });
     let seen = |litres: f64, ec: f64, ph: f64| Visit {
         level: level(litres),

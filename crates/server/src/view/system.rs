@@ -6,6 +6,7 @@ use crate::Problem;
 use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
+use mopsel_core::care::outlook::{Outlook, outlook};
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{KeptLine, Risk, Task, kept, risks, tasks};
 use mopsel_core::crop::EcTarget;
@@ -143,6 +144,8 @@ pub struct SystemView {
     pub section: Section,
     /// Everything to do, least margin first.
     pub tasks: Vec<Task<String>>,
+    /// What comes of level, strength, pH and the top-off reservoir if nothing is added.
+    pub outlook: Vec<Outlook<String>>,
     /// How each check and rule was kept over the last four weeks.
     pub kept: Vec<KeptLine<String>>,
     /// What the last findings mean.
@@ -280,6 +283,7 @@ pub fn system_view(
         plantings: file.planting_cards.iter().map(CardView::from).collect(),
         section: section(&s),
         tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
+        outlook: outlook(&s).into_iter().map(|one| one.map(&say)).collect(),
         kept: kept(&s).into_iter().map(|line| line.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(verdict).collect(),
         runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
