@@ -27,6 +27,7 @@ const help = ref(false)
 useShortcuts({
   '?': { says: 'Show these shortcuts', run: () => (help.value = true) },
   o: { says: 'Go to the round', run: () => router.push('/') },
+  w: { says: 'Go to the weeks ahead', run: () => router.push('/weeks') },
   m: { says: 'Go to the mixing bench', run: () => router.push('/bench') },
   u: { says: 'Go to set-up', run: () => router.push('/set-up') },
   l: { says: 'Turn the light on or off', run: turnTheme },
@@ -53,10 +54,11 @@ useShortcuts({
           stroke-width="2"
         />
       </svg>
-      Mopsel
+      <span class="called">Mopsel</span>
     </RouterLink>
     <nav aria-label="Main">
       <RouterLink to="/">Round</RouterLink>
+      <RouterLink to="/weeks">Weeks</RouterLink>
       <RouterLink to="/bench">Bench</RouterLink>
       <RouterLink to="/set-up">Set-up</RouterLink>
     </nav>
@@ -152,8 +154,14 @@ nav a.router-link-exact-active {
     gap: 2px;
   }
   .word {
-    font-size: 18px;
-    gap: 5px;
+    min-width: var(--touch);
+  }
+  .called {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
   }
   nav {
     margin-left: 2px;

@@ -61,6 +61,12 @@ export const router = createRouter({
       meta: { title: 'Cover plan' },
     },
     {
+      path: '/weeks/:place?',
+      name: 'weeks',
+      component: () => import('./weeks/WeeksPage.vue'),
+      meta: { title: 'Weeks ahead' },
+    },
+    {
       path: '/here/:place',
       name: 'here',
       component: () => import('./round/HerePage.vue'),

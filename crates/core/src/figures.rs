@@ -98,6 +98,10 @@ groups! {
     findings: FindingsFigures {
         fault_slack, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack
     }
+    /// The weeks ahead.
+    ahead: AheadFigures {
+        heavy_minutes, heavy_litres, pour_minutes, moved_most
+    }
     /// Cover through a closure.
     cover: CoverFigures {
         worth, unseen_days, top_up_below, eats, usual_alkalinity, said_ahead, said_from,

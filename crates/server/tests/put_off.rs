@@ -76,3 +76,36 @@ async fn children_put_nothing_off_and_what_is_not_there_has_no_choices() {
     let (status, problem) = log(&server, &raft, &child, moved("2027-03-10", "2027-03-11")).await;
     assert_eq!((status, problem["fields"][0]["code"].as_str()), (422, Some("child_puts_off")), "{problem}");
 }
+
+#[actix_web::test]
+async fn the_weeks_ahead_of_a_place_follow_what_is_moved_and_refuse_a_span_that_cannot_be() {
+    let server = Running::demo();
+    let raft = server.system("Blue raft").await;
+    let by = server.person(&raft, "Wren").await;
+    let place = server.get(&format!("/api/systems/{raft}")).await["place"]["id"].as_str().unwrap().to_owned();
+    let weeks = server.get(&format!("/api/places/{place}/ahead?days=14")).await;
+    let days = weeks["days"].as_array().unwrap();
+    assert_eq!((days.len(), days[0]["on"].as_str(), days[4]["open"].as_bool()), (14, Some("2027-03-09"), Some(false)));
+    let change = |weeks: &Value| {
+        let coming = weeks["systems"][0]["coming"].as_array().unwrap().clone();
+        coming.into_iter().find(|one| one["code"] == "change" && one["first"] == true).unwrap()
+    };
+    assert_eq!(
+        (change(&weeks)["on"].as_str(), change(&weeks)["until"].as_str()),
+        (Some("2027-03-10"), Some("2027-03-14"))
+    );
+    assert_eq!(log(&server, &raft, &by, moved("2027-03-10", "2027-03-12")).await.0, 201);
+    let after = server.get(&format!("/api/places/{place}/ahead?days=14")).await;
+    assert_eq!(
+        (change(&after)["on"].as_str(), change(&after)["until"].as_str()),
+        (Some("2027-03-12"), Some("2027-03-14"))
+    );
+    let sum = |weeks: &Value| {
+        weeks["days"].as_array().unwrap().iter().map(|day| day["minutes"].as_u64().unwrap()).sum::<u64>()
+    };
+    assert!(sum(&weeks) > 60 && sum(&after) > 60);
+    for bad in ["days=0", "days=113", "days=-1", "days=x", "weeks=2"] {
+        let answer = server.client.get(format!("{}/api/places/{place}/ahead?{bad}", server.base)).send().await.unwrap();
+        assert_eq!(answer.status(), 422, "{bad}");
+    }
+}

@@ -144,6 +144,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/{id}/ahead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The weeks ahead of a place: what falls on which day at each system, until when it can wait, and what each day costs. */
+        get: operations["read_ahead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/places/{id}/cover": {
         parameters: {
             query?: never;
@@ -540,6 +557,47 @@ export interface components {
          * @enum {string}
          */
         Ahead: "level" | "ec" | "ph" | "supply";
+        /** @description A day to come, and what it costs. */
+        AheadDay: {
+            /** @description Litres that are poured. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: int32
+             * @description Minutes that all of it usually takes, look-ins among them.
+             */
+            minutes: number;
+            /**
+             * Format: date
+             * @description Which.
+             */
+            on: string;
+            /** @description Whether somebody comes on it. */
+            open: boolean;
+            /** @description The same in words. */
+            said: string;
+        };
+        /** @description A heavy job that could be done on another day. */
+        AheadOffer: {
+            /** @description The code of its task. */
+            code: string;
+            /**
+             * Format: date
+             * @description The day on which it is due.
+             */
+            from: string;
+            /** @description In a sentence. */
+            said: string;
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system: string;
+            /**
+             * Format: date
+             * @description The day that is offered.
+             */
+            to: string;
+        };
         /** @description One day of it, in its canonical unit. */
         AheadPoint: {
             /**
@@ -562,6 +620,38 @@ export interface components {
              * @description The likeliest.
              */
             value: number;
+        };
+        /** @description The strip of one system. */
+        AheadSystem: {
+            /** @description What falls on which day. */
+            coming: components["schemas"]["Coming"][];
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+        };
+        /** @description The weeks ahead of a place. */
+        AheadView: {
+            /** @description Whether a child reads it. */
+            child: boolean;
+            /** @description The days, from today on. */
+            days: components["schemas"]["AheadDay"][];
+            /** @description What it is called. */
+            name: string;
+            /** @description What could be moved, so that two heavy jobs do not fall on one day. */
+            offers: components["schemas"]["AheadOffer"][];
+            /**
+             * Format: uuid
+             * @description Which place.
+             */
+            place: string;
+            /** @description Its systems, by name. */
+            systems: components["schemas"]["AheadSystem"][];
+            /** @description Its units. */
+            units: components["schemas"]["UnitSystem"];
         };
         /** @description An amount of product. */
         Amount: {
@@ -1005,6 +1095,50 @@ export interface components {
             left_out: components["schemas"]["LeftOut"][];
             /** @description How many are over, and left out. */
             past: number;
+        };
+        /** @description Something that falls on a day to come. */
+        Coming: {
+            /** @description Whether it is an adult's. */
+            adult: boolean;
+            /** @description The first and the last day on which it may fall, where that is a forecast. */
+            between?: string[] | null;
+            check?: components["schemas"]["Check"] | null;
+            /** @description The code of its task. */
+            code: string;
+            /**
+             * Format: date
+             * @description The day on which it is due: before today where it is late.
+             */
+            due_on: string;
+            /** @description Whether it is the task that stands now; the rest is reckoned on from it. */
+            first: boolean;
+            /** @description Whether it is heavy: a long job, or much water. */
+            heavy: boolean;
+            /** @description Litres that are poured. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: int32
+             * @description Minutes that it usually takes.
+             */
+            minutes: number;
+            /** @description Whether it can be moved to another day within that. */
+            movable: boolean;
+            name: string;
+            /**
+             * Format: date
+             * @description The day on which it falls; today where it is late.
+             */
+            on: string;
+            /**
+             * Format: uuid
+             * @description The rule of one's own that it is, if it is one.
+             */
+            rule?: string | null;
+            /**
+             * Format: date
+             * @description The last day until which it can wait.
+             */
+            until: string;
         };
         /**
          * Format: double
@@ -4662,6 +4796,75 @@ export interface operations {
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_ahead: {
+        parameters: {
+            query?: {
+                /** @description In days, 1–112; four weeks when absent. */
+                days?: number;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AheadView"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

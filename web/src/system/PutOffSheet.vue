@@ -2,22 +2,23 @@
 /** Not today: a task is moved to another day within its margin, or skipped this time with a reason. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { api, as, ask, type Schemas, type SystemView, type Task } from '../api/client'
+import { api, as, ask, type Schemas } from '../api/client'
 import LoadState from '../parts/LoadState.vue'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { recorderAt } from '../parts/recorder'
+import { choreOf, dayName, type Movable } from './putOff'
 
-const props = defineProps<{ view: SystemView; task: Task }>()
+const props = defineProps<{ system: string; place: string; today: string; task: Movable }>()
 const emit = defineEmits<{ chosen: [putOff: Schemas['PutOff'], said: string] }>()
 const open = defineModel<boolean>('open', { required: true })
 const query = useQuery({
-  queryKey: ['put-off', () => props.view.card.id, () => props.task.code],
+  queryKey: ['put-off', () => props.system, () => props.task.code],
   queryFn: () =>
     ask(
       api.GET('/api/systems/{id}/put-off/{code}', {
         params: {
-          path: { id: props.view.card.id, code: props.task.code },
-          header: as(recorderAt(props.view.place.id)),
+          path: { id: props.system, code: props.task.code },
+          header: as(recorderAt(props.place)),
         },
       }),
     ),
@@ -29,15 +30,8 @@ const why = ref('')
 const failed = ref('')
 watch(open, () => ((why.value = ''), (failed.value = '')))
 
-const chore = computed<Schemas['Chore']>(() =>
-  props.task.rule
-    ? { of: 'rule', rule: props.task.rule, name: props.task.name }
-    : { of: 'check', check: props.task.check! },
-)
-const said = (on: string) =>
-  on === props.view.today
-    ? 'Today'
-    : new Date(`${on}T12:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })
+const chore = computed(() => choreOf(props.task))
+const said = (on: string) => (on === props.today ? 'Today' : dayName(on))
 const reason = () => (why.value.trim() ? { why: why.value.trim() } : {})
 function move(to: string) {
   const moved = { chore: chore.value, how: 'moved' as const, from: choices.value!.due_on, to, ...reason() }

@@ -98,7 +98,15 @@ async function tick(task: Task) {
       </div>
     </li>
   </ol>
-  <PutOffSheet v-if="putting" v-model:open="off" :view="view" :task="putting" @chosen="putOff" />
+  <PutOffSheet
+    v-if="putting"
+    v-model:open="off"
+    :system="view.card.id"
+    :place="view.place.id"
+    :today="view.today"
+    :task="putting"
+    @chosen="putOff"
+  />
   <button v-if="view.tasks.length > SHOWN" class="button plain" type="button" @click="all = !all">
     {{ all ? 'Show fewer' : `Show all ${view.tasks.length}` }}
   </button>

@@ -4,7 +4,7 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 import type { Refusal, Schemas, SystemView, Task, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
-import { canPutOff } from '../system/putOff'
+import { canPutOff, dayName } from '../system/putOff'
 import VisitEvents from './VisitEvents.vue'
 import VisitHarvest from './VisitHarvest.vue'
 import VisitLamp from './VisitLamp.vue'
@@ -39,9 +39,7 @@ function notToday(job: Task) {
   off.value = true
 }
 const offSaid = (one: Schemas['PutOff']) =>
-  one.how === 'skipped'
-    ? 'Skipped this time'
-    : `Moved to ${new Date(`${one.to}T12:00`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short' })}`
+  one.how === 'skipped' ? 'Skipped this time' : `Moved to ${dayName(one.to)}`
 const turn = (check: Schemas['Check']) =>
   (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
 </script>
@@ -101,7 +99,15 @@ const turn = (check: Schemas['Check']) =>
     </li>
   </ul>
   <p v-if="jobs.length === 0 && rules.length === 0" class="quiet">No other checks on this system.</p>
-  <PutOffSheet v-if="putting" v-model:open="off" :view="view" :task="putting" @chosen="keep" />
+  <PutOffSheet
+    v-if="putting"
+    v-model:open="off"
+    :system="view.card.id"
+    :place="view.place.id"
+    :today="view.today"
+    :task="putting"
+    @chosen="keep"
+  />
   <VisitHarvest v-model="visit" :view="view" :faults="faults" />
   <VisitEvents v-model="visit" :view="view" :child="child" />
 </template>

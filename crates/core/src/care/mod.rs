@@ -1,6 +1,7 @@
 //! When each thing is due, why, and how much lateness costs: one file a rule.
 
 mod afar;
+pub mod ahead;
 pub mod change;
 pub mod cover;
 pub mod cycle;

@@ -36,8 +36,13 @@ fn is_routine(task: &Task) -> bool {
     task.check.is_some() || task.rule.is_some()
 }
 
+/// Whether a task can be moved at all.
+pub(super) fn may_be_moved(task: &Task) -> bool {
+    is_routine(task) && may_move(task.check)
+}
+
 /// The last day that is within the margin.
-fn last_day(task: &Task, s: &Situation<'_>) -> Date {
+pub(super) fn last_day(task: &Task, s: &Situation<'_>) -> Date {
     s.date(after(s.now.timestamp(), task.margin_days) - SignedDuration::from_secs(1))
 }
 
@@ -120,7 +125,7 @@ const FURTHEST: i64 = 60;
 /// What can become of one of the tasks of a system; `None` where there is no such task, or it is none of routine.
 #[must_use]
 pub fn choices(code: &str, all: &[Task], s: &Situation<'_>) -> Option<Choices> {
-    let task = all.iter().find(|task| task.code == code && is_routine(task) && may_move(task.check))?;
+    let task = all.iter().find(|task| task.code == code && may_be_moved(task))?;
     let (today, last) = (s.today(), last_day(task, s));
     let until = if task.margin_days < 0.0 {
         say!("put_off.no_margin")

@@ -198,6 +198,7 @@ pub struct Treatment {
 /// What an entry says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
+#[allow(clippy::large_enum_variant, reason = "nearly every entry is a visit")]
 pub enum Body {
     /// Someone was there.
     Visit(Visit),

@@ -7,12 +7,15 @@ use crate::closures::{ClosuresRead, read};
 use crate::feed::calendar;
 use crate::input::CalendarText;
 use crate::problem::ProblemSaid;
-use crate::view::{CoverView, cover_view};
+use crate::view::{AheadView, CoverView, ahead_view, cover_view};
 use crate::{Clock, Problem};
 use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpResponse, web};
 use jiff::civil::Date;
 use jiff::tz::{Offset, TimeZone};
+use mopsel_core::care::ahead::MOST_DAYS;
+use mopsel_core::message::count;
+use mopsel_core::refuse;
 use serde::Deserialize;
 use utoipa::IntoParams;
 
@@ -38,6 +41,36 @@ pub async fn read_cover(
 ) -> Result<web::Json<CoverView>, Problem> {
     let pages = book.as_opened().await;
     Ok(web::Json(cover_view(&pages, id.0, closed.from, now(&clock), &actor)?))
+}
+
+/// How far to look ahead.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Days {
+    /// In days, 1–112; four weeks when absent.
+    #[serde(default)]
+    #[param(minimum = 1, maximum = 112)]
+    pub days: Option<u16>,
+}
+
+const FOUR_WEEKS: u16 = 28;
+
+/// The weeks ahead of a place: what falls on which day at each system, until when it can wait, and what each day costs.
+#[utoipa::path(get, path = "/api/places/{id}/ahead", params(("id" = Uuid, Path), Days, Acting), responses((status = 200, body = AheadView), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn read_ahead(
+    id: Id,
+    days: web::Query<Days>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<AheadView>, Problem> {
+    let days = days.days.unwrap_or(FOUR_WEEKS);
+    if !(1..=MOST_DAYS).contains(&days) {
+        return Err(refuse!("days_ahead", found = count(days), most = count(MOST_DAYS)).at("days").into());
+    }
+    let pages = book.as_opened().await;
+    Ok(web::Json(ahead_view(&pages, id.0, days, now(&clock), &actor)?))
 }
 
 /// The calendar of a person: what is due at their place, as whole days (RFC 5545). Whoever has the address reads it;

@@ -59,6 +59,7 @@ use uuid::Uuid;
         care::read_choices,
         care::judge,
         cover::read_cover,
+        cover::read_ahead,
         cover::read_closures,
         cover::read_calendar,
         entries::read_log,

@@ -1,6 +1,7 @@
 //! What the API answers with: the shapes, and how each is made from the book. This is where messages
 //! become sentences, for the reader of the answer.
 
+mod ahead;
 mod card;
 mod cases;
 mod cover;
@@ -9,6 +10,7 @@ mod log;
 mod round;
 mod system;
 
+pub use ahead::{AheadView, ahead_view};
 pub use card::{CardView, PlaceView, people_of, places};
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};
