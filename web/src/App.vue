@@ -189,4 +189,14 @@ nav a.router-link-exact-active {
     display: none;
   }
 }
+@media (max-width: 380px) {
+  .bar {
+    padding: 4px 6px;
+    gap: 0;
+  }
+  nav a {
+    padding: 0 5px;
+    font-size: 15px;
+  }
+}
 </style>
