@@ -61,6 +61,12 @@ export const router = createRouter({
       meta: { title: 'Cover plan' },
     },
     {
+      path: '/outing',
+      name: 'outing',
+      component: () => import('./outing/OutingPage.vue'),
+      meta: { title: 'The round, stop by stop' },
+    },
+    {
       path: '/weeks/:place?',
       name: 'weeks',
       component: () => import('./weeks/WeeksPage.vue'),

@@ -1,21 +1,4 @@
-import { accessible, expect, fits, recordAs, systemId, test } from './support'
-
-/** The pages of a PDF, and how wide the widest text runs: nothing is cut off at the right. */
-async function printed(page: import('@playwright/test').Page, format: 'A4' | 'Letter') {
-  const pdf = await page.pdf({ format, margin: { top: '14mm', bottom: '14mm', left: '14mm', right: '14mm' } })
-  const inches = format === 'A4' ? 8.27 : 8.5
-  await page.emulateMedia({ media: 'print' })
-  await page.setViewportSize({ width: Math.floor((inches - 28 / 25.4) * 96), height: 1000 })
-  const over = await page.evaluate(() => {
-    const most = document.documentElement.clientWidth
-    return [...document.querySelectorAll('main *')]
-      .filter((e) => e.getBoundingClientRect().width > 0 && e.getBoundingClientRect().right > most + 1)
-      .map((e) => e.outerHTML.slice(0, 80))
-  })
-  await page.emulateMedia({ media: null })
-  await page.setViewportSize({ width: 1280, height: 800 })
-  return { pages: (pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g) ?? []).length, over }
-}
+import { accessible, expect, fits, printed, recordAs, systemId, test } from './support'
 
 test('the round says that a place is closed soon, and its plan prints as one sheet for whoever covers', async ({
   page,

@@ -87,3 +87,20 @@ export async function choose(within: Page | Locator, label: string, name: string
   await within.getByRole('combobox', { name: label }).click()
   await page.getByRole('option', { name }).click()
 }
+
+/** The pages of a PDF, and how wide the widest text runs: nothing is cut off at the right. */
+export async function printed(page: Page, format: 'A4' | 'Letter') {
+  const pdf = await page.pdf({ format, margin: { top: '14mm', bottom: '14mm', left: '14mm', right: '14mm' } })
+  const inches = format === 'A4' ? 8.27 : 8.5
+  await page.emulateMedia({ media: 'print' })
+  await page.setViewportSize({ width: Math.floor((inches - 28 / 25.4) * 96), height: 1000 })
+  const over = await page.evaluate(() => {
+    const most = document.documentElement.clientWidth
+    return [...document.querySelectorAll('main *')]
+      .filter((e) => e.getBoundingClientRect().width > 0 && e.getBoundingClientRect().right > most + 1)
+      .map((e) => e.outerHTML.slice(0, 80))
+  })
+  await page.emulateMedia({ media: null })
+  await page.setViewportSize({ width: 1280, height: 800 })
+  return { pages: (pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g) ?? []).length, over }
+}

@@ -100,7 +100,7 @@ groups! {
     }
     /// The weeks ahead.
     ahead: AheadFigures {
-        heavy_minutes, heavy_litres, pour_minutes, moved_most
+        heavy_minutes, heavy_litres, pour_minutes, moved_most, pace_from, pace_least, pace_most
     }
     /// Cover through a closure.
     cover: CoverFigures {

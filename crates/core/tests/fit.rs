@@ -36,7 +36,7 @@ fn each_check_takes_its_minutes_and_wins_what_is_left_of_its_margin() {
         "2027-03-09 09:00",
     );
     for task in tasks(&garden.situation()) {
-        let worth = worth(&task);
+        let worth = worth(&task, 1.0);
         assert!(worth.minutes >= 1 && (0.0..=15.0).contains(&worth.wins), "{}: {worth:?}", task.code);
         if task.margin_days >= 7.0 {
             assert!(worth.wins <= 0.0, "{} can wait", task.code);

@@ -109,6 +109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The round as it is walked: what is done where and in which order, and what is made ready for all of it. */
+        get: operations["read_outing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{id}": {
         parameters: {
             query?: never;
@@ -2249,6 +2266,100 @@ export interface components {
          * @enum {string}
          */
         OldWater: "garden" | "house_plants" | "house_drain" | "carried_away";
+        /** @description What is made ready. */
+        OutingKit: {
+            /** @description The batches. */
+            mixes: components["schemas"]["OutingMix"][];
+            /** @description What could not be worked out before somebody is there, in sentences. */
+            open: string[];
+            /** @description Plain water, in words; absent where none is wanted. */
+            plain?: string | null;
+            /** @description Products in all, in words. */
+            products: string[];
+            /** @description Tools, in words. */
+            tools: string[];
+        };
+        /** @description A batch for several systems, mixed in one go. */
+        OutingMix: {
+            /**
+             * Format: double
+             * @description Its strength in mS/cm, where it is known.
+             */
+            ec?: number | null;
+            /** @description Whether it is mixed in the vessel itself. */
+            in_vessel: boolean;
+            /** @description So much of it. */
+            litres: components["schemas"]["Litres"];
+            /** @description What goes in, in the order of mixing, in words. */
+            products: string[];
+            /**
+             * Format: uuid
+             * @description The recipe, where all who share it feed by the same.
+             */
+            recipe?: string | null;
+            /** @description How much, and how strong, in words. */
+            said: string;
+            /** @description For whom, and how much, in words. */
+            shares: string[];
+            /**
+             * Format: uuid
+             * @description The one system that it is for, where it is not shared.
+             */
+            system?: string | null;
+        };
+        /** @description A system on the way. */
+        OutingStop: {
+            /**
+             * Format: int32
+             * @description Minutes that it usually takes here.
+             */
+            minutes: number;
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description Its place.
+             */
+            place: string;
+            /** @description What that is called. */
+            place_name: string;
+            /** @description What is poured, a sentence each. */
+            pours: string[];
+            /** @description That it is a suspect, and what to mind; absent where it is sound. */
+            suspect_why?: string | null;
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            system: string;
+            /** @description What is done, least margin first. */
+            tasks: components["schemas"]["TaskLine"][];
+            /**
+             * Format: int32
+             * @description Its own turn within its place, where that is set.
+             */
+            turn?: number | null;
+        };
+        /** @description The round as it is walked. */
+        OutingView: {
+            /** @description Whether a child reads it. */
+            child: boolean;
+            /** @description The kit. */
+            kit: components["schemas"]["OutingKit"];
+            /** @description That the most pressing is visited last, and why; absent where it is not. */
+            last_why?: string | null;
+            /**
+             * Format: int32
+             * @description Minutes in all, without the ways between.
+             */
+            minutes: number;
+            /** @description The stops, in their order. */
+            stops: components["schemas"]["OutingStop"][];
+            /** @description The date, in words. */
+            today: string;
+            /** @description Its units. */
+            units: components["schemas"]["UnitSystem"];
+        };
         /** @description What comes of one thing. */
         Outlook: {
             /**
@@ -3552,6 +3663,11 @@ export interface components {
             source_ec?: components["schemas"]["Conductivity"];
             /** @description Its traits. */
             traits: components["schemas"]["Traits"];
+            /**
+             * Format: int32
+             * @description Its turn on a round of its place, 1–999, where the way through the room sets one.
+             */
+            turn?: number | null;
         };
         /** @description Everything on a system's page but its log. */
         SystemView: {
@@ -3630,6 +3746,11 @@ export interface components {
              * @description Days left until lateness starts to cost plants.
              */
             margin_days: number;
+            /**
+             * Format: int32
+             * @description Minutes that it usually takes.
+             */
+            minutes: number;
             /** @description What to do, in a few words. */
             name: string;
             /** @description The same in words. */
@@ -3943,6 +4064,11 @@ export interface components {
             harvests?: components["schemas"]["Harvested"][];
             lamp?: components["schemas"]["LampSeen"] | null;
             level?: components["schemas"]["LevelReading"] | null;
+            /**
+             * Format: int32
+             * @description How long it took, in minutes, 1–240; absent where nobody measured it.
+             */
+            minutes?: number | null;
             note?: components["schemas"]["Note"] | null;
             /** @description Verdicts that the visitor overruled, each with the reason. */
             overruled?: {
@@ -4614,6 +4740,73 @@ export interface operations {
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_outing: {
+        parameters: {
+            query?: {
+                /** @description Their ids, with commas between; all when absent. */
+                places?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutingView"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -29,6 +29,7 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
 <template>
   <aside aria-labelledby="today-head">
     <h2 id="today-head">Today</h2>
+    <RouterLink v-if="tasks.length" class="button" to="/outing">Make ready and walk it</RouterLink>
     <p v-if="tasks.length === 0" class="quiet">Nothing is due today, and nothing is late.</p>
     <FitList v-if="others.length > 1" />
     <ol>

@@ -48,6 +48,7 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   meter: body?.meter ?? props.meters[0]?.id ?? (props.card ? null : 'new'),
   refill: body?.refill ?? 'no_limit',
   change_days: body?.change_days ?? 14,
+  turn: body?.turn ?? null,
   source_ec: body?.source_ec ?? 0.3,
   methods: { ...body?.methods },
   ec_band: body?.ec_band ?? null,
@@ -120,6 +121,10 @@ const whole = (key: 'ports' | 'change_days') =>
   computed<number | null>({ get: () => form[key], set: (v) => (form[key] = Math.round(v ?? 0)) })
 const ports = whole('ports')
 const days = whole('change_days')
+const turn = computed({
+  get: () => form.turn ?? null,
+  set: (value: number | null) => (form.turn = value === null ? null : Math.round(value)),
+})
 /** EC is typed and shown on the scale of the meter that is used here. */
 const scale = computed(() => {
   const meter = props.meters.find((one) => one.id === form.meter)?.body
@@ -274,6 +279,12 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
               :wrong="fault('traits.heel')"
             />
             <NumberField v-model="days" label="Days between changes" unit="days" :wrong="fault('change_days')" />
+            <NumberField
+              v-model="turn"
+              label="Its turn on the round"
+              hint="Left empty: by its margin"
+              :wrong="fault('turn')"
+            />
             <NumberField
               v-model="source"
               label="EC of the source water"

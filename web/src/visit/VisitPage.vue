@@ -67,6 +67,13 @@ const verdictsHere = computed(() =>
       (subjects.value.includes(subject) && !(subject === 'plants' && v.judgement.value?.explanation)),
   ),
 )
+/** How long it takes, from the moment on which its page was opened; nothing where it was left open, or was before. */
+let opened = Date.now()
+const MOST = 120
+function took() {
+  const minutes = Math.round((Date.now() - opened) / 60_000)
+  return when.value === null && minutes >= 1 && minutes <= MOST ? { minutes } : {}
+}
 /** When it was, where it was not just now. */
 const when = ref<string | null>(null)
 const timed = ref(true)
@@ -117,7 +124,7 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
   try {
     const entry = {
       id: keeper.id,
-      body: { kind: 'visit' as const, ...body, overruled: stillThere(body.overruled) },
+      body: { kind: 'visit' as const, ...body, overruled: stillThere(body.overruled), ...took() },
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
@@ -189,6 +196,7 @@ const finish = (to?: string) => close(v.plain(), 'The visit is recorded, and the
 const finishAndGo = () => finish(next.value ? `/system/${next.value.id}/visit` : '/')
 
 watch(id, () => {
+  opened = Date.now()
   when.value = null
   said.clear()
 })

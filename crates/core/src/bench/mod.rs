@@ -6,6 +6,7 @@ mod correction;
 mod feed;
 mod fills;
 mod gear;
+pub mod kit;
 mod peroxide;
 mod ph_plan;
 mod plan;

@@ -114,7 +114,7 @@ pub fn ahead(days: u16, s: &Situation<'_>) -> Vec<Coming> {
 fn first(task: &Task, s: &Situation<'_>) -> Coming {
     let on = task.due_on.max(s.today());
     let litres = litres(task, on, s);
-    let minutes = minutes(task, litres);
+    let minutes = minutes(task, litres, s);
     let level = || outlook(s).into_iter().find(|one| one.of == Ahead::Level).and_then(|one| one.leaves);
     let between = (task.check == Some(Check::Level)).then(level).flatten().map(|leaves| {
         // A fifth of the time is kept in hand, as for the day itself.
@@ -145,9 +145,10 @@ fn heavy(minutes: u16, litres: Litres) -> bool {
     f64::from(minutes) >= FIGURES.ahead.heavy_minutes || litres.get() >= FIGURES.ahead.heavy_litres
 }
 
-fn minutes(task: &Task, litres: Litres) -> u16 {
+fn minutes(task: &Task, litres: Litres, s: &Situation<'_>) -> u16 {
     let pours = task.check == Some(Check::Level) && litres.get() >= FIGURES.bench.least_top_off;
-    worth(task).minutes + if pours { FIGURES.ahead.pour_minutes.round() as u16 } else { 0 }
+    let pace = s.known.done.pace();
+    worth(task, pace).minutes + if pours { (FIGURES.ahead.pour_minutes * pace).round() as u16 } else { 0 }
 }
 
 /// What is poured for a task on a day.
@@ -218,7 +219,7 @@ fn repeats(first: &Coming, task: &Task, last: Date, s: &Situation<'_>) -> Vec<Co
             }
             _ => Litres::ZERO,
         };
-        let minutes = minutes(task, litres);
+        let minutes = minutes(task, litres, s);
         let until = add_days(on, task.slack_days.floor() as i64);
         all.push(Coming {
             on,

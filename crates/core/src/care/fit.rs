@@ -25,9 +25,9 @@ const USUAL: u16 = 6;
 /// A change that is led, with its bath or its scrubbing, in minutes.
 const LED: u16 = 60;
 
-/// What a task takes, and what it wins.
+/// What a task takes, and what it wins. `pace` is what a job takes here over what it usually takes.
 #[must_use]
-pub fn worth<W>(task: &Task<W>) -> Worth {
+pub fn worth<W>(task: &Task<W>, pace: f64) -> Worth {
     let minutes = match (task.check, task.code.as_ref()) {
         (Some(check), _) => check.facts().minutes,
         (None, "root_treat" | "root_restart" | "cycle_reset" | "first_fill") => LED,
@@ -39,7 +39,8 @@ pub fn worth<W>(task: &Task<W>) -> Worth {
     let wins = HORIZON - task.margin_days.clamp(-HORIZON, HORIZON);
     // What asks for a hand goes before what only adds up.
     let wins = if task.urgency == Urgency::Hand { wins + 1.0 } else { wins };
-    Worth { minutes: minutes.max(1), wins }
+    let minutes = (f64::from(minutes) * pace).round().clamp(1.0, f64::from(MOST_MINUTES)) as u16;
+    Worth { minutes, wins }
 }
 
 /// Whether a task is chosen for itself: to look in is a part of any visit.

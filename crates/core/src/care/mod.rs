@@ -19,6 +19,7 @@ pub mod routine;
 pub mod stages;
 mod task;
 pub mod top_off;
+pub mod walk;
 
 pub use afar::{FromList, from_list};
 pub use kept::{KeptLine, kept};

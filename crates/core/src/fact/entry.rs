@@ -6,6 +6,7 @@ use super::{
     Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Plants, PutOff, RootStage, Roots, Running,
     Subject, TopOff, WaterGlass,
 };
+use crate::message::count;
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -94,6 +95,10 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
     pub cases: Vec<CaseLook>,
+    /// How long it took, in minutes, 1–240; absent where nobody measured it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 240)]
+    pub minutes: Option<u16>,
     /// Verdicts that the visitor overruled, each with the reason.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     #[serde(default)]
@@ -290,6 +295,8 @@ impl Change {
     }
 }
 
+/// No visit takes longer, in minutes.
+const MOST_MINUTES: u16 = 240;
 /// No top-off reservoir holds more, in litres.
 const MOST_SUPPLY: f64 = 5000.0;
 /// Half of the water.
@@ -301,7 +308,7 @@ impl Visit {
     #[must_use]
     pub fn is_empty(&self) -> bool {
         let note = self.note.clone().filter(|note| !note.as_str().is_empty());
-        Self { overruled: BTreeMap::new(), note, ..self.clone() } == Self::default()
+        Self { overruled: BTreeMap::new(), minutes: None, note, ..self.clone() } == Self::default()
     }
 
     /// What was read of the water: level, temperature, pH, EC.
@@ -366,6 +373,9 @@ impl Visit {
                 return Err(refuse!("child_mixes").at("batch"));
             }
             batch.check().at("batch")?;
+        }
+        if let Some(found) = self.minutes.filter(|minutes| !(1..=MOST_MINUTES).contains(minutes)) {
+            return Err(refuse!("visit_minutes", found = count(found), most = count(MOST_MINUTES)).at("minutes"));
         }
         if self.supply.is_some() && !system.traits.top_off_reservoir {
             return Err(refuse!("supply_not_here").at("supply"));

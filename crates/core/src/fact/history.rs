@@ -61,7 +61,7 @@ pub struct Timeline<T> {
 }
 
 /// Fields that name a thing rather than say how it is: they are the same at all times.
-const TIMELESS: [&str; 5] = ["name", "note", "since", "kind", "crop"];
+const TIMELESS: [&str; 6] = ["name", "note", "since", "kind", "crop", "turn"];
 /// Objects whose fields are edited one by one. Others, a vessel with its lines above all, are whole.
 const TAKEN_APART: [&str; 4] = ["traits", "methods", "intervals", "slacks"];
 /// The field that says whether a card was put away.

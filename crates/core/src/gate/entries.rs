@@ -54,12 +54,20 @@ pub(super) fn to_millisecond(at: Timestamp) -> Timestamp {
     Timestamp::from_millisecond(at.as_millisecond()).unwrap_or(at)
 }
 
+/// The same without how long it took: that is counted when it is sent, and is nothing that was said.
+fn untimed(body: &Body) -> Body {
+    match body {
+        Body::Visit(visit) => Body::Visit(Visit { minutes: None, ..visit.clone() }),
+        other => other.clone(),
+    }
+}
+
 /// Whether this is the request that made the entry.
 fn repeats(new: &NewEntry, there: &LoggedEntry, at: &SystemFacts, actor: &Actor) -> bool {
     let entry = &there.entry;
     there.system == at.id
         && actor.person == Some(entry.by)
-        && entry.body == new.body
+        && untimed(&entry.body) == untimed(&new.body)
         && entry.amends == new.amends
         && entry.reason == new.reason
         && new.at.is_none_or(|wanted| to_millisecond(wanted).min(there.recorded) == entry.at)
@@ -186,6 +194,6 @@ pub(super) fn time(wanted: Option<Timestamp>, at: &SystemFacts, now: Timestamp) 
 fn closes(new: &NewEntry, at: &SystemFacts) -> Result<(), Refused> {
     let Some(draft) = &at.closing else { return Ok(()) };
     let saw_it = new.closes == Some(draft.version);
-    let says_it = matches!(&new.body, Body::Visit(visit) if *visit == draft.visit);
+    let says_it = untimed(&new.body) == untimed(&Body::Visit(draft.visit.clone()));
     if saw_it || says_it { Ok(()) } else { Err(Refused::Conflict(Meets::Draft)) }
 }

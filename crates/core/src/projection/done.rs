@@ -1,7 +1,9 @@
 //! When each check was last done, and how far the log reaches.
 
-use super::Projection;
+use super::{Projection, keep_last};
 use crate::fact::{Body, Chore, Entry, Instead, PutOff, Visit};
+use crate::figures::FIGURES;
+use crate::statistics::median;
 use crate::system::{Check, Every, System};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -42,6 +44,9 @@ pub struct Occasion {
 /// Occasions that are kept of each check and rule.
 const KEPT_OCCASIONS: usize = 40;
 
+/// Visits from which the pace is learnt.
+const KEPT_PACES: usize = 9;
+
 /// When each check was last done.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Done {
@@ -59,6 +64,9 @@ pub struct Done {
     /// The last time of each rule of one's own.
     #[serde(default)]
     pub own: BTreeMap<Uuid, Timestamp>,
+    /// What the last visits took, over what such visits usually take, oldest first.
+    #[serde(default)]
+    pub paces: Vec<f64>,
     /// What was moved to another day, by the code of its task.
     #[serde(default)]
     pub moved: BTreeMap<String, Moved>,
@@ -75,6 +83,15 @@ impl Done {
     #[must_use]
     pub fn of(&self, check: Check) -> Option<Timestamp> {
         self.last.get(&check).copied()
+    }
+
+    /// What a job takes here, over what it usually takes: the middle of the last visits whose length is known, once there
+    /// are three, and never less than half or more than three times the usual.
+    #[must_use]
+    pub fn pace(&self) -> f64 {
+        let known = self.paces.len() as f64 >= FIGURES.ahead.pace_from;
+        let pace = if known { median(&self.paces) } else { None };
+        pace.map_or(1.0, |pace| pace.clamp(FIGURES.ahead.pace_least, FIGURES.ahead.pace_most))
     }
 
     /// When something was skipped since it was last done, by the code of its task.
@@ -148,8 +165,16 @@ impl Done {
             (Check::Harvest, !visit.harvests.is_empty()),
         ];
         let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
+        let mut usual = 0.0;
         for check in seen.chain(visit.done.iter().copied()) {
+            usual += f64::from(check.facts().minutes);
             self.did(check, at);
+        }
+        if visit.top_off.is_some() {
+            usual += FIGURES.ahead.pour_minutes;
+        }
+        if let Some(minutes) = visit.minutes.filter(|_| usual > 0.0) {
+            keep_last(&mut self.paces, f64::from(minutes) / usual, KEPT_PACES);
         }
         visit.put_off.iter().for_each(|put_off| self.put_off(at, put_off));
     }

@@ -174,6 +174,10 @@ pub struct System {
     /// Rules of one's own, at most 30.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub rules: Vec<OwnRule>,
+    /// Its turn on a round of its place, 1–999, where the way through the room sets one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 1, maximum = 999)]
+    pub turn: Option<u16>,
     /// When it was set up; nothing is recorded before.
     #[schema(value_type = String, format = Date, example = "2027-01-04")]
     pub since: Date,
@@ -242,6 +246,11 @@ impl System {
             let (found, most) = (plain(*days), plain(MOST_SLACK));
             return Err(refuse!("rule_slack", found = found, most = most).at(&format!("slacks.{}", check.code())));
         }
+        if let Some(found) = self.turn.filter(|turn| !(1..=MOST_TURN).contains(turn)) {
+            return Err(
+                refuse!("turn_on_round", found = plain(found.into()), most = plain(MOST_TURN.into())).at("turn")
+            );
+        }
         OwnRule::check_all(&self.rules)?;
         self.methods.check(&self.traits).at("methods")?;
         let most = self.reservoir.maximum;
@@ -266,5 +275,7 @@ impl System {
 
 /// The longest time between two changes of a few plants in much water.
 const MOST_CHANGE_DAYS: u16 = 120;
+/// The last turn on a round.
+const MOST_TURN: u16 = 999;
 /// The longest time between two checks.
 const MOST_INTERVAL: u16 = 365;

@@ -65,6 +65,7 @@ pub fn system(kind: Kind) -> System {
         intervals: BTreeMap::new(),
         slacks: BTreeMap::new(),
         rules: vec![],
+        turn: None,
         since: "2027-01-01".parse().unwrap(),
         note: None,
     }

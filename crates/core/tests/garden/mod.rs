@@ -254,6 +254,7 @@ impl Garden {
             intervals: BTreeMap::new(),
             slacks: BTreeMap::new(),
             rules: vec![],
+            turn: None,
             since: "2027-01-01".parse().unwrap(),
             note: None,
         };

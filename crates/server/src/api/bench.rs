@@ -2,7 +2,7 @@
 
 use super::{Acting, now};
 use crate::actor::Who;
-use crate::book::{Book, Pages};
+use crate::book::{Book, Pages, PlaceFile};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::CardView;
@@ -13,7 +13,7 @@ use mopsel_core::fact::Actor;
 use mopsel_core::fact::card::Card;
 use mopsel_core::mixing::{Container, Product, Recipe, Tool};
 use mopsel_core::quantity::{Amount, EcScale, UnitSystem};
-use mopsel_core::refusal::AtField;
+use mopsel_core::refusal::{AtField, Refusal};
 use mopsel_core::situation::Situation;
 use mopsel_core::words::{Reader, Speaker};
 use mopsel_core::{refuse, say};
@@ -152,6 +152,21 @@ pub fn plan_on(
     planned(pages, request, actor, pages.reader(actor, file, place), gear, Some(&situation))
 }
 
+/// A plan for a system as it stands, not in words yet.
+///
+/// # Errors
+/// A refusal of the core.
+pub fn plan_for(
+    pages: &Pages,
+    ask: &Ask,
+    actor: &Actor,
+    (reader, place): (Reader, &PlaceFile),
+    situation: &Situation<'_>,
+) -> Result<Plan, Refusal> {
+    let gear = (place.place.containers.as_slice(), place.place.tools.as_slice());
+    on_shelf(pages, actor, reader, gear, Some(situation), |shelf| plan(ask, shelf))
+}
+
 fn planned(
     pages: &Pages,
     request: &PlanRequest,
@@ -160,8 +175,21 @@ fn planned(
     (containers, tools): (&[Container], &[Tool]),
     situation: Option<&Situation<'_>>,
 ) -> Result<Plan<String>, Problem> {
+    let made = on_shelf(pages, actor, reader, (containers, tools), situation, |shelf| plan(&request.ask, shelf));
+    let speaker = Speaker::new(reader);
+    Ok(made.at("ask")?.map(&|message| speaker.say(&message)))
+}
+
+fn on_shelf<T>(
+    pages: &Pages,
+    actor: &Actor,
+    reader: Reader,
+    (containers, tools): (&[Container], &[Tool]),
+    situation: Option<&Situation<'_>>,
+    work: impl FnOnce(&Shelf<'_>) -> T,
+) -> T {
     let (usual_containers, usual_tools) = (usual_containers(reader.units), usual_tools(reader.units));
-    let shelf = Shelf {
+    work(&Shelf {
         situation,
         products: &pages.shelf.products,
         recipes: &pages.shelf.recipes,
@@ -171,9 +199,7 @@ fn planned(
         lifts: pages.lifts(actor),
         scale: reader.ec,
         actor,
-    };
-    let speaker = Speaker::new(reader);
-    Ok(plan(&request.ask, &shelf).at("ask")?.map(&|message| speaker.say(&message)))
+    })
 }
 
 /// What a label comes to.

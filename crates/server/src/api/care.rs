@@ -6,7 +6,9 @@ use crate::actor::Who;
 use crate::book::{Book, Pages, SystemFile};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
-use crate::view::{Fit, Round, StoryView, SystemView, fitting, round, speaker, story_view, system_view};
+use crate::view::{
+    Fit, OutingView, Round, StoryView, SystemView, fitting, outing, round, speaker, story_view, system_view,
+};
 use crate::{Clock, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
@@ -34,6 +36,31 @@ pub async fn read_round(
     let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
     let pages = book.as_opened().await;
     Ok(unless_known(&request, &round(&pages, now(&clock), &actor, &changing)?))
+}
+
+/// Over which places.
+#[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Over {
+    /// Their ids, with commas between; all when absent.
+    #[serde(default)]
+    pub places: Option<String>,
+}
+
+/// The round as it is walked: what is done where and in which order, and what is made ready for all of it.
+#[utoipa::path(get, path = "/api/outing", params(Over, Acting), responses((status = 200, body = OutingView), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn read_outing(
+    over: web::Query<Over>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<OutingView>, Problem> {
+    let named = over.places.as_deref().unwrap_or_default().split(',').filter(|id| !id.is_empty());
+    let places: Result<Vec<Uuid>, _> = named.map(Uuid::parse_str).collect();
+    let places = places.map_err(|_| Problem::not_found("place with that id"))?;
+    let pages = book.as_opened().await;
+    Ok(web::Json(outing(&pages, &places, now(&clock), &actor)?))
 }
 
 /// How long there is.

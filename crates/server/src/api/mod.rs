@@ -57,6 +57,7 @@ use uuid::Uuid;
         care::read_system,
         care::read_story,
         care::read_choices,
+        care::read_outing,
         care::judge,
         cover::read_cover,
         cover::read_ahead,

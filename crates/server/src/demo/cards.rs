@@ -192,6 +192,7 @@ impl Cast {
             intervals: BTreeMap::new(),
             slacks: BTreeMap::new(),
             rules: vec![],
+            turn: None,
             since: add_days(self.today, -112),
             note: None,
         };

@@ -7,6 +7,7 @@ mod cases;
 mod cover;
 mod fit;
 mod log;
+mod outing;
 mod round;
 mod system;
 
@@ -15,6 +16,7 @@ pub use card::{CardView, PlaceView, people_of, places};
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};
 pub use log::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
+pub use outing::{OutingView, outing};
 pub use round::{Round, round};
 pub use system::{StoryView, SystemView, story_view, system_view};
 

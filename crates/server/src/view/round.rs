@@ -4,6 +4,7 @@ use super::cover::{closed, of_place};
 use crate::Problem;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
+use mopsel_core::bench::kit::is_for_today;
 use mopsel_core::care::cover::worth_saying;
 use mopsel_core::care::fit::worth;
 use mopsel_core::care::hygiene::mind;
@@ -90,7 +91,6 @@ pub struct TaskLine {
     /// The same in words.
     pub safe: String,
     /// Minutes that it usually takes.
-    #[serde(skip)]
     pub minutes: u16,
     /// Days of margin that doing it wins within a week.
     #[serde(skip)]
@@ -103,7 +103,7 @@ pub struct TaskLine {
 }
 
 impl TaskLine {
-    fn new(task: &Task, speaker: &Speaker) -> Self {
+    pub(super) fn new(task: &Task, pace: f64, speaker: &Speaker) -> Self {
         Self {
             code: task.code.clone(),
             name: speaker.say(&task.name),
@@ -112,8 +112,8 @@ impl TaskLine {
             standing: task.standing,
             margin_days: tenths(task.margin_days),
             safe: speaker.say(&task.safe),
-            minutes: worth(task).minutes,
-            wins: worth(task).wins,
+            minutes: worth(task, pace).minutes,
+            wins: worth(task, pace).wins,
             urgency: task.urgency,
             way: task.way.clone().map(|way| way.map(&|said| speaker.say(&said))),
         }
@@ -181,8 +181,8 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let speaker = Speaker::new(pages.reader(actor, file, place));
         let all = tasks(&situation);
         let before = today.len();
-        let due = all.iter().filter(|task| task.standing <= Standing::Today || task.urgency == Urgency::Hand);
-        today.extend(due.map(|task| (file.card.id, TaskLine::new(task, &speaker))));
+        let due = all.iter().filter(|task| is_for_today(task));
+        today.extend(due.map(|task| (file.card.id, TaskLine::new(task, file.known.done.pace(), &speaker))));
         let due = today.len() - before;
         let changing = changing.contains(&file.card.id);
         systems.push(round_system(file, place, &situation, &speaker, &all, due, changing));

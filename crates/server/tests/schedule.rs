@@ -109,3 +109,31 @@ async fn the_weeks_ahead_of_a_place_follow_what_is_moved_and_refuse_a_span_that_
         assert_eq!(answer.status(), 422, "{bad}");
     }
 }
+
+#[actix_web::test]
+async fn the_round_is_walked_with_suspects_last_and_the_kit_holds_what_its_stops_pour() {
+    let server = Running::demo();
+    let all = server.get("/api/outing").await;
+    let names: Vec<&str> = all["stops"].as_array().unwrap().iter().map(|stop| stop["name"].as_str().unwrap()).collect();
+    assert_eq!(names.last(), Some(&"Propagation tote"), "root rot is open there: {names:?}");
+    assert!(all["last_why"].as_str().unwrap().contains("visited last all the same"), "{all}");
+    assert!(all["kit"]["mixes"][0]["shares"].to_string().contains("Bucket row"), "{}", all["kit"]);
+    assert!(all["kit"]["products"].to_string().contains("peroxide"), "the dose that is due is packed: {}", all["kit"]);
+    let tote = server.system("Propagation tote").await;
+    let place = server.get(&format!("/api/systems/{tote}")).await["place"]["id"].as_str().unwrap().to_owned();
+    let library = server.get(&format!("/api/outing?places={place}")).await;
+    assert!(library["stops"].as_array().unwrap().iter().all(|stop| stop["place"] == place.as_str()));
+    for (bad, status) in [("places=x", 404), ("places=0190a000-0000-7000-8000-000000000000", 404), ("place=x", 422)] {
+        let answer = server.client.get(format!("{}/api/outing?{bad}", server.base)).send().await.unwrap();
+        assert_eq!(answer.status(), status, "{bad}");
+    }
+    // A child is given nothing to mix, and no adult's task.
+    let raft = server.system("Blue raft").await;
+    let child = server.person(&raft, "M. K.").await;
+    let seen = server.get(&format!("/api/outing?by={child}")).await;
+    assert_eq!(
+        (&seen["child"], &seen["kit"]["mixes"], &seen["kit"]["products"]),
+        (&json!(true), &json!([]), &json!([]))
+    );
+    assert!(!seen["stops"].to_string().contains("Next peroxide dose"), "{seen}");
+}

@@ -1,0 +1,162 @@
+//! What is carried on a round: plain water, each feed and its strength, products, tools. What several systems are poured
+//! by the same recipe at the same strength is mixed in one go and shared out.
+
+use super::ask::{Ask, Purpose};
+use super::plan::Plan;
+use crate::care::{Standing, Task, Urgency};
+use crate::fact::Subject;
+use crate::message::Message;
+use crate::quantity::{Amount, Conductivity, Litres};
+use crate::system::Check;
+use std::collections::BTreeSet;
+use uuid::Uuid;
+
+/// Whether a task is done on a round of today.
+#[must_use]
+pub fn is_for_today(task: &Task) -> bool {
+    task.standing <= Standing::Today || task.urgency == Urgency::Hand
+}
+
+/// What is poured at a system for its tasks of today: a change, else a top-off, or a correction of its strength; and
+/// peroxide, where a dose is due.
+#[must_use]
+pub fn pours(tasks: &[Task]) -> Vec<Ask> {
+    let today = || tasks.iter().filter(|task| is_for_today(task));
+    let about = |subject| today().any(|task| task.check.is_none() && task.subject == Some(subject));
+    let check = |check| today().any(|task| task.check == Some(check));
+    let water = if check(Check::Change) {
+        Some(Purpose::Change { litres: None, heel: None, heel_ec: None })
+    } else if check(Check::Level) || about(Subject::Level) {
+        Some(Purpose::TopOff { from: None, to: None, ec: None, method: None, batch: None })
+    } else if about(Subject::Ec) {
+        Some(Purpose::Correction { litres: None, ec: None })
+    } else {
+        None
+    };
+    let dose = today().any(|task| task.code == "peroxide");
+    let dose = dose.then_some(Purpose::PeroxideDose { litres: None, product: None, again: false });
+    water.into_iter().chain(dose).map(Ask::new).collect()
+}
+
+/// The tools that the tasks of today ask for, each once, as words of the table.
+#[must_use]
+pub fn tools<'a>(tasks: impl Iterator<Item = &'a Task>) -> Vec<Message> {
+    let mut found: BTreeSet<&'static str> = BTreeSet::new();
+    for task in tasks.filter(|task| is_for_today(task)) {
+        found.extend(tools_of(task));
+    }
+    found.into_iter().map(|tool| Message::of("kit", tool, "tool")).collect()
+}
+
+fn tools_of(task: &Task) -> &'static [&'static str] {
+    match (task.check, task.subject) {
+        (Some(Check::Readings), _) => &["meter", "rinse"],
+        (Some(Check::Calibrate), _) => &["meter", "buffers", "rinse"],
+        (Some(Check::Level), _) => &["rule"],
+        (Some(Check::WaterGlass), _) => &["glass"],
+        (Some(Check::Pests), _) => &["lens"],
+        (Some(Check::Stone), _) => &["stone"],
+        (Some(Check::Filters | Check::Sprayers), _) => &["brush"],
+        (Some(Check::WipeDown), _) => &["cloth"],
+        (Some(Check::Light), _) => &["rule"],
+        (Some(Check::TieUp), _) => &["ties", "scissors"],
+        (Some(Check::Harvest), _) => &["scissors", "scale"],
+        (Some(Check::Change), _) => &["hose", "meter", "cloth"],
+        (Some(_), _) => &[],
+        (None, Some(Subject::Ph | Subject::Ec | Subject::Temperature)) => &["meter", "gloves"],
+        (None, _) if matches!(task.code.as_ref(), "peroxide" | "root_treat") => &["gloves"],
+        (None, _) => &[],
+    }
+}
+
+/// One product of a mix.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Ingredient {
+    /// Which.
+    pub product: Uuid,
+    /// What it is called.
+    pub name: String,
+    /// How much in all.
+    pub amount: Amount,
+}
+
+/// One batch, for all systems that are poured the same.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Mix {
+    /// Its strength, where it is known.
+    pub ec: Option<Conductivity>,
+    /// So much of it.
+    pub litres: Litres,
+    /// What goes in, in the order of mixing.
+    pub ingredients: Vec<Ingredient>,
+    /// For whom, by the place in the list of systems, and how much.
+    pub shares: Vec<(usize, Litres)>,
+    /// Whether it is mixed in the vessel itself, by the hose: nothing but the products is carried there.
+    pub in_vessel: bool,
+}
+
+/// What is made ready on the bench for a round.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Ready {
+    /// Plain water.
+    pub plain: Litres,
+    /// The batches.
+    pub mixes: Vec<Mix>,
+    /// Products stirred into the water that stands there, and all that the mixes take.
+    pub products: Vec<Ingredient>,
+}
+
+/// A twentieth of a millilitre in a litre: no tool measures finer.
+const SAME: f64 = 20.0;
+
+/// What all plans of a round come to. `plans` are by the place of their system in the list.
+#[must_use]
+pub fn ready(plans: &[(usize, &Plan)]) -> Ready {
+    let mut ready = Ready { plain: Litres::ZERO, mixes: Vec::new(), products: Vec::new() };
+    let mut keys: Vec<Vec<(Uuid, i64)>> = Vec::new();
+    for (at, plan) in plans {
+        ready.plain += plan.plain;
+        for dose in &plan.doses {
+            add(&mut ready.products, dose.product, &dose.name, dose.amount);
+        }
+        if plan.batch <= Litres::ZERO {
+            continue;
+        }
+        if plan.doses.is_empty() {
+            ready.plain += plan.batch;
+            continue;
+        }
+        let rate = |amount: Amount| (amount.value / plan.batch.get() * SAME).round() as i64;
+        let mut key: Vec<(Uuid, i64)> = plan.doses.iter().map(|dose| (dose.product, rate(dose.amount))).collect();
+        key.sort_unstable();
+        // What is mixed in its vessel is shared with nobody.
+        let same =
+            keys.iter().position(|other| *other == key).filter(|n| !plan.in_vessel && !ready.mixes[*n].in_vessel);
+        let ec = plan.batch_ec.as_ref().and_then(|ec| Conductivity::new(ec.value).ok());
+        let n = same.unwrap_or_else(|| {
+            keys.push(key);
+            ready.mixes.push(Mix {
+                ec,
+                litres: Litres::ZERO,
+                ingredients: Vec::new(),
+                shares: Vec::new(),
+                in_vessel: plan.in_vessel,
+            });
+            ready.mixes.len() - 1
+        });
+        let mix = &mut ready.mixes[n];
+        mix.litres += plan.batch;
+        mix.shares.push((*at, plan.batch));
+        for dose in &plan.doses {
+            add(&mut mix.ingredients, dose.product, &dose.name, dose.amount);
+        }
+    }
+    ready
+}
+
+fn add(all: &mut Vec<Ingredient>, product: Uuid, name: &str, amount: Amount) {
+    match all.iter_mut().find(|one| one.product == product) {
+        Some(one) => one.amount = one.amount.with(one.amount.value + amount.value),
+        None => all.push(Ingredient { product, name: name.to_owned(), amount }),
+    }
+}
