@@ -118,7 +118,11 @@ async fn the_round_is_walked_with_suspects_last_and_the_kit_holds_what_its_stops
     assert_eq!(names.last(), Some(&"Propagation tote"), "root rot is open there: {names:?}");
     assert!(all["last_why"].as_str().unwrap().contains("visited last all the same"), "{all}");
     assert!(all["kit"]["mixes"][0]["shares"].to_string().contains("Bucket row"), "{}", all["kit"]);
-    assert!(all["kit"]["products"].to_string().contains("peroxide"), "the dose that is due is packed: {}", all["kit"]);
+    assert!(
+        all["kit"]["products"].to_string().contains("Root oxygen"),
+        "the dose that is due is packed: {}",
+        all["kit"]
+    );
     let tote = server.system("Propagation tote").await;
     let place = server.get(&format!("/api/systems/{tote}")).await["place"]["id"].as_str().unwrap().to_owned();
     let library = server.get(&format!("/api/outing?places={place}")).await;

@@ -7,8 +7,10 @@ use crate::care::{Standing, Task, Urgency};
 use crate::fact::Subject;
 use crate::message::Message;
 use crate::quantity::{Amount, Conductivity, Litres};
+use crate::say;
 use crate::system::Check;
-use std::collections::BTreeSet;
+use std::borrow::Cow;
+use std::collections::BTreeMap;
 use uuid::Uuid;
 
 /// Whether a task is done on a round of today.
@@ -41,31 +43,30 @@ pub fn pours(tasks: &[Task]) -> Vec<Ask> {
 /// The tools that the tasks of today ask for, each once, as words of the table.
 #[must_use]
 pub fn tools<'a>(tasks: impl Iterator<Item = &'a Task>) -> Vec<Message> {
-    let mut found: BTreeSet<&'static str> = BTreeSet::new();
+    let mut found: BTreeMap<Cow<'static, str>, Message> = BTreeMap::new();
     for task in tasks.filter(|task| is_for_today(task)) {
-        found.extend(tools_of(task));
+        found.extend(tools_of(task).into_iter().map(|tool| (tool.code.clone(), tool)));
     }
-    found.into_iter().map(|tool| Message::of("kit", tool, "tool")).collect()
+    found.into_values().collect()
 }
 
-fn tools_of(task: &Task) -> &'static [&'static str] {
+fn tools_of(task: &Task) -> Vec<Message> {
+    let (meter, rinse, gloves) = (|| say!("kit.meter"), || say!("kit.rinse"), || say!("kit.gloves"));
     match (task.check, task.subject) {
-        (Some(Check::Readings), _) => &["meter", "rinse"],
-        (Some(Check::Calibrate), _) => &["meter", "buffers", "rinse"],
-        (Some(Check::Level), _) => &["rule"],
-        (Some(Check::WaterGlass), _) => &["glass"],
-        (Some(Check::Pests), _) => &["lens"],
-        (Some(Check::Stone), _) => &["stone"],
-        (Some(Check::Filters | Check::Sprayers), _) => &["brush"],
-        (Some(Check::WipeDown), _) => &["cloth"],
-        (Some(Check::Light), _) => &["rule"],
-        (Some(Check::TieUp), _) => &["ties", "scissors"],
-        (Some(Check::Harvest), _) => &["scissors", "scale"],
-        (Some(Check::Change), _) => &["hose", "meter", "cloth"],
-        (Some(_), _) => &[],
-        (None, Some(Subject::Ph | Subject::Ec | Subject::Temperature)) => &["meter", "gloves"],
-        (None, _) if matches!(task.code.as_ref(), "peroxide" | "root_treat") => &["gloves"],
-        (None, _) => &[],
+        (Some(Check::Readings), _) => vec![meter(), rinse()],
+        (Some(Check::Calibrate), _) => vec![meter(), rinse(), say!("kit.buffers")],
+        (Some(Check::Level | Check::Light), _) => vec![say!("kit.rule")],
+        (Some(Check::WaterGlass), _) => vec![say!("kit.glass")],
+        (Some(Check::Pests), _) => vec![say!("kit.lens")],
+        (Some(Check::Stone), _) => vec![say!("kit.stone")],
+        (Some(Check::Filters | Check::Sprayers), _) => vec![say!("kit.brush")],
+        (Some(Check::WipeDown), _) => vec![say!("kit.cloth")],
+        (Some(Check::TieUp), _) => vec![say!("kit.ties"), say!("kit.scissors")],
+        (Some(Check::Harvest), _) => vec![say!("kit.scissors"), say!("kit.scale")],
+        (Some(Check::Change), _) => vec![say!("kit.hose"), meter(), say!("kit.cloth")],
+        (None, Some(Subject::Ph | Subject::Ec | Subject::Temperature)) => vec![meter(), gloves()],
+        (None, _) if matches!(task.code.as_ref(), "peroxide" | "root_treat") => vec![gloves()],
+        _ => Vec::new(),
     }
 }
 
