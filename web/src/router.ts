@@ -61,6 +61,12 @@ export const router = createRouter({
       meta: { title: 'Cover plan' },
     },
     {
+      path: '/labels',
+      name: 'labels',
+      component: () => import('./prints/LabelsPage.vue'),
+      meta: { title: 'Labels' },
+    },
+    {
       path: '/outing',
       name: 'outing',
       component: () => import('./outing/OutingPage.vue'),

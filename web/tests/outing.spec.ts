@@ -25,3 +25,20 @@ test('the round is made ready in one go and walked stop by stop, and prints', as
   await page.setViewportSize({ width: 320, height: 700 })
   await fits(page)
 })
+
+test('labels are printed whole on A4 and Letter, and none is cut over two pages', async ({ page }) => {
+  await page.goto('/set-up')
+  await page.getByRole('link', { name: 'Labels of Gullhaven Library, seed loft' }).click()
+  await expect(page.getByRole('img', { name: /QR code: .*\/system\/.*\/visit/ })).toHaveCount(3)
+  await expect(page.getByText('These open on this computer only')).toBeVisible()
+  await accessible(page)
+  await page.goto('/labels')
+  await expect(page.getByRole('img', { name: /QR code/ })).toHaveCount(10)
+  for (const format of ['A4', 'Letter'] as const) {
+    const { pages, over } = await printed(page, format)
+    expect(over, format).toEqual([])
+    expect(pages).toBe(1)
+  }
+  await page.setViewportSize({ width: 390, height: 844 })
+  await fits(page)
+})

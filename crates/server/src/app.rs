@@ -52,6 +52,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}/change/guide", "POST").route(post().to(changes::guide_change)))
         .service(at("/api/systems/{id}/change/finish", "POST").route(post().to(changes::finish_change)))
         .service(at("/api/round", "GET, HEAD").route(get().to(care::read_round)))
+        .service(at("/api/labels", "GET, HEAD").route(get().to(care::read_labels)))
         .service(at("/api/outing", "GET, HEAD").route(get().to(care::read_outing)))
         .service(at("/api/round/fit", "GET, HEAD").route(get().to(care::read_fit)))
         .service(at("/api/places", "GET, HEAD").route(get().to(cards::list_places)))

@@ -22,7 +22,9 @@ impl Hosts {
         Self(["localhost", "127.0.0.1", "[::1]"].iter().map(|h| (*h).to_owned()).chain(more.iter().cloned()).collect())
     }
 
-    fn allows(&self, authority: &str) -> bool {
+    /// Whether the server answers under such a name, with or without a port.
+    #[must_use]
+    pub fn allows(&self, authority: &str) -> bool {
         let host = match authority.rsplit_once(':') {
             Some((host, port)) if port.chars().all(|c| c.is_ascii_digit()) => host,
             _ => authority,

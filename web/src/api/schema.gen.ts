@@ -109,6 +109,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels for the vessels of some places: QR codes that open the visit of their system. */
+        get: operations["read_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outing": {
         parameters: {
             query?: never;
@@ -1985,6 +2002,26 @@ export interface components {
             units: components["schemas"]["UnitFacts"][];
             /** @description How far a refill may usually raise the water. */
             usual_refill: components["schemas"]["UsualRefill"];
+        };
+        /** @description A label. */
+        LabelView: {
+            /** @description Its kind, in words. */
+            kind_name: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description What the code opens. */
+            opens: string;
+            /** @description The dark modules as the path of a drawing, one unit a module. */
+            path: string;
+            /** @description Its place. */
+            place_name: string;
+            /** @description Modules along a side, without the quiet zone of four that belongs around them. */
+            size: number;
+            /**
+             * Format: uuid
+             * @description Of which system.
+             */
+            system: string;
         };
         /**
          * @description What kind of lamp hangs over it.
@@ -4740,6 +4777,75 @@ export interface operations {
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_labels: {
+        parameters: {
+            query: {
+                /** @description The address under which phones open this server, as `http://garden.example:4180`; one that it answers under. */
+                at: string;
+                /** @description Ids of places, with commas between; all when absent. */
+                places?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelView"][];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -55,6 +55,13 @@ async function putAway(card: CardView) {
         Closures
       </button>
       <RouterLink
+        v-if="!place.card.archived && place.systems.length"
+        class="button plain"
+        :to="`/labels?places=${place.card.id}`"
+        :aria-label="`Labels of ${name(place.card)}`"
+        >Labels</RouterLink
+      >
+      <RouterLink
         v-if="body?.closures?.length"
         class="button plain"
         :to="`/cover/${place.card.id}`"

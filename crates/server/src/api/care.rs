@@ -7,9 +7,10 @@ use crate::book::{Book, Pages, SystemFile};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::{
-    Fit, OutingView, Round, StoryView, SystemView, fitting, outing, round, speaker, story_view, system_view,
+    Fit, LabelView, OutingView, Round, StoryView, SystemView, fitting, labels, outing, round, speaker, story_view,
+    system_view,
 };
-use crate::{Clock, Problem};
+use crate::{Clock, Hosts, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::{Timestamp, ToSpan};
@@ -19,6 +20,7 @@ use mopsel_core::care::tasks;
 use mopsel_core::fact::Visit;
 use mopsel_core::fact::card::Card;
 use mopsel_core::refusal::AtField;
+use mopsel_core::refuse;
 use mopsel_core::verdict::{Judgement, judge_visit};
 use serde::{Deserialize, Serialize};
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -56,12 +58,50 @@ pub async fn read_outing(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<OutingView>, Problem> {
-    let named = over.places.as_deref().unwrap_or_default().split(',').filter(|id| !id.is_empty());
-    let places: Result<Vec<Uuid>, _> = named.map(Uuid::parse_str).collect();
-    let places = places.map_err(|_| Problem::not_found("place with that id"))?;
+    let places = ids(over.places.as_deref())?;
     let pages = book.as_opened().await;
     Ok(web::Json(outing(&pages, &places, now(&clock), &actor)?))
 }
+
+/// Ids with commas between.
+fn ids(named: Option<&str>) -> Result<Vec<Uuid>, Problem> {
+    let named = named.unwrap_or_default().split(',').filter(|id| !id.is_empty());
+    let ids: Result<Vec<Uuid>, _> = named.map(Uuid::parse_str).collect();
+    ids.map_err(|_| Problem::not_found("place with that id"))
+}
+
+/// Labels, for which address.
+#[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Labelled {
+    /// The address under which phones open this server, as `http://garden.example:4180`; one that it answers under.
+    pub at: String,
+    /// Ids of places, with commas between; all when absent.
+    #[serde(default)]
+    pub places: Option<String>,
+}
+
+/// Labels for the vessels of some places: QR codes that open the visit of their system.
+#[utoipa::path(get, path = "/api/labels", params(Labelled, Acting), responses((status = 200, body = Vec<LabelView>), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn read_labels(
+    wanted: web::Query<Labelled>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    hosts: web::Data<Hosts>,
+) -> Result<web::Json<Vec<LabelView>>, Problem> {
+    let origin = wanted.at.strip_suffix('/').unwrap_or(&wanted.at);
+    let named = origin.strip_prefix("http://").or_else(|| origin.strip_prefix("https://"));
+    let named = named.filter(|name| name.len() <= MOST_NAME && hosts.allows(name));
+    if named.is_none() {
+        return Err(refuse!("label_address").at("at").into());
+    }
+    let pages = book.as_opened().await;
+    Ok(web::Json(labels(&pages, &ids(wanted.places.as_deref())?, origin, &actor)?))
+}
+
+/// No name of a host with its port is longer.
+const MOST_NAME: usize = 260;
 
 /// How long there is.
 #[derive(Deserialize, utoipa::IntoParams)]

@@ -58,6 +58,7 @@ use uuid::Uuid;
         care::read_story,
         care::read_choices,
         care::read_outing,
+        care::read_labels,
         care::judge,
         cover::read_cover,
         cover::read_ahead,
