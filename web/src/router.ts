@@ -61,6 +61,12 @@ export const router = createRouter({
       meta: { title: 'Cover plan' },
     },
     {
+      path: '/class/:place?',
+      name: 'class',
+      component: () => import('./class/ClassPage.vue'),
+      meta: { title: 'A week of the class' },
+    },
+    {
       path: '/labels',
       name: 'labels',
       component: () => import('./prints/LabelsPage.vue'),

@@ -104,7 +104,7 @@ test('a whole visit by touch on a phone, step by step, moves the next dates', as
   await page.getByRole('button', { name: 'Next' }).click()
   await page.getByLabel('Water added').fill('14')
   await page.getByRole('button', { name: 'Next' }).click()
-  await page.getByLabel(/^Wipe down/).check()
+  await page.getByRole('checkbox', { name: /^Wipe down/ }).check()
   await page.getByRole('button', { name: 'Next' }).click()
   await page.getByRole('button', { name: 'Save the visit' }).click()
   const log = page.getByRole('region', { name: 'Log' }).getByRole('listitem').first()

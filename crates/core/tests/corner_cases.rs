@@ -319,6 +319,7 @@ fn cards_say_what_is_wrong_with_them() {
             ec_scale: None,
             lifts_kg: None,
             feed: None,
+            away: vec![],
         })
     };
     assert!(person("J. T.", Role::Child).check(None).is_ok());

@@ -488,6 +488,7 @@ fn cards_are_made_by_adults_where_they_belong_and_not_without_end() {
             ec_scale: None,
             lifts_kg: None,
             feed: None,
+            away: vec![],
         })
     };
     let make = |card: Card, facts: CardFacts, actor: &Actor| {

@@ -116,6 +116,7 @@ async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
         ec_scale: None,
         lifts_kg: None,
         feed: None,
+        away: vec![],
     };
     make(place, None, Card::Place(home)).await?;
     make(person, Some(place), Card::Person(wren)).await?;

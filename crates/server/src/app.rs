@@ -57,6 +57,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/round/fit", "GET, HEAD").route(get().to(care::read_fit)))
         .service(at("/api/places", "GET, HEAD").route(get().to(cards::list_places)))
         .service(at("/api/places/{id}/cover", "GET, HEAD").route(get().to(cover::read_cover)))
+        .service(at("/api/places/{id}/week", "GET, HEAD").route(get().to(cover::read_week)))
         .service(at("/api/places/{id}/ahead", "GET, HEAD").route(get().to(cover::read_ahead)))
         .service(at("/calendar/{id}.ics", "GET, HEAD").route(get().to(cover::read_calendar)))
         .service(at("/api/closures/read", "POST").route(post().to(cover::read_closures)))

@@ -212,6 +212,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/places/{id}/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A week of a class: what children can safely do at each system, on which day, and who does it. */
+        get: operations["read_week"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plantings/{id}/story": {
         parameters: {
             query?: never;
@@ -2450,6 +2467,8 @@ export interface components {
         };
         /** @description Someone who records at a place. */
         Person: {
+            /** @description When they are absent: the rota gives their jobs to others. */
+            away?: components["schemas"]["Closure"][];
             ec_scale?: components["schemas"]["EcScale"] | null;
             /**
              * Format: uuid
@@ -4158,6 +4177,127 @@ export interface components {
             /** @description Where. */
             to: components["schemas"]["WayTo"];
         };
+        /** @description One cell of the checklist. */
+        WeekCell: {
+            /** @description Whether it is due then. */
+            due: boolean;
+            /**
+             * Format: date
+             * @description On which day.
+             */
+            on: string;
+            /**
+             * Format: uuid
+             * @description Who does it.
+             */
+            who?: string | null;
+        };
+        /** @description A day of the week. */
+        WeekDay: {
+            /**
+             * Format: date
+             * @description Which.
+             */
+            on: string;
+            /** @description In words. */
+            said: string;
+            /** @description Whether it is still to come; what was due on a day that is past is not known any more. */
+            to_come: boolean;
+        };
+        /** @description Somebody who shares in. */
+        WeekHand: {
+            /** @description The days of this week on which they are absent. */
+            away: string[];
+            /**
+             * Format: int32
+             * @description What they did in the eight weeks before this one, in usual minutes.
+             */
+            did: number;
+            /**
+             * Format: uuid
+             * @description Who.
+             */
+            id: string;
+            /** @description Their initials. */
+            name: string;
+        };
+        /**
+         * @description What is measured at a system, and written down as a number.
+         * @enum {string}
+         */
+        WeekNumber: "level" | "temperature" | "ph" | "ec";
+        /** @description One row of the checklist. */
+        WeekRow: {
+            /** @description Its days. */
+            cells: components["schemas"]["WeekCell"][];
+            check?: components["schemas"]["Check"] | null;
+            /** @description The code of its task. */
+            code: string;
+            /** @description What that means, in a sentence. */
+            doing: string;
+            /** @description What is done. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description The rule that it is, if it is one.
+             */
+            rule?: string | null;
+        };
+        /** @description The sheet of one system. */
+        WeekSystem: {
+            /** @description Whether its level is read as a height. */
+            by_height: boolean;
+            /** @description Whether its pH is told between two colours. */
+            by_kit: boolean;
+            /** @description Whether that corrects for temperature by itself. */
+            compensated: boolean;
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            /** @description Its kind, in words. */
+            kind_name: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description What is measured. */
+            numbers: components["schemas"]["WeekNumber"][];
+            /** @description What is ticked. */
+            rows: components["schemas"]["WeekRow"][];
+            /** @description The scale of its meter. */
+            scale: components["schemas"]["EcScale"];
+            /** @description What makes it a suspect; nobody's hands go from it to another. */
+            suspect_why?: string | null;
+        };
+        /** @description A week of a class. */
+        WeekView: {
+            /** @description The Monday of the week before, and of the week after. */
+            beside: string[];
+            /** @description Its open days. */
+            days: components["schemas"]["WeekDay"][];
+            /** @description Who shares in. */
+            hands: components["schemas"]["WeekHand"][];
+            /** @description What that is called. */
+            name: string;
+            /** @description Why nobody is named, in a sentence. */
+            nobody?: string | null;
+            /**
+             * Format: uuid
+             * @description At which place.
+             */
+            place: string;
+            /** @description From when to when, in words. */
+            span: string;
+            /** @description Its systems, by name. */
+            systems: components["schemas"]["WeekSystem"][];
+            /**
+             * Format: date
+             * @description Today there.
+             */
+            today: string;
+            /** @description Its units. */
+            units: components["schemas"]["UnitSystem"];
+        };
         /**
          * @description A day of the week.
          * @enum {string}
@@ -5211,6 +5351,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoverView"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_week: {
+        parameters: {
+            query?: {
+                /** @description A day of it; this one when absent. */
+                from?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekView"];
                 };
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */

@@ -58,6 +58,7 @@ async function send() {
           ec_scale: form.reads || null,
           lifts_kg: form.lifts,
           feed: form.feed,
+          ...(person?.away ? { away: person.away } : {}),
         }
       : { card: 'meter', name: form.name, scale: form.scale as Schemas['EcScale'], compensated: form.compensated }
   const card = props.card ? await edit(props.card, body) : await create(props.place, body)

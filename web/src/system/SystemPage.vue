@@ -98,7 +98,6 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
         <TaskList :view="view" :child="child" />
-        <KeptTable v-if="view.kept.length" :kept="view.kept" />
         <RiskList v-if="view.risks.length" :risks="view.risks" class="guard" />
       </section>
       <section v-if="pressing.length || view.cases.length" class="findings" aria-label="Findings">
@@ -152,6 +151,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
           <h2 id="log-head">Log</h2>
           <RecorderPick :place="view.place.id" :people="view.people" />
         </div>
+        <KeptTable v-if="view.kept.length" :kept="view.kept" />
         <LogList :view="view" />
       </section>
     </div>

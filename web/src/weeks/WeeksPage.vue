@@ -117,6 +117,7 @@ const water = (litres: number) => `${Math.round(units.value.toVolume(litres))} $
       </div>
       <ChoiceChips v-model="days" label="How far" :choices="spans" />
       <RouterLink class="button plain" :to="`/cover/${place}`">Closures and cover</RouterLink>
+      <RouterLink class="button plain" :to="`/class/${place}`">Checklist and rota</RouterLink>
     </div>
     <p v-if="!view.systems.length" class="quiet">
       No system stands here yet. <RouterLink to="/set-up">Set one up</RouterLink>

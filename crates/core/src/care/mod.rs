@@ -15,6 +15,7 @@ pub mod outlook;
 mod own_rules;
 pub mod put_off;
 mod risks;
+pub mod rota;
 pub mod routine;
 pub mod stages;
 mod task;

@@ -117,6 +117,9 @@ pub struct Person {
     /// The secret in the address of their calendar; without it they have none, and another one ends the address.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub feed: Option<Uuid>,
+    /// When they are absent: the rota gives their jobs to others.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub away: Vec<Closure>,
 }
 
 impl Person {
@@ -135,6 +138,8 @@ impl Person {
             let most = Param::Number(MOST_LIFTED, Unit::Kilograms);
             return Err(refuse!("lifts_too_much", found = plain(found), most = most).at("lifts_kg"));
         }
+        Closure::check_all(&self.away)
+            .map_err(|refusal| Refusal { field: refusal.field.replacen("closures", "away", 1), ..refusal })?;
         let letters = self.name.as_str().chars().filter(|c| !matches!(c, '.' | ' ')).count();
         if self.role == Role::Child && letters > MOST_INITIALS {
             return Err(refuse!("child_by_name", found = count(letters), most = count(MOST_INITIALS)).at("name"));

@@ -151,33 +151,41 @@ impl Done {
             self.own.insert(done.rule, at);
             self.over(&Chore::Rule { rule: done.rule, name: done.name.clone() }.code(), at);
         }
-        let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
-        let looked = visit.all_fine || visit.running.is_some() || visit.plants.is_some();
-        let seen = [
-            // Who reads the level or measures stands before it and sees whether it runs.
-            (Check::LookIn, looked || visit.reads().is_some()),
-            (Check::Plants, visit.plants.is_some()),
-            (Check::Level, visit.measured(system).is_some()),
-            (Check::Readings, visit.ph.is_some() || ec),
-            (Check::WaterGlass, visit.glass.is_some()),
-            (Check::Roots, visit.roots.is_some()),
-            (Check::Light, visit.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
-            (Check::Harvest, !visit.harvests.is_empty()),
-        ];
-        let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
-        let mut usual = 0.0;
-        for check in seen.chain(visit.done.iter().copied()) {
-            usual += f64::from(check.facts().minutes);
+        let usual = usual_minutes(visit, system);
+        for check in checks_of(visit, system) {
             self.did(check, at);
-        }
-        if visit.top_off.is_some() {
-            usual += FIGURES.ahead.pour_minutes;
         }
         if let Some(minutes) = visit.minutes.filter(|_| usual > 0.0) {
             keep_last(&mut self.paces, f64::from(minutes) / usual, KEPT_PACES);
         }
         visit.put_off.iter().for_each(|put_off| self.put_off(at, put_off));
     }
+}
+
+/// The checks that a visit did, of a system as it was then.
+fn checks_of(visit: &Visit, system: &System) -> Vec<Check> {
+    let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
+    let looked = visit.all_fine || visit.running.is_some() || visit.plants.is_some();
+    let seen = [
+        // Who reads the level or measures stands before it and sees whether it runs.
+        (Check::LookIn, looked || visit.reads().is_some()),
+        (Check::Plants, visit.plants.is_some()),
+        (Check::Level, visit.measured(system).is_some()),
+        (Check::Readings, visit.ph.is_some() || ec),
+        (Check::WaterGlass, visit.glass.is_some()),
+        (Check::Roots, visit.roots.is_some()),
+        (Check::Light, visit.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
+        (Check::Harvest, !visit.harvests.is_empty()),
+    ];
+    let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
+    seen.chain(visit.done.iter().copied()).collect()
+}
+
+/// What a visit like this usually takes, in minutes.
+#[must_use]
+pub fn usual_minutes(visit: &Visit, system: &System) -> f64 {
+    let checks: f64 = checks_of(visit, system).iter().map(|check| f64::from(check.facts().minutes)).sum();
+    checks + if visit.top_off.is_some() { FIGURES.ahead.pour_minutes } else { 0.0 }
 }
 
 impl Projection for Done {

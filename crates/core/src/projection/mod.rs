@@ -17,7 +17,7 @@ mod touched;
 mod uptake;
 
 pub use cases::{Case, CaseKind, Cases, PlantCase};
-pub use done::{Done, Moved, Occasion, Skipped};
+pub use done::{Done, Moved, Occasion, Skipped, usual_minutes};
 pub use happenings::{Contact, Happenings, Picked};
 pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;

@@ -7,7 +7,9 @@ use crate::closures::{ClosuresRead, read};
 use crate::feed::calendar;
 use crate::input::CalendarText;
 use crate::problem::ProblemSaid;
-use crate::view::{AheadView, CoverView, ahead_view, cover_view};
+use crate::view::{
+    AheadView, CoverView, WeekView, ahead_view, cover_view, monday_of, remembered_from, systems_of, today_at, week_view,
+};
 use crate::{Clock, Problem};
 use actix_web::http::header::CACHE_CONTROL;
 use actix_web::{HttpResponse, web};
@@ -17,6 +19,7 @@ use mopsel_core::care::ahead::MOST_DAYS;
 use mopsel_core::message::count;
 use mopsel_core::refuse;
 use serde::Deserialize;
+use std::collections::BTreeMap;
 use utoipa::IntoParams;
 
 /// For which closure.
@@ -41,6 +44,49 @@ pub async fn read_cover(
 ) -> Result<web::Json<CoverView>, Problem> {
     let pages = book.as_opened().await;
     Ok(web::Json(cover_view(&pages, id.0, closed.from, now(&clock), &actor)?))
+}
+
+/// Which week.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Week {
+    /// A day of it; this one when absent.
+    #[serde(default)]
+    #[param(value_type = Option<String>, format = Date)]
+    pub from: Option<Date>,
+}
+
+/// A sheet is made for a week at most so far from today, in days.
+const WEEKS_BESIDE: i32 = 112;
+
+/// A week of a class: what children can safely do at each system, on which day, and who does it.
+#[utoipa::path(get, path = "/api/places/{id}/week", params(("id" = Uuid, Path), Week, Acting), responses((status = 200, body = WeekView), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn read_week(
+    id: Id,
+    week: web::Query<Week>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<WeekView>, Problem> {
+    let at = now(&clock);
+    let (monday, from, systems) = {
+        let pages = book.as_opened().await;
+        let today = today_at(&pages, id.0, at)?;
+        let wanted = week.from.unwrap_or(today);
+        if (wanted - today).get_days().abs() > WEEKS_BESIDE {
+            let (found, most) = (wanted.to_string(), count(WEEKS_BESIDE.unsigned_abs()));
+            return Err(refuse!("week_too_far", found = found, most = most).at("from").into());
+        }
+        let monday = monday_of(wanted);
+        (monday, remembered_from(&pages, id.0, monday)?, systems_of(&pages, id.0))
+    };
+    let mut logs = BTreeMap::new();
+    for system in systems {
+        logs.insert(system, book.store().entries_since(system, from).await?);
+    }
+    let pages = book.as_opened().await;
+    Ok(web::Json(week_view(&pages, id.0, monday, &logs, at, &actor)?))
 }
 
 /// How far to look ahead.

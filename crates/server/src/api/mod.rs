@@ -62,6 +62,7 @@ use uuid::Uuid;
         care::judge,
         cover::read_cover,
         cover::read_ahead,
+        cover::read_week,
         cover::read_closures,
         cover::read_calendar,
         entries::read_log,

@@ -160,6 +160,7 @@ impl Cast {
                 ec_scale: None,
                 lifts_kg: None,
                 feed: None,
+                away: vec![],
             }),
         )
     }

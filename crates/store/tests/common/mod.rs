@@ -69,6 +69,7 @@ pub fn person(name: &str, role: Role) -> Card {
         ec_scale: None,
         lifts_kg: None,
         feed: None,
+        away: vec![],
     })
 }
 
