@@ -58,6 +58,10 @@ const pick = (name) => async (page) => {
 
 const tower = round.systems.find((s) => s.name === 'Corner tower')
 await shot('cover', demo.base, `/cover/${tower.place}`)
+const placeOf = (name) => round.systems.find((s) => s.name === name).place
+await shot('weeks', demo.base, `/weeks/${placeOf('Bean table')}?days=28`, { height: 900 })
+await shot('outing', demo.base, '/outing', { height: 1000 })
+await shot('class', demo.base, `/class/${placeOf('Blue raft')}`, { height: 1100 })
 const raft = await (
   await fetch(`${demo.base}/api/systems/${round.systems.find((s) => s.name === 'Blue raft').id}`)
 ).json()

@@ -41,7 +41,7 @@ function dayBefore(on: string, by: number) {
 <template>
   <section aria-labelledby="rota-head">
     <h2 id="rota-head">Who does what</h2>
-    <div class="scroll">
+    <div class="scroll" tabindex="0" role="region" aria-label="The rota, day by day">
       <table>
         <thead>
           <tr>
@@ -99,6 +99,7 @@ section {
   min-width: 0;
 }
 .scroll {
+  position: relative;
   overflow-x: auto;
 }
 table {

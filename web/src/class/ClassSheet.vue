@@ -48,7 +48,7 @@ const write = (on: string, key: Schemas['WeekNumber'], text: string) => (at(on).
       {{ system.name }} <span class="small quiet">{{ system.kind_name }}, {{ view.span }}</span>
     </h2>
     <p v-if="system.suspect_why" class="small suspect">{{ system.suspect_why }}</p>
-    <div class="scroll">
+    <div class="scroll" tabindex="0" role="region" :aria-label="`The days of ${system.name}`">
       <table>
         <thead>
           <tr>
@@ -62,18 +62,18 @@ const write = (on: string, key: Schemas['WeekNumber'], text: string) => (at(on).
               {{ row.name }} <span class="small quiet doing">{{ row.doing }}</span>
             </th>
             <td v-for="cell in row.cells" :key="cell.on">
-              <input
-                v-if="typing"
-                type="checkbox"
-                :aria-label="`${row.name}, ${cell.on}`"
-                :disabled="cell.on > view.today"
-                :checked="peek(cell.on)?.done.includes(row.code) ?? false"
-                @change="tick(cell.on, row.code)"
-              />
+              <label v-if="typing" class="tap">
+                <input
+                  type="checkbox"
+                  :aria-label="`${row.name}, ${cell.on}`"
+                  :disabled="cell.on > view.today"
+                  :checked="peek(cell.on)?.done.includes(row.code) ?? false"
+                  @change="tick(cell.on, row.code)"
+              /></label>
               <span v-else-if="cell.due" class="box"
                 ><span class="hidden">due</span>{{ cell.who ? names.get(cell.who) : '' }}</span
               >
-              <span v-else class="not" aria-label="not due"></span>
+              <span v-else class="not"><span class="hidden">not due</span></span>
             </td>
           </tr>
           <tr v-for="line in lines" :key="line.key" class="line">
@@ -136,6 +136,7 @@ const write = (on: string, key: Schemas['WeekNumber'], text: string) => (at(on).
   background: var(--alarm-wash);
 }
 .scroll {
+  position: relative;
   overflow-x: auto;
 }
 table {
@@ -179,6 +180,13 @@ td {
 input[type='checkbox'] {
   width: 28px;
   height: 28px;
+}
+/* A square as large as a fingertip around each box. */
+.tap {
+  display: inline-grid;
+  place-content: center;
+  width: var(--touch);
+  height: var(--touch);
 }
 .number {
   width: 74px;

@@ -292,7 +292,7 @@ article header .button {
 .tasks a {
   display: inline-flex;
   align-items: center;
-  min-height: 36px;
+  min-height: var(--touch);
 }
 .box {
   display: none;

@@ -74,17 +74,18 @@ header {
 }
 ul {
   display: grid;
-  grid-template-columns: repeat(auto-fill, 88mm);
+  grid-template-columns: repeat(auto-fill, minmax(min(88mm, 100%), 88mm));
   gap: 0;
   width: 100%;
 }
 li {
   display: grid;
-  grid-template-columns: 40mm minmax(0, 1fr);
+  grid-template-columns: minmax(0, 40mm) minmax(0, 1fr);
   align-items: center;
   gap: 3mm;
-  width: 88mm;
-  height: 50mm;
+  width: 100%;
+  max-width: 88mm;
+  min-height: 50mm;
   padding: 3mm;
   border: 1px dashed #777;
   margin: 0 -1px -1px 0;
@@ -93,8 +94,7 @@ li {
   break-inside: avoid;
 }
 svg {
-  width: 40mm;
-  height: 40mm;
+  width: 100%;
 }
 div {
   display: grid;
@@ -115,6 +115,10 @@ strong {
   }
   ul {
     grid-template-columns: repeat(2, 88mm);
+  }
+  li {
+    width: 88mm;
+    height: 50mm;
   }
 }
 </style>

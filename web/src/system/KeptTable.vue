@@ -14,7 +14,7 @@ const amiss = (line: Schemas['KeptLine']) => line.missed > 0
         >: {{ kept.filter(amiss).length }} of {{ kept.length }} missed at times</span
       >
     </summary>
-    <div class="scroll">
+    <div class="scroll" tabindex="0" role="region" aria-label="Kept over four weeks">
       <table>
         <thead>
           <tr>
@@ -52,6 +52,7 @@ summary {
   cursor: pointer;
 }
 .scroll {
+  position: relative;
   overflow-x: auto;
 }
 table {

@@ -128,6 +128,6 @@ ul li {
 a.small {
   display: inline-flex;
   align-items: center;
-  min-height: 28px;
+  min-height: var(--touch);
 }
 </style>
