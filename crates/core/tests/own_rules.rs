@@ -4,11 +4,11 @@
 mod common;
 
 use common::{Garden, Said, adult, child, planting, system, visit, zone};
-use jiff::civil::date;
+use jiff::civil::{Date, date};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::care::{Task, Urgency, tasks};
 use mopsel_core::crop::Stage;
-use mopsel_core::fact::{Body, Entry, Holds, Timeline, TopOff, TopOffWater, Version, Visit};
+use mopsel_core::fact::{Body, Entry, Holds, PlantSign, Plants, Timeline, TopOff, TopOffWater, Version, Visit};
 use mopsel_core::quantity::{Celsius, Name};
 use mopsel_core::system::{Check, Every, Kind, OwnRule, RuleDone, System};
 use mopsel_core::words::say_entry;
@@ -148,4 +148,66 @@ fn a_slack_of_ones_own_moves_the_margin_and_not_the_day() {
     assert!((usual.margin_days - own.margin_days - 11.0).abs() < 1e-6);
     let wrong = System { slacks: BTreeMap::from([(Check::Roots, 61.0)]), ..system(Kind::AeratedRaft) };
     assert_eq!(wrong.check().unwrap_err().said().field, "slacks.roots");
+}
+
+#[test]
+fn a_rule_by_a_sign_stands_from_the_look_that_saw_it_until_it_is_done() {
+    let by = || raft(vec![rule(Every::Sign { sign: "brown_tips".to_owned() })]);
+    let look = |when: &str, signs: Vec<PlantSign>| {
+        visit(when, Visit { plants: Some(Plants { signs, ..Plants::default() }), ..Visit::default() })
+    };
+    let mut log = vec![common::noted("2027-03-01 09:00"), look("2027-03-02 09:00", vec![])];
+    assert!(task(by(), &log, "2027-03-03 09:00").is_none());
+    log.push(look("2027-03-05 09:00", vec![PlantSign::BrownTips]));
+    let due = task(by(), &log, "2027-03-06 09:00").unwrap();
+    assert!(due.due_on.to_string() == "2027-03-05" && due.reason.contains("was seen"), "{due:?}");
+    log.push(visit("2027-03-06 10:00", done()));
+    assert!(task(by(), &log, "2027-03-07 09:00").is_none(), "done since it was seen");
+    log.push(look("2027-03-09 09:00", vec![PlantSign::BrownTips]));
+    assert!(task(by(), &log, "2027-03-09 10:00").is_some(), "seen again");
+    log.push(look("2027-03-10 09:00", vec![]));
+    assert!(task(by(), &log, "2027-03-10 10:00").is_none(), "the last look sees it no more");
+}
+
+#[test]
+fn a_rule_by_a_stage_stands_when_something_comes_to_it_and_not_for_what_has_gone_on() {
+    let garden = |stages: &[(Stage, Option<Date>)], log: &[Entry]| {
+        let at = |stage: Stage| planting("Dwarf beans", (1, 4), stage);
+        let version = |(stage, from): &(Stage, Option<Date>)| Version {
+            holds: from.map_or(Holds::Always, Holds::From),
+            archived: false,
+            says: at(*stage),
+        };
+        let versions: Vec<_> = stages.iter().map(version).collect();
+        let system = raft(vec![rule(Every::Stage { stage: "flowering".to_owned() })]);
+        let mut garden = Garden::new(system, vec![at(stages.last().unwrap().0)], log, "2027-03-12 09:00");
+        garden.planted = vec![Timeline::new(&versions[0], &versions[1..], &zone())];
+        let all = tasks(&garden.situation()).into_iter().map(Said::said);
+        all.into_iter().find(|task| task.rule == Some(TRIM))
+    };
+    let mut log = vec![common::noted("2027-03-01 09:00")];
+    let (young, flowers) = ((Stage::Vegetative, None), (Stage::Flowering, Some(date(2027, 3, 9))));
+    assert!(garden(&[young], &log).is_none());
+    let due = garden(&[young, flowers], &log).unwrap();
+    assert!(due.due_on == date(2027, 3, 9) && due.reason.contains("Dwarf beans came to its stage"), "{due:?}");
+    assert!(garden(&[young, flowers, (Stage::Fruiting, Some(date(2027, 3, 11)))], &log).is_none());
+    log.push(visit("2027-03-10 09:00", done()));
+    assert!(garden(&[young, flowers], &log).is_none(), "done since");
+}
+
+#[test]
+fn a_rule_before_the_minimum_moves_with_the_forecast_and_waits_for_the_next_water_once_done() {
+    let by = || raft(vec![rule(Every::Minimum { before: 2 })]);
+    // Five litres a day, from 90 down to the minimum of 40.
+    let mut log: Vec<Entry> = (1..=5)
+        .map(|day| visit(&format!("2027-03-0{day} 09:00"), common::level(90.0 - 5.0 * f64::from(day - 1))))
+        .collect();
+    let due = task(by(), &log, "2027-03-05 10:00").unwrap();
+    assert_eq!(due.due_on.to_string(), "2027-03-09", "it reaches its minimum on the eleventh");
+    log.push(visit("2027-03-09 09:00", done()));
+    assert!(task(by(), &log, "2027-03-09 10:00").is_none());
+    log.push(visit("2027-03-10 09:00", common::level(85.0)));
+    assert!(task(by(), &log, "2027-03-10 10:00").unwrap().due_on > date(2027, 3, 10));
+    let refused = OwnRule::check_all(&[rule(Every::Minimum { before: 15 })]).unwrap_err().said();
+    assert_eq!((refused.code.as_str(), refused.field.as_str()), ("rule_before", "rules.0.every"));
 }

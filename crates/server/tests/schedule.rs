@@ -141,3 +141,28 @@ async fn the_round_is_walked_with_suspects_last_and_the_kit_holds_what_its_stops
     );
     assert!(!seen["stops"].to_string().contains("Next peroxide dose"), "{seen}");
 }
+
+#[actix_web::test]
+async fn a_rule_by_a_sign_or_a_stage_names_one_that_there_is() {
+    let server = Running::demo();
+    let raft = server.system("Blue raft").await;
+    let by = server.person(&raft, "Wren").await;
+    let view = server.get(&format!("/api/systems/{raft}")).await;
+    let edit = |every: Value| {
+        let mut body = view["card"]["body"].clone();
+        body["rules"] = json!([{ "id": Uuid::now_v7(), "name": "Rinse the roots", "every": every, "slack_days": 2 }]);
+        json!({ "version": view["card"]["version"], "body": body })
+    };
+    for (every, status, code) in [
+        (json!({ "by": "sign", "sign": "purple_spots" }), 422, Some("rule_sign")),
+        (json!({ "by": "stage", "stage": "teenage" }), 422, Some("rule_sign")),
+        (json!({ "by": "minimum", "before": 15 }), 422, Some("rule_before")),
+        (json!({ "by": "days", "days": 0 }), 422, Some("rule_every")),
+        (json!({ "by": "stage", "stage": "flowering" }), 200, None),
+    ] {
+        let put = server.client.put(format!("{}/api/cards/{raft}", server.base)).header("Mopsel-Person", &by);
+        let answer = put.json(&edit(every.clone())).send().await.unwrap();
+        let (found, said): (u16, Value) = (answer.status().as_u16(), answer.json().await.unwrap());
+        assert_eq!((found, said["fields"][0]["code"].as_str()), (status, code), "{every}: {said}");
+    }
+}

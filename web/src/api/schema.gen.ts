@@ -1575,6 +1575,24 @@ export interface components {
              * @description How many.
              */
             times: number;
+        } | {
+            /** @enum {string} */
+            by: "sign";
+            /** @description Which, by its code. */
+            sign: string;
+        } | {
+            /** @enum {string} */
+            by: "stage";
+            /** @description Which, by its code. */
+            stage: string;
+        } | {
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            before: number;
+            /** @enum {string} */
+            by: "minimum";
         };
         /** @description A question to start from. */
         ExampleView: {

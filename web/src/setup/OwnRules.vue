@@ -2,7 +2,7 @@
 /** Rules of one's own for a system: by days, on weekdays, or after so many top-offs; only in warm water, if wanted. */
 import { computed, reactive } from 'vue'
 import { newId, type Schemas } from '../api/client'
-import { useChoices } from '../api/queries'
+import { useChoices, useKnowledge } from '../api/queries'
 import type { Units } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
@@ -12,6 +12,7 @@ const rules = defineModel<Schemas['OwnRule'][] | undefined>({ required: true })
 type Rule = Schemas['OwnRule']
 type By = Schemas['Every']['by']
 const choices = useChoices()
+const { data: knowledge } = useKnowledge()
 const all = computed(() => rules.value ?? [])
 const put = (n: number, change: Partial<Rule>) =>
   (rules.value = all.value.map((rule, i) => (i === n ? { ...rule, ...change } : rule)))
@@ -19,6 +20,9 @@ const usual: Record<By, Schemas['Every']> = {
   days: { by: 'days', days: 7 },
   weekdays: { by: 'weekdays', on: ['monday'] },
   top_offs: { by: 'top_offs', times: 3 },
+  sign: { by: 'sign', sign: 'leaves_curl_in' },
+  stage: { by: 'stage', stage: 'flowering' },
+  minimum: { by: 'minimum', before: 2 },
 }
 const add = () =>
   (rules.value = [...all.value, reactive({ id: newId(), name: '', every: usual.days, slack_days: 3, adult: false })])
@@ -70,6 +74,39 @@ const warm = (rule: Rule) => (rule.warmer_than == null ? null : props.units.toTe
           :wrong="wrong(`rules.${n}.every`)"
           @update:model-value="put(n, { every: { by: 'top_offs', times: whole($event) } })"
         />
+        <NumberField
+          v-else-if="rule.every.by === 'minimum'"
+          :model-value="rule.every.before"
+          label="How many days before"
+          unit="days"
+          :wrong="wrong(`rules.${n}.every`)"
+          @update:model-value="put(n, { every: { by: 'minimum', before: whole($event) } })"
+        />
+        <div v-else-if="rule.every.by === 'sign'" class="field">
+          <label :for="`sign-${rule.id}`">Which sign</label>
+          <select
+            :id="`sign-${rule.id}`"
+            :value="rule.every.sign"
+            @change="put(n, { every: { by: 'sign', sign: ($event.target as HTMLSelectElement).value } })"
+          >
+            <option v-for="sign in knowledge?.signs ?? []" :key="sign.key" :value="sign.key">{{ sign.say }}</option>
+          </select>
+          <p v-if="wrong(`rules.${n}.every`)" class="wrong">{{ wrong(`rules.${n}.every`) }}</p>
+        </div>
+        <div v-else-if="rule.every.by === 'stage'" class="field">
+          <label :for="`stage-${rule.id}`">Which stage</label>
+          <select
+            :id="`stage-${rule.id}`"
+            :value="rule.every.stage"
+            @change="
+              put(n, {
+                every: { by: 'stage', stage: ($event.target as HTMLSelectElement).value },
+              })
+            "
+          >
+            <option v-for="stage in choices('stage')" :key="stage.key" :value="stage.key">{{ stage.name }}</option>
+          </select>
+        </div>
         <NumberField
           :model-value="rule.slack_days"
           label="How late it may be"

@@ -186,7 +186,7 @@ fn comes_again(task: &Task, s: &Situation<'_>) -> Option<i64> {
         (None, Some(rule)) => match &s.system.rules.iter().find(|own| own.id == rule)?.every {
             Every::Days { days } => Some(i64::from(*days)),
             Every::Weekdays { .. } => Some(1),
-            Every::TopOffs { .. } => None,
+            Every::TopOffs { .. } | Every::Sign { .. } | Every::Stage { .. } | Every::Minimum { .. } => None,
         },
         (None, None) => None,
     }

@@ -75,7 +75,7 @@ pub fn kept(s: &Situation<'_>) -> Vec<KeptLine> {
     lines.extend(s.system.rules.iter().filter_map(|rule| {
         let turn = move |_: Timestamp| match rule.every {
             Every::Days { days } => Some((i64::from(days), rule.slack_days)),
-            Every::Weekdays { .. } | Every::TopOffs { .. } => None,
+            _ => None,
         };
         line(&format!("rule.{}", rule.id), say!("own_rule.name", name = &rule.name), false, &turn, s)
     }));

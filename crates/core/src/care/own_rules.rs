@@ -3,7 +3,10 @@
 
 use super::Task;
 use crate::calendar::{Weekday, add_days, day, days_between, end_of};
+use crate::crop::{Planting, Stage};
+use crate::fact::Timeline;
 use crate::figures::FIGURES;
+use crate::forecast;
 use crate::message::{Message, Param, count, days};
 use crate::say;
 use crate::situation::Situation;
@@ -38,6 +41,30 @@ fn task(rule: &OwnRule, s: &Situation<'_>) -> Option<Task> {
 
 fn code_of(rule: &OwnRule) -> String {
     format!("rule.{}", rule.id)
+}
+
+/// When something that grows here last came to a stage, and what it is; what was planted on at that stage came to it then.
+fn came_to<'a>(stage: &str, s: &Situation<'a>) -> Option<(Date, Stage, &'a str)> {
+    let zone = s.now.time_zone();
+    let came = |timeline: &Timeline<Planting>| {
+        let segments = timeline.segments();
+        let n = segments.iter().rposition(|segment| segment.says.stage.code() == stage)?;
+        // What has gone on from it asks for nothing any more.
+        let stands = n + 1 == segments.len() && !segments[n].archived;
+        let first = segments[..=n]
+            .iter()
+            .rposition(|segment| segment.says.stage.code() != stage)
+            .map_or(0, |before| before + 1);
+        let planted = segments[n].says.planted_on;
+        let on = segments[first].from.map_or(planted, |_| segments[first].start.to_zoned(zone.clone()).date());
+        stands.then(|| on.max(planted))
+    };
+    let all = s
+        .planted
+        .0
+        .iter()
+        .filter_map(|timeline| Some((came(timeline)?, timeline.now().stage, timeline.now().crop.as_str())));
+    all.max_by_key(|(on, ..)| *on)
 }
 
 /// When it was last done, behind what is said of a skip.
@@ -89,6 +116,30 @@ fn due(rule: &OwnRule, s: &Situation<'_>) -> Option<(Date, Message)> {
             let reached = counted.get(usize::from(*times).checked_sub(1)?)?;
             let said = say!("own_rule.top_offs", since = count(counted.len()), times = count(*times));
             Some((s.date(**reached), said))
+        }
+        Every::Sign { sign } => {
+            let seen = s.known.readings.plants.as_ref()?;
+            let here = seen.value.signs.iter().find(|seen| seen.code() == sign)?;
+            let since = done.is_none_or(|done| seen.at > done) && s.date(seen.at) >= made(rule, s);
+            let said = say!("own_rule.sign", sign = here.say(), day = day(s.date(seen.at), today));
+            since.then(|| (s.date(seen.at), said))
+        }
+        Every::Stage { stage } => {
+            let (on, stage, crop) = came_to(stage, s)?;
+            let since = last.is_none_or(|last| on > last) && on >= made(rule, s);
+            let said = say!("own_rule.stage", crop = crop, stage = stage.say(), day = day(on, today));
+            since.then_some((on, said))
+        }
+        Every::Minimum { before } => {
+            let minimum = forecast::minimum_reached(&s.known.tank, &s.system.reservoir)?;
+            // Done since the level was last read or filled up, it waits for the next water.
+            let stands = s.known.tank.last_volume()?.at;
+            if done.is_some_and(|done| done > stands) {
+                return None;
+            }
+            let at = s.date(minimum.at);
+            let on = s.calendar.open_on_or_before(add_days(at, -i64::from(*before)));
+            Some((on, say!("own_rule.minimum", minimum = s.system.reservoir.minimum, day = day(at, today))))
         }
     }
 }

@@ -31,6 +31,17 @@ pub enum Stage {
 }
 
 impl Stage {
+    /// All of them, in their order.
+    pub const ALL: [Self; 7] = [
+        Self::Germinating,
+        Self::Seedling,
+        Self::Vegetative,
+        Self::Flowering,
+        Self::Fruiting,
+        Self::Ripening,
+        Self::Done,
+    ];
+
     /// Its code on the wire.
     #[must_use]
     pub fn code(self) -> &'static str {

@@ -1,14 +1,14 @@
 //! Cards: made once, edited by version, put away rather than deleted.
 
 use super::{Decision, Meets, PersonNow, Refused, present};
-use crate::crop::Planting;
+use crate::crop::{Planting, Stage};
 use crate::fact::card::Card;
-use crate::fact::{Actor, Holds, NewCard, StoredCard, Timeline, Version};
-use crate::message::{Message, count, member, term};
+use crate::fact::{Actor, Holds, NewCard, StoredCard, Timeline, Version, signs};
+use crate::message::{Message, count, member, term, typed};
 use crate::mixing::{Product, Recipe};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
-use crate::system::System;
+use crate::system::{Every, System};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
@@ -216,6 +216,14 @@ fn check_system(system: &System, place: Option<Uuid>, facts: &CardFacts, now: Ti
     }
     if let Some(id) = system.meter.filter(|_| facts.named.meter_at.is_none() || facts.named.meter_at != place) {
         return Err(refuse!("meter_not_here", found = id.to_string()).at("meter"));
+    }
+    let unknown = system.rules.iter().enumerate().find_map(|(n, rule)| match &rule.every {
+        Every::Sign { sign } if !signs().iter().any(|facts| facts.key.code() == sign) => Some((n, sign)),
+        Every::Stage { stage } if !Stage::ALL.iter().any(|known| known.code() == stage) => Some((n, stage)),
+        _ => None,
+    });
+    if let Some((n, found)) = unknown {
+        return Err(refuse!("rule_sign", found = typed(found)).at(&format!("rules.{n}.every")));
     }
     let highest = facts.plantings.iter().max_by_key(|planting| planting.ports.highest());
     if let Some(planting) = highest.filter(|planting| planting.ports.highest() > system.ports) {

@@ -29,6 +29,24 @@ pub enum Every {
         #[schema(minimum = 1, maximum = 100)]
         times: u16,
     },
+    /// When a sign was seen on the plants at the last look, and it was not done since.
+    Sign {
+        /// Which, by its code.
+        #[schema(max_length = 60)]
+        sign: String,
+    },
+    /// When something that grows here comes to a stage.
+    Stage {
+        /// Which, by its code.
+        #[schema(max_length = 60)]
+        stage: String,
+    },
+    /// So many days before the water reaches its minimum, 0–14.
+    Minimum {
+        /// How many.
+        #[schema(minimum = 0, maximum = 14)]
+        before: u16,
+    },
 }
 
 /// A rule of one's own.
@@ -72,6 +90,8 @@ pub(super) const MOST_SLACK: f64 = 60.0;
 impl Every {
     /// The most top-offs between two.
     pub const MOST_TOP_OFFS: u16 = 100;
+    /// The most days before the water reaches its minimum.
+    pub const MOST_BEFORE: u16 = 14;
 }
 
 impl OwnRule {
@@ -93,7 +113,11 @@ impl OwnRule {
                 Every::Days { days } => within(*days, MOST_DAYS)?,
                 Every::TopOffs { times } => within(*times, Every::MOST_TOP_OFFS)?,
                 Every::Weekdays { on } if on.is_empty() => return Err(refuse!("rule_on_no_day").at(&at("every"))),
-                Every::Weekdays { .. } => {}
+                Every::Minimum { before } if *before > Every::MOST_BEFORE => {
+                    let (found, most) = (count(*before), count(Every::MOST_BEFORE));
+                    return Err(refuse!("rule_before", found = found, most = most).at(&at("every")));
+                }
+                Every::Weekdays { .. } | Every::Sign { .. } | Every::Stage { .. } | Every::Minimum { .. } => {}
             }
             if !(0.0..=MOST_SLACK).contains(&rule.slack_days) {
                 let (found, most) = (plain(rule.slack_days), plain(MOST_SLACK));

@@ -88,7 +88,7 @@ pub const LISTS: [(&str, &[&str]); 43] = [
     ),
     ("case_outcome", &["gone", "better", "same", "worse"]),
     ("spread", &["one", "several", "all"]),
-    ("rule_by", &["days", "weekdays", "top_offs"]),
+    ("rule_by", &["days", "weekdays", "top_offs", "sign", "stage", "minimum"]),
     ("harvest", &["some", "whole"]),
     ("since", &["sudden", "slow"]),
     ("ripening", &["taper", "finisher", "neither"]),
