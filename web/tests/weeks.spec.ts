@@ -53,7 +53,10 @@ test('on a phone the weeks are read day by day, and a term shows its holidays an
   await fits(page)
   await expect(page.getByRole('heading', { name: /Sat 13 Mar to .* closed/ })).toBeVisible()
   // What was done before in this run is not to be moved any more: any other job is.
-  await page.getByRole('button', { name: /^Move: .* at Corner tower/ }).first().click()
+  await page
+    .getByRole('button', { name: /^Move: .* at Corner tower/ })
+    .first()
+    .click()
   await expect(page.getByRole('dialog', { name: /: not today$/ })).toBeVisible()
   await page.keyboard.press('Escape')
   await page
