@@ -8,6 +8,7 @@ use jiff::SignedDuration;
 use mopsel_core::fact::card::{Card, Role};
 use mopsel_core::fact::{Actor, ChangeRun, Draft, NewPicture, Timer, Visit, WaitFor};
 use mopsel_core::gate::{Command, MOST_TIMERS, Seen};
+use mopsel_core::projection::Part;
 use mopsel_core::quantity::Name;
 use mopsel_core::system::System;
 use mopsel_store::{Outcome, Standing, Store, StoreError};
@@ -118,7 +119,7 @@ async fn pages_of_the_log_meet_without_gap_or_repeat() {
 async fn a_reader_is_told_only_what_changed() {
     let f = Fixture::new().await;
     let all = f.store.news_since(0).await.unwrap();
-    assert_eq!((all.cards.len(), all.projections.len()), (3, 7));
+    assert_eq!((all.cards.len(), all.projections.len()), (3, Part::ALL.len()));
     assert!(f.store.news_since(all.tick).await.unwrap().cards.is_empty());
     f.append(&f.visit(5, 100.0)).await.unwrap();
     let news = f.store.news_since(all.tick).await.unwrap();
