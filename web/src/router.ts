@@ -67,6 +67,12 @@ export const router = createRouter({
       meta: { title: 'A week of the class' },
     },
     {
+      path: '/sheet/:id',
+      name: 'sheet',
+      component: () => import('./prints/VisitSheet.vue'),
+      meta: { title: 'Visit sheet' },
+    },
+    {
       path: '/labels',
       name: 'labels',
       component: () => import('./prints/LabelsPage.vue'),

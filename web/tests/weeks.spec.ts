@@ -72,3 +72,14 @@ test('a place that is not there leads back to the first one', async ({ page }) =
   await page.goto('/weeks/0190a000-0000-7000-8000-000000000000')
   await expect(page.getByRole('heading', { name: /Weeks ahead: / })).toBeVisible()
 })
+
+test('what a closure would ask for twice is offered once, taken with a tap and given back', async ({ page }) => {
+  await weeksOf(page, 'Blue raft')
+  const offer = page.getByText(/Change the reservoir at Blue raft falls on tomorrow, and before the closure again/)
+  await expect(offer).toBeVisible()
+  await page.getByRole('button', { name: 'Move it to Fri 12 Mar' }).click()
+  await expect(change(page)).toHaveAccessibleName('Change the reservoir, Fri 12 Mar, can wait until Sun 14 Mar')
+  await expect(offer).toHaveCount(0)
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(offer).toBeVisible()
+})

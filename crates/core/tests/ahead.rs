@@ -128,3 +128,27 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn what_a_closure_would_ask_for_twice_within_days_is_offered_once() {
+    let mut garden = garden();
+    garden.now = common::at("2027-03-15 09:00").to_zoned(common::zone());
+    let closed = Closure { name: None, from: date(2027, 3, 19), to: date(2027, 4, 4) };
+    garden.calendar = garden.calendar.without(&[closed]);
+    let all = ahead(28, &garden.situation());
+    let days: Vec<Date> = of(&all, Check::Change).iter().map(|one| one.on).collect();
+    assert_eq!(days[..2], [date(2027, 3, 15), date(2027, 3, 18)], "due today, and again before the closure");
+    let offered = offers(&[("Blue raft", all)], &garden.calendar, date(2027, 3, 15));
+    assert_eq!((offered.len(), offered[0].to), (1, date(2027, 3, 18)));
+    assert!(offered[0].said.clone().said().ends_with("Done Thu 18 Mar, once is enough."), "{:?}", offered[0].said);
+    // Followed, it falls before the closure and after it, and nothing more is offered.
+    let instead = Instead::Moved { from: offered[0].from, to: offered[0].to };
+    let chore = Chore::Check { check: Check::Change };
+    let moved = Visit { put_off: vec![PutOff { chore, instead, why: None }], ..Visit::default() };
+    assert!(check(&moved, &garden.situation()).is_ok());
+    garden.log(visit("2027-03-15 09:00", moved));
+    let all = ahead(28, &garden.situation());
+    let days: Vec<Date> = of(&all, Check::Change).iter().map(|one| one.on).collect();
+    assert_eq!(days[..2], [date(2027, 3, 18), date(2027, 4, 5)]);
+    assert!(offers(&[("Blue raft", all)], &garden.calendar, date(2027, 3, 15)).is_empty());
+}

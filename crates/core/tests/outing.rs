@@ -100,8 +100,9 @@ fn what_is_poured_alike_is_mixed_in_one_go_and_nothing_is_lost_in_it() {
         assert!((dose.amount.value - made.amount.value).abs() < 0.5, "{} {}", dose.amount.value, made.amount.value);
     }
     let sum = |plan: &Plan| plan.doses.iter().map(|dose| dose.amount.value).sum::<f64>();
-    let packed: f64 = all.products.iter().map(|one| one.amount.value).sum();
+    let packed: f64 = all.mixes.iter().flat_map(|mix| &mix.ingredients).map(|one| one.amount.value).sum();
     assert!((packed - sum(&one) - sum(&two) - sum(&other)).abs() < 1e-6, "all that is poured is packed");
+    assert!(all.products.is_empty(), "and nothing twice");
 }
 
 fn raft(log: &[mopsel_core::fact::Entry]) -> Garden {

@@ -182,3 +182,18 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn what_stands_ready_behind_the_float_valve_is_what_was_last_read_there() {
+    let mut garden = Garden::new(drum(), vec![], &[premixed("2027-03-02 09:00", 40.0)], "2027-03-08 09:00");
+    let ready = |garden: &Garden| garden.known.lessons.premixed.map(|ready| ready.value.litres.get());
+    assert_eq!(ready(&garden), Some(40.0));
+    garden.log(visit("2027-03-08 08:00", left(0.0)));
+    assert_eq!(ready(&garden), Some(0.0), "it stood empty, and nothing is topped off from it");
+}
+
+#[test]
+fn after_a_silence_a_level_is_likely_and_is_read_first() {
+    let garden = Garden::new(system(Kind::AeratedRaft), vec![], &drinking(6), "2027-04-10 09:00");
+    assert!(of(&garden, Ahead::Level).said.starts_with("By now it is likely at its minimum"));
+}

@@ -252,3 +252,27 @@ fn what_nothing_here_wants_was_never_missed() {
         "{codes:?}"
     );
 }
+
+#[test]
+fn nothing_is_skipped_once_its_margin_is_used_up_nor_on_the_visit_that_did_it() {
+    let garden = garden("2027-03-25 08:00");
+    let skip = skipped(of(Check::Stone), "no spare stone");
+    assert_eq!(check(&skip, &garden.situation()).refusal().code, "skip_without_margin");
+    let s = garden.situation();
+    let offered = choices("stone", &tasks(&s), &s).unwrap();
+    assert!(!offered.skip && offered.days.is_empty(), "{offered:?}");
+    // Whoever looked at the roots has done it, ticked or not.
+    let both = Visit { roots: Some(mopsel_core::fact::Roots::default()), ..skipped(of(Check::Roots), "no time") };
+    assert_eq!(mopsel_core::fact::Body::Visit(both).check(&raft(), &common::adult()).refusal().code, "put_off_twice");
+}
+
+#[test]
+fn an_hour_that_is_lost_to_the_clock_is_no_day_more_to_wait() {
+    // Clocks go forward on the 28th: due on the 26th with four days' slack, its margin ends as the 31st begins.
+    let mut garden = garden("2027-03-26 08:00");
+    garden.log(visit("2027-03-19 09:00", done(Check::Stone)));
+    let to = |to: Date| check(&moved(of(Check::Stone), date(2027, 3, 26), to), &garden.situation());
+    assert_eq!(task(&garden, Check::Stone).due_on, date(2027, 3, 26));
+    assert!(to(date(2027, 3, 30)).is_ok());
+    assert_eq!(to(date(2027, 3, 31)).refusal().code, "moved_past_margin");
+}

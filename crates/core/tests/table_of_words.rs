@@ -15,7 +15,7 @@ use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
 use mopsel_core::system::{
-    Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks, kinds,
+    Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks, hand_steps, kinds,
 };
 use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
@@ -127,6 +127,7 @@ fn families() -> BTreeSet<String> {
     };
     kinds().iter().for_each(|kind| add("kind", kind.key.code(), &["name", "plain"]));
     checks().iter().for_each(|check| add("check", check.key.code(), &["name", "doing"]));
+    hand_steps().iter().for_each(|step| add("hands", step.check.code(), &[&step.key]));
     signs().iter().for_each(|sign| add("sign", sign.key.code(), &["say"]));
     let sign = |finding: &&&str| signs().iter().any(|sign| sign.key.code() == **finding);
     findings().iter().filter(|finding| !sign(finding)).for_each(|finding| add("finding", finding, &["say"]));

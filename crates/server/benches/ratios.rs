@@ -308,12 +308,47 @@ async fn opening(file: &std::path::Path) -> Result<()> {
 async fn main() -> Result<()> {
     let folder = std::env::temp_dir().join(format!("mopsel-bench-{}", std::process::id()));
     std::fs::create_dir_all(&folder)?;
-    // `cargo bench --bench ratios -- plans` measures the plans alone.
-    if !std::env::args().any(|argument| argument == "plans") {
+    // `cargo bench --bench ratios -- plans` measures the plans alone; `grid`, how due dates grow.
+    let asked = |name: &str| std::env::args().any(|argument| argument == name);
+    let all = !asked("plans") && !asked("grid");
+    if all {
         rounds(&folder).await?;
     }
-    previews(&folder).await?;
+    if all || asked("plans") {
+        previews(&folder).await?;
+    }
+    if all || asked("grid") {
+        grid(&folder).await?;
+    }
     std::fs::remove_dir_all(&folder)?;
+    Ok(())
+}
+
+/// Due dates and margins of every rule, over 250, 500 and 1,000 systems with one, two and four years of log each: they grow
+/// with the systems, not with the years.
+async fn grid(folder: &std::path::Path) -> Result<()> {
+    const SIZES: [(usize, i64); 5] = [(250, 366), (250, 731), (250, 1461), (500, 366), (1000, 366)];
+    let mut books = Vec::new();
+    for (systems, days) in SIZES {
+        let store = Store::open(&folder.join(format!("grid-{systems}-{days}.db"))).await?;
+        fill(&store, systems, days).await?;
+        books.push(Book::new(store, Clock::Standing(now()?)));
+    }
+    let mut times: [Vec<Duration>; 5] = Default::default();
+    for _ in 0..RUNS {
+        for (book, times) in books.iter().zip(&mut times) {
+            let pages = book.open().await?;
+            let clock = Instant::now();
+            round(&pages, now()?, &Actor::default(), &[])?;
+            times.push(clock.elapsed());
+        }
+    }
+    let times = times.each_mut().map(|times| median(times));
+    let [one, two, four, twice, four_times] = times.map(|time| time / times[0]);
+    println!("due dates, 250 systems, 1 : 2 : 4 years:         {one:.2} : {two:.2} : {four:.2}  (wanted: flat)");
+    println!(
+        "due dates, one year, 250 : 500 : 1,000 systems:  {one:.2} : {twice:.2} : {four_times:.2}  (wanted: 1 : 2 : 4)"
+    );
     Ok(())
 }
 

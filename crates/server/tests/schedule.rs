@@ -166,3 +166,21 @@ async fn a_rule_by_a_sign_or_a_stage_names_one_that_there_is() {
         assert_eq!((found, said["fields"][0]["code"].as_str()), (status, code), "{every}: {said}");
     }
 }
+
+#[actix_web::test]
+async fn an_amendment_is_no_way_around_the_margin() {
+    let server = Running::demo();
+    let raft = server.system("Blue raft").await;
+    let by = server.person(&raft, "Wren").await;
+    let (status, first) = log(&server, &raft, &by, moved("2027-03-10", "2027-03-11")).await;
+    assert_eq!(status, 201);
+    let amend =
+        |body: Value| json!({ "id": Uuid::now_v7(), "by": by, "amends": first["id"], "reason": "Slip", "body": body });
+    let path = format!("/api/systems/{raft}/entries");
+    let (status, problem) = server.told(&path, &amend(moved("2027-03-10", "2027-04-30"))).await;
+    assert_eq!((status, problem["fields"][0]["code"].as_str()), (422, Some("put_off_by_amendment")), "{problem}");
+    assert_eq!(change(&server, &raft).await["due_on"], "2027-03-11");
+    let mut same = moved("2027-03-10", "2027-03-11");
+    same["note"] = json!("Parents' evening");
+    assert_eq!(server.told(&path, &amend(same)).await.0, 201, "what stood there may stay");
+}

@@ -1056,6 +1056,13 @@ export interface components {
              */
             slack: number;
         };
+        /** @description How a check goes here, step by step. */
+        CheckHands: {
+            /** @description Which check. */
+            check: components["schemas"]["Check"];
+            /** @description Its steps, in the order in which hands move. */
+            steps: components["schemas"]["HandStepView"][];
+        };
         /** @description A routine check, in words. */
         CheckView: components["schemas"]["CheckFacts"] & {
             /** @description What to do, in a sentence. */
@@ -1161,6 +1168,8 @@ export interface components {
              * @description The day on which it is due: before today where it is late.
              */
             due_on: string;
+            /** @description Whether a closure brings it forward so far that less than half of its interval lies behind it. */
+            early: boolean;
             /** @description Whether it is the task that stands now; the rest is reckoned on from it. */
             first: boolean;
             /** @description Whether it is heavy: a long job, or much water. */
@@ -1789,6 +1798,13 @@ export interface components {
             /** @description Its steps. */
             steps: components["schemas"]["GuideStep"][];
         };
+        /** @description A step of a check. */
+        HandStepView: {
+            /** @description Its code among the steps of that check. */
+            key: string;
+            /** @description What is done, in a sentence. */
+            said: string;
+        };
         /** @description Something that happened, besides what was read and seen. */
         Happened: {
             /** @enum {string} */
@@ -2312,7 +2328,7 @@ export interface components {
          * @description A part that only some systems have.
          * @enum {string}
          */
-        Need: "aerated" | "mesh_filters" | "sprayers" | "light";
+        Need: "aerated" | "mesh_filters" | "sprayers" | "light" | "circulates" | "channels" | "controller" | "top_off_reservoir" | "powered" | "lets_light_in";
         /** @description One look more. */
         NextLook: {
             ask: string;
@@ -2364,6 +2380,8 @@ export interface components {
             litres: components["schemas"]["Litres"];
             /** @description What goes in, in the order of mixing, in words. */
             products: string[];
+            /** @description What the bench is asked there, where it is for one system. */
+            purpose?: string | null;
             /**
              * Format: uuid
              * @description The recipe, where all who share it feed by the same.
@@ -3759,6 +3777,8 @@ export interface components {
             ec_scale: components["schemas"]["EcScale"];
             ec_target?: components["schemas"]["EcTarget"] | null;
             explanation?: components["schemas"]["Explanation"] | null;
+            /** @description How each check goes here, by hand. */
+            hands: components["schemas"]["CheckHands"][];
             /** @description How each check and rule was kept over the last four weeks. */
             kept: components["schemas"]["KeptLine"][];
             /** @description Its kind in words. */
@@ -3860,6 +3880,8 @@ export interface components {
              * @description Days left until lateness starts to cost plants; negative once it does.
              */
             margin_days: number;
+            /** @description Whether it can be moved to another day, or skipped. */
+            movable: boolean;
             name: string;
             /** @description Ticked off without a measurement. */
             one_tap: boolean;
@@ -4228,7 +4250,7 @@ export interface components {
             away: string[];
             /**
              * Format: int32
-             * @description What they did in the eight weeks before this one, in usual minutes.
+             * @description What they did in the eight weeks up to the week before this one, in usual minutes.
              */
             did: number;
             /**

@@ -5,10 +5,11 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ApiError, ask } from '../api/client'
 import { useKit, useUnits } from '../api/units'
-import { usePlaces } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
+import PlacePick from '../parts/PlacePick.vue'
 import { notify } from '../parts/notice'
 import { lastPicked } from '../parts/recorder'
+import { usePlacePick } from '../parts/usePlacePick'
 import { useRecord } from '../system/record'
 import ClassRota from './ClassRota.vue'
 import ClassSheet from './ClassSheet.vue'
@@ -16,12 +17,7 @@ import { isTyped, keyOf, noonOf, unread, visitOf, type Paper } from './paper'
 
 const route = useRoute()
 const router = useRouter()
-const places = usePlaces()
-const here = computed(() => (places.data.value ?? []).filter((one) => !one.card.archived))
-const place = computed(() => {
-  const named = here.value.find((one) => one.card.id === route.params.place)
-  return (named ?? here.value[0])?.card.id ?? ''
-})
+const { places, card, place, names, people, picked } = usePlacePick('class')
 const from = computed(() => (typeof route.query.from === 'string' ? route.query.from : undefined))
 const query = useQuery({
   queryKey: ['week', place, from, lastPicked],
@@ -37,16 +33,7 @@ const query = useQuery({
 const view = computed(() => query.data.value)
 const units = useUnits(computed(() => view.value?.units ?? 'metric'))
 const { kitReading } = useKit()
-const card = computed(() => here.value.find((one) => one.card.id === place.value))
-const people = computed(() => (card.value?.people ?? []).filter((one) => !one.archived))
 const zone = computed(() => (card.value?.card.body.card === 'place' ? card.value.card.body.zone : 'UTC'))
-const names = computed(() =>
-  here.value.map((one) => ({ key: one.card.id, name: 'name' in one.card.body ? one.card.body.name : '' })),
-)
-const picked = computed({
-  get: () => place.value,
-  set: (to: string) => void router.push({ path: `/class/${to}`, query: route.query }),
-})
 const go = (to: string) => router.replace({ query: { ...route.query, from: to } })
 
 /** What is typed outlives a reload, until it is recorded. */
@@ -94,9 +81,10 @@ async function save() {
         ...noonOf(on, view.value!.today, zone.value),
         body: { kind: 'visit', ...visit },
       })
-      waits ||= came === 'waiting'
       kept++
-      delete paper.value[key]
+      // What still waits for a connection stands here until it is recorded; sent twice, it is one visit.
+      if (came === 'recorded') delete paper.value[key]
+      else waits = true
     } catch (error) {
       wrong.value[key] = error instanceof ApiError ? error.message : 'That could not be recorded.'
     }
@@ -109,7 +97,7 @@ async function save() {
         ? 'Not connected. It is kept on this device, and sent as soon as it is.'
         : `Recorded: ${kept === 1 ? 'one visit' : `${kept} visits`}${left ? `; ${left} to mend` : ''}.`,
     )
-  if (!left && kept) typing.value = false
+  if (!left && kept && !waits) typing.value = false
 }
 const print = () => window.print()
 </script>
@@ -129,12 +117,7 @@ const print = () => window.print()
       <h1>{{ view.name }}: the week {{ view.span }}</h1>
     </header>
     <div class="picks screen">
-      <div v-if="names.length > 1" class="field">
-        <label for="class-place">Place</label>
-        <select id="class-place" v-model="picked">
-          <option v-for="one in names" :key="one.key" :value="one.key">{{ one.name }}</option>
-        </select>
-      </div>
+      <PlacePick v-model="picked" :names="names" />
       <button class="button" type="button" @click="go(view.beside[0]!)">The week before</button>
       <button class="button" type="button" @click="go(view.beside[1]!)">The week after</button>
       <button class="button" type="button" :disabled="!view.days.length" @click="print">Print the sheets</button>

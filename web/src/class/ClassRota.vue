@@ -87,7 +87,8 @@ function dayBefore(on: string, by: number) {
       </table>
     </div>
     <p class="small quiet">
-      Only what children can safely do. Whoever did least in the eight weeks before comes first.
+      Only what children can safely do. Whoever did least in eight weeks comes first; those weeks end a week before this
+      one, so that a printed sheet stays true.
     </p>
   </section>
 </template>
@@ -97,10 +98,6 @@ section {
   display: grid;
   gap: 8px;
   min-width: 0;
-}
-.scroll {
-  position: relative;
-  overflow-x: auto;
 }
 table {
   width: 100%;

@@ -135,10 +135,6 @@ const write = (on: string, key: Schemas['WeekNumber'], text: string) => (at(on).
   border-left: 4px solid var(--alarm);
   background: var(--alarm-wash);
 }
-.scroll {
-  position: relative;
-  overflow-x: auto;
-}
 table {
   width: 100%;
   border-collapse: collapse;

@@ -40,7 +40,7 @@ const recipeName = (id: string | null | undefined) =>
   shelf.data.value?.recipes.find((one) => one.id === id)?.recipe.name
 /** The bench with the whole batch, where it is shared; else with the one system that it is for. */
 function bench(mix: Schemas['OutingMix']) {
-  if (mix.system) return { path: '/bench', query: { system: mix.system, for: mix.in_vessel ? 'change' : 'top_off' } }
+  if (mix.system) return { path: '/bench', query: { system: mix.system, for: mix.purpose ?? 'top_off' } }
   return {
     path: '/bench',
     query: {
@@ -72,10 +72,6 @@ function pack(what: string) {
 const nothing = computed(() => {
   const kit = view.value?.kit
   return !!kit && !kit.plain && !kit.mixes.length && !kit.products.length && !kit.tools.length
-})
-const loose = computed(() => {
-  const mixed = new Set(view.value?.kit.mixes.flatMap((mix) => mix.products))
-  return view.value?.kit.products.filter((one) => !mixed.has(one)) ?? []
 })
 const print = () => window.print()
 const time = (minutes: number) =>
@@ -132,7 +128,7 @@ const tasks = (count: number) => (count === 1 ? 'one task' : `${count} tasks`)
               mix.system ? 'Bench' : 'Mix it in one go'
             }}</RouterLink>
           </li>
-          <li v-for="product in loose" :key="product">
+          <li v-for="product in view.kit.products" :key="product">
             <label><input type="checkbox" :checked="packed.has(product)" @change="pack(product)" />{{ product }}</label>
           </li>
           <li v-for="tool in view.kit.tools" :key="tool">

@@ -141,14 +141,18 @@ const sourceMoved = computed(
   () => !!props.card && (form.methods?.source ?? 'tap') !== (of(props.card)?.methods?.source ?? 'tap'),
 )
 /** Only those that a system with these parts has. */
-const MEANS: Record<Schemas['Need'], Trait> = {
+const MEANS: Partial<Record<Schemas['Need'], Trait>> = {
   aerated: 'aerated',
   mesh_filters: 'mesh_filters',
   sprayers: 'sprayers',
   light: 'light',
 }
 const checks = computed(
-  () => knowledge.value?.checks.filter((c) => c.key !== 'change' && (!c.needs || form.traits[MEANS[c.needs]])) ?? [],
+  () =>
+    knowledge.value?.checks.filter((c) => {
+      const part = c.needs && MEANS[c.needs]
+      return c.key !== 'change' && (!part || form.traits[part])
+    }) ?? [],
 )
 const own = (key: Schemas['Check']) => form.intervals?.[key] ?? null
 const setOwn = (key: Schemas['Check'], value: number | null) => {

@@ -51,10 +51,6 @@ summary {
   font-weight: 650;
   cursor: pointer;
 }
-.scroll {
-  position: relative;
-  overflow-x: auto;
-}
 table {
   width: 100%;
   border-collapse: collapse;

@@ -97,7 +97,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </section>
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
-        <TaskList :view="view" :child="child" />
+        <TaskList :view="view" />
+        <RouterLink v-if="!view.card.archived" class="button plain" :to="`/sheet/${id}`"
+          >A sheet to write on at the tank</RouterLink
+        >
         <RiskList v-if="view.risks.length" :risks="view.risks" class="guard" />
       </section>
       <section v-if="pressing.length || view.cases.length" class="findings" aria-label="Findings">

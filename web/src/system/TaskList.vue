@@ -11,7 +11,7 @@ import { useRecord } from './record'
 import { pathOf } from './way'
 
 const PutOffSheet = defineAsyncComponent(() => import('./PutOffSheet.vue'))
-const props = defineProps<{ view: SystemView; child: boolean }>()
+const props = defineProps<{ view: SystemView }>()
 const { recordAndSay } = useRecord()
 const all = ref(false)
 const SHOWN = 6
@@ -87,7 +87,7 @@ async function tick(task: Task) {
           Done
         </button>
         <button
-          v-if="canPutOff(task, child) && !view.card.archived"
+          v-if="canPutOff(task) && !view.card.archived"
           class="button plain done"
           type="button"
           :aria-label="`${task.name}: not today`"

@@ -1,11 +1,7 @@
 import type { Schemas, Task } from '../api/client'
 
-/** What is due by tomorrow and routine can be moved or skipped; a calibration belongs to the meter, and any visit is a
- * look-in. */
-export const canPutOff = (task: Task, child: boolean) =>
-  !child &&
-  task.days_late >= -1 &&
-  (!!task.rule || (!!task.check && task.check !== 'look_in' && task.check !== 'calibrate'))
+/** What is due by tomorrow and can be put off is asked about; the rest is moved in the weeks ahead. */
+export const canPutOff = (task: Task) => task.movable && task.days_late >= -1
 
 /** A task that can be moved, by what it is. */
 export type Movable = Pick<Task, 'code' | 'name' | 'check' | 'rule'>

@@ -32,15 +32,18 @@ export function useRecord() {
     const body = { kind: 'withdrawn' as const }
     await record(system, by, { id: newId(), amends: entry, reason: 'Undone right away.', body })
   }
-  /** Records, and says so with the way back; `undone` takes back what followed from it. */
+  /** Records, and says so with the way back; `follows` is on its way before anything is said, so that whoever leaves the
+   * page on the word leaves nothing behind, and `undone` takes it back. */
   async function recordAndSay(
     system: string,
     by: string,
     entry: Schemas['AddEntry'],
     said: string,
     undone: () => Promise<unknown> = () => Promise.resolve(),
+    follows: () => void = () => {},
   ) {
     const came = await record(system, by, entry)
+    follows()
     const back = async () => {
       await withdraw(system, by, entry.id)
       await undone()

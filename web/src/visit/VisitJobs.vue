@@ -5,6 +5,7 @@ import type { Refusal, Schemas, SystemView, Task, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
 import { canPutOff, dayName } from '../system/putOff'
+import HandSteps from './HandSteps.vue'
 import VisitEvents from './VisitEvents.vue'
 import VisitHarvest from './VisitHarvest.vue'
 import VisitLamp from './VisitLamp.vue'
@@ -24,6 +25,7 @@ const turnRule = (rule: string, name: string) =>
   (visit.value.rules = followed.value.some((one) => one.rule === rule)
     ? followed.value.filter((one) => one.rule !== rule)
     : [...followed.value, { rule, name }])
+const dueFirst = (a: Task, b: Task) => Number(b.days_late >= 0) - Number(a.days_late >= 0)
 /** What is done on another day, or not this time, in the same entry. */
 const putting = ref<Task>()
 const off = ref(false)
@@ -40,13 +42,15 @@ function notToday(job: Task) {
 }
 const offSaid = (one: Schemas['PutOff']) =>
   one.how === 'skipped' ? 'Skipped this time' : `Moved to ${dayName(one.to)}`
+/** Its steps, where they can be done by whoever is here, and are more than the job's own sentence. */
+const handsOf = (job: Task) => props.view.hands.find((one) => one.check === job.check && one.steps.length > 1)
 const turn = (check: Schemas['Check']) =>
   (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
 </script>
 
 <template>
   <ul>
-    <li v-for="job in [...jobs, ...rules]" :key="job.code">
+    <li v-for="job in [...jobs, ...rules].sort(dueFirst)" :key="job.code" class="job">
       <div class="row">
         <label :class="{ off: child && job.adult }">
           <input
@@ -82,7 +86,7 @@ const turn = (check: Schemas['Check']) =>
           Take back
         </button>
         <button
-          v-else-if="canPutOff(job, child) && !isDone(job)"
+          v-else-if="canPutOff(job) && !isDone(job)"
           class="button plain"
           type="button"
           :aria-label="`${job.name}: not today`"
@@ -91,6 +95,16 @@ const turn = (check: Schemas['Check']) =>
           Not today
         </button>
       </div>
+      <details v-if="handsOf(job)" class="how" :open="job.days_late >= 0 && !putOff(job) && !isDone(job)">
+        <summary class="more" :aria-label="`${job.name}: how it goes`">How it goes</summary>
+        <HandSteps
+          :of="handsOf(job)!"
+          :name="job.name"
+          :system="view.card.id"
+          :done="isDone(job)"
+          @all="isDone(job) || turn(job.check!)"
+        />
+      </details>
       <VisitLamp v-if="job.check === 'light'" v-model="visit" bare :view="view" :faults="faults" />
     </li>
     <li v-if="view.lamp && !jobs.some((job) => job.check === 'light')">
@@ -113,11 +127,13 @@ const turn = (check: Schemas['Check']) =>
 </template>
 
 <style scoped>
+.job {
+  border-bottom: 1px solid var(--line);
+}
 .row {
   display: flex;
   align-items: center;
   gap: 8px;
-  border-bottom: 1px solid var(--line);
 }
 .row label {
   flex: 1;
@@ -142,5 +158,8 @@ input {
 }
 .doing {
   display: block;
+}
+.how {
+  padding: 0 0 8px 40px;
 }
 </style>

@@ -13,6 +13,7 @@ import { useShortcuts } from '../parts/shortcuts'
 import WhenField from '../parts/WhenField.vue'
 import { useCard } from '../setup/cards'
 import { useRecord } from '../system/record'
+import HandsShown from './HandsShown.vue'
 import VisitClose from './VisitClose.vue'
 import VisitHead from './VisitHead.vue'
 import VisitGlass from './VisitGlass.vue'
@@ -130,8 +131,8 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     }
     keeper.rest()
     let freed = Promise.resolve(async () => {})
-    await recordAndSay(system, by, entry, told, async () => (await freed)())
-    freed = freePorts(body.harvests ?? [])
+    const free = () => void (freed = freePorts(body.harvests ?? []))
+    await recordAndSay(system, by, entry, told, async () => (await freed)(), free)
     v.end()
     visited(system)
     said.clear()
@@ -246,6 +247,7 @@ useShortcuts({
         <p class="small quiet of">Step {{ index + 1 }} of {{ steps.length }}</p>
         <h2 ref="heading" tabindex="-1" :class="{ numbers: at === 'numbers' }">{{ step.name }}</h2>
         <p v-if="step.why && at !== 'numbers'" class="quiet">{{ step.why }}</p>
+        <HandsShown v-if="at !== 'numbers'" :key="at" :hands="step.hands" />
         <VisitNumbers
           v-if="at === 'numbers'"
           :key="id"

@@ -7,6 +7,8 @@ export interface Step {
   key: StepKey
   name: string
   subjects: Schemas['Subject'][]
+  /** How it goes by hand. */
+  hands: Schemas['CheckHands'][]
   said: string
   tone: string
   due: boolean
@@ -58,6 +60,7 @@ export function stepsOf(
       (visit.harvests?.length ?? 0) +
       (visit.events?.length ?? 0)
     const said = key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : (WORD[tone] ?? '')
-    return { key, name, subjects, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }
+    const hands = view.hands.filter((one) => checks.includes(one.check))
+    return { key, name, subjects, hands, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }
   })
 }

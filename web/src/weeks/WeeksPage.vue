@@ -4,13 +4,14 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ApiError, ask, newId, type Schemas } from '../api/client'
-import { usePlaces } from '../api/queries'
 import { useUnits } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import LoadState from '../parts/LoadState.vue'
+import PlacePick from '../parts/PlacePick.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
 import { lastPicked, recorderAt } from '../parts/recorder'
+import { usePlacePick } from '../parts/usePlacePick'
 import PutOffSheet from '../system/PutOffSheet.vue'
 import { choreOf, dayName } from '../system/putOff'
 import { useRecord } from '../system/record'
@@ -20,13 +21,7 @@ import type { Coming } from './weeks'
 
 const route = useRoute()
 const router = useRouter()
-const places = usePlaces()
-const here = computed(() => (places.data.value ?? []).filter((one) => !one.card.archived))
-/** A place that is not there is the first one. */
-const place = computed(() => {
-  const named = here.value.find((one) => one.card.id === route.params.place)
-  return (named ?? here.value[0])?.card.id ?? ''
-})
+const { places, place, names, people, picked } = usePlacePick('weeks')
 const spans = [
   { key: 14, name: 'Two weeks' },
   { key: 28, name: 'Four weeks' },
@@ -45,14 +40,6 @@ const query = useQuery({
 })
 const view = computed(() => query.data.value)
 const units = useUnits(computed(() => view.value?.units ?? 'metric'))
-const names = computed(() =>
-  here.value.map((one) => ({ key: one.card.id, name: 'name' in one.card.body ? one.card.body.name : '' })),
-)
-const people = computed(() => here.value.find((one) => one.card.id === place.value)?.people ?? [])
-const picked = computed({
-  get: () => place.value,
-  set: (to: string | null) => void router.push({ path: `/weeks/${to}`, query: route.query }),
-})
 const { recordAndSay } = useRecord()
 async function put(system: string, chosen: Schemas['PutOff'], said: string) {
   const by = recorderAt(place.value)
@@ -109,12 +96,7 @@ const water = (litres: number) => `${Math.round(units.value.toVolume(litres))} $
       <RecorderPick :place="place" :people="people" />
     </header>
     <div class="picks">
-      <div v-if="names.length > 1" class="field">
-        <label for="weeks-place">Place</label>
-        <select id="weeks-place" v-model="picked">
-          <option v-for="one in names" :key="one.key" :value="one.key">{{ one.name }}</option>
-        </select>
-      </div>
+      <PlacePick v-model="picked" :names="names" />
       <ChoiceChips v-model="days" label="How far" :choices="spans" />
       <RouterLink class="button plain" :to="`/cover/${place}`">Closures and cover</RouterLink>
       <RouterLink class="button plain" :to="`/class/${place}`">Checklist and rota</RouterLink>

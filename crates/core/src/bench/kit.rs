@@ -40,6 +40,17 @@ pub fn pours(tasks: &[Task]) -> Vec<Ask> {
     water.into_iter().chain(dose).map(Ask::new).collect()
 }
 
+/// How the bench names what is poured into a system, by the key of its purpose.
+#[must_use]
+pub fn purpose(ask: &Ask) -> &'static str {
+    match ask.purpose {
+        Purpose::Change { .. } => "change",
+        Purpose::Correction { .. } => "correction",
+        Purpose::PeroxideDose { .. } => "peroxide_dose",
+        _ => "top_off",
+    }
+}
+
 /// The tools that the tasks of today ask for, each once, as words of the table.
 #[must_use]
 pub fn tools<'a>(tasks: impl Iterator<Item = &'a Task>) -> Vec<Message> {
@@ -103,7 +114,7 @@ pub struct Ready {
     pub plain: Litres,
     /// The batches.
     pub mixes: Vec<Mix>,
-    /// Products stirred into the water that stands there, and all that the mixes take.
+    /// Products that go into the water that stands there, besides what the batches take.
     pub products: Vec<Ingredient>,
 }
 
@@ -117,10 +128,10 @@ pub fn ready(plans: &[(usize, &Plan)]) -> Ready {
     let mut keys: Vec<Vec<(Uuid, i64)>> = Vec::new();
     for (at, plan) in plans {
         ready.plain += plan.plain;
-        for dose in &plan.doses {
-            add(&mut ready.products, dose.product, &dose.name, dose.amount);
-        }
         if plan.batch <= Litres::ZERO {
+            for dose in &plan.doses {
+                add(&mut ready.products, dose.product, &dose.name, dose.amount);
+            }
             continue;
         }
         if plan.doses.is_empty() {

@@ -6,7 +6,7 @@
 
 use super::fit::worth;
 use super::outlook::{Ahead, outlook};
-use super::put_off::{last_day, may_be_moved};
+use super::put_off::last_day;
 use super::routine::interval;
 use super::{Task, tasks};
 use crate::calendar::{Calendar, Weekday, add_days, day, end_of};
@@ -58,6 +58,8 @@ pub struct Coming<W = Message> {
     pub litres: Litres,
     /// Whether it is heavy: a long job, or much water.
     pub heavy: bool,
+    /// Whether a closure brings it forward so far that less than half of its interval lies behind it.
+    pub early: bool,
     /// Whether it is an adult's.
     pub adult: bool,
 }
@@ -79,6 +81,7 @@ impl<W> Coming<W> {
             minutes: self.minutes,
             litres: self.litres,
             heavy: self.heavy,
+            early: self.early,
             adult: self.adult,
         }
     }
@@ -133,10 +136,11 @@ fn first(task: &Task, s: &Situation<'_>) -> Coming {
         first: true,
         between: between.filter(|(from, to)| from < to),
         until: last_day(task, s).max(on),
-        movable: may_be_moved(task),
+        movable: task.movable,
         minutes,
         litres,
         heavy: heavy(minutes, litres),
+        early: false,
         adult: task.adult,
     }
 }
@@ -231,6 +235,7 @@ fn repeats(first: &Coming, task: &Task, last: Date, s: &Situation<'_>) -> Vec<Co
             minutes,
             litres,
             heavy: heavy(minutes, litres),
+            early: on < wanted && gap * 2.0 < every as f64,
             ..first.clone()
         });
         before = on;
@@ -238,7 +243,8 @@ fn repeats(first: &Coming, task: &Task, last: Date, s: &Situation<'_>) -> Vec<Co
     all
 }
 
-/// Two heavy jobs on one day, and one of them that could be done on another.
+/// A heavy job that could be done on another day: because another falls on its own, or because a closure would ask for it
+/// again a few days later.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Offer {
     /// At which of the systems.
@@ -253,8 +259,25 @@ pub struct Offer {
     pub said: Message,
 }
 
-/// Where two or more heavy jobs fall on one day at one place: those with the most room could move to the nearest open
-/// day within their margin on which nothing heavy falls. Offered, never done by itself.
+/// Of a heavy job that a closure would ask for twice within days: once, on the day of the second, where its margin
+/// reaches so far.
+fn once(all: &[(&str, Vec<Coming>)], today: Date) -> Vec<Offer> {
+    let of = |at: usize, system: &str, list: &[Coming]| -> Vec<Offer> {
+        let firsts = list.iter().filter(|one| one.first && one.heavy && one.movable);
+        let twice = firsts.filter_map(|one| {
+            let again = list.iter().find(|other| other.code == one.code && other.early && other.on <= one.until)?;
+            let (name, on, to) = (one.name.clone(), day(one.on, today), day(again.on, today));
+            let said = say!("ahead.once", name = name, system = system, day = on, to = to);
+            Some(Offer { at, code: one.code.clone(), from: one.due_on, to: again.on, said })
+        });
+        twice.collect()
+    };
+    all.iter().enumerate().flat_map(|(at, (system, list))| of(at, system, list)).collect()
+}
+
+/// What could be done on another day. Where two or more heavy jobs fall on one day at one place, those with the most room
+/// could move to the nearest open day within their margin on which nothing heavy falls; and what a closure asks for twice
+/// could be done once. Offered, never done by itself.
 #[must_use]
 pub fn offers(all: &[(&str, Vec<Coming>)], calendar: &Calendar, today: Date) -> Vec<Offer> {
     let mut taken: Vec<Date> =
@@ -262,7 +285,7 @@ pub fn offers(all: &[(&str, Vec<Coming>)], calendar: &Calendar, today: Date) -> 
     let mut days = taken.clone();
     days.sort_unstable();
     days.dedup();
-    let mut offers = Vec::new();
+    let mut offers = once(all, today);
     for on in days {
         let many = taken.iter().filter(|other| **other == on).count();
         if many < 2 {
@@ -273,6 +296,7 @@ pub fn offers(all: &[(&str, Vec<Coming>)], calendar: &Calendar, today: Date) -> 
             .enumerate()
             .flat_map(|(at, (_, list))| list.iter().map(move |one| (at, one)))
             .filter(|(_, one)| one.on == on && one.heavy && one.first && one.movable)
+            .filter(|(at, one)| !offers.iter().any(|offer| (offer.at, &offer.code) == (*at, &one.code)))
             .collect();
         // What has the most room moves, and one stays where it is.
         could.sort_by_key(|(_, one)| std::cmp::Reverse(one.until));

@@ -17,6 +17,7 @@ pub mod put_off;
 mod risks;
 pub mod rota;
 pub mod routine;
+pub mod sheet;
 pub mod stages;
 mod task;
 pub mod top_off;

@@ -163,12 +163,14 @@ fn level(s: &Situation<'_>) -> Option<Outlook> {
     s.water().litres()?;
     let uptake = forecast::uptake(&s.known.tank);
     let (minimum, highest) = (s.system.reservoir.minimum, s.system.highest());
+    let read_low = s.known.tank.last_volume().is_some_and(|last| last.after <= minimum);
     let points = if uptake.is_some() { carried(None, Standing::litres, s) } else { Vec::new() };
     // Nothing rises by itself: the upper end is only drawn.
     let found = leaves(&points, minimum.get(), f64::MAX, s);
     let said = match (&found, uptake) {
         (_, None) => say!("outlook.level_unknown"),
-        (Some((leaves, _)), _) if leaves.on <= s.today() => say!("outlook.level_now", minimum = minimum),
+        (Some((leaves, _)), _) if leaves.on <= s.today() && read_low => say!("outlook.level_now", minimum = minimum),
+        (Some((leaves, _)), _) if leaves.on <= s.today() => say!("outlook.level_likely", minimum = minimum),
         (Some((leaves, _)), _) => say!("outlook.level", minimum = minimum, when = when(leaves, s)),
         (None, _) => say!("outlook.level_stays", days = days(LOOKED_AHEAD)),
     };

@@ -3,7 +3,7 @@
 //! The property that holds whatever is moved: **the end of a task's margin stays where it is**. A task is moved only
 //! to an open day within its margin, and costs plants from the same moment on as before. To skip is the one exception,
 //! and said to be one: it is due again an interval later with a margin of its own. So it is skipped once in a row, with
-//! a reason, and what the water needs (level, readings, change) is not skipped at all.
+//! a reason, while its margin lasts, and what the water needs (level, readings, change) is not skipped at all.
 //!
 //! A move is void as soon as something makes the task due before the day from which it was moved: it was decided when
 //! that was not known.
@@ -41,9 +41,10 @@ pub(super) fn may_be_moved(task: &Task) -> bool {
     is_routine(task) && may_move(task.check)
 }
 
-/// The last day that is within the margin.
+/// The last day that is within the margin: of a day that has just begun when the margin ends nothing is left to do it
+/// on, which is so by an hour where clocks are put forward in between.
 pub(super) fn last_day(task: &Task, s: &Situation<'_>) -> Date {
-    s.date(after(s.now.timestamp(), task.margin_days) - SignedDuration::from_secs(1))
+    s.date(after(s.now.timestamp(), task.margin_days) - SignedDuration::from_hours(2))
 }
 
 /// What was moved stands on its new day, with the end of its margin where it was.
@@ -138,6 +139,7 @@ pub fn choices(code: &str, all: &[Task], s: &Situation<'_>) -> Option<Choices> {
     let skip_said = match () {
         () if !may_skip(task.check) => say!("put_off.water"),
         () if before => say!("put_off.skipped_before"),
+        () if task.margin_days < 0.0 => say!("put_off.skipped_late"),
         () => say!("put_off.skips", day = day(due_again(task, s), today)),
     };
     Some(Choices {
@@ -145,7 +147,7 @@ pub fn choices(code: &str, all: &[Task], s: &Situation<'_>) -> Option<Choices> {
         due_on: task.due_on,
         days,
         until,
-        skip: may_skip(task.check) && !before,
+        skip: may_skip(task.check) && !before && task.margin_days >= 0.0,
         skip_said,
     })
 }
@@ -154,7 +156,7 @@ pub fn choices(code: &str, all: &[Task], s: &Situation<'_>) -> Option<Choices> {
 fn due_again(task: &Task, s: &Situation<'_>) -> Date {
     let mut known = s.known.clone();
     let at = s.now.timestamp();
-    known.done.skipped.insert(task.code.clone().into_owned(), crate::projection::Skipped { at, times: 1 });
+    known.done.skipped.insert(task.code.clone().into_owned(), at);
     let then = Situation { known: &known, ..*s };
     let same = super::tasks(&then).into_iter().find(|other| other.code == task.code);
     same.map_or(task.due_on, |other| other.due_on)
@@ -190,6 +192,7 @@ fn one(put_off: &PutOff, all: &[Task], s: &Situation<'_>) -> Result<(), (&'stati
         Instead::Skipped {} if s.known.done.skipped.contains_key(code.as_ref()) => {
             Err(("chore", refuse!("skip_twice", name = name())))
         }
+        Instead::Skipped {} if task.margin_days < 0.0 => Err(("chore", refuse!("skip_without_margin", name = name()))),
         Instead::Skipped {} => Ok(()),
         Instead::Moved { from, to } => {
             let (today, last, found) = (s.today(), last_day(task, s), to.to_string());

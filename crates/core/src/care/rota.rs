@@ -1,8 +1,8 @@
 //! Who does which job of a week: shared fairly among initials, with what everybody did before remembered, and the jobs
 //! of whoever is absent given to others.
 //!
-//! Each day is shared out by itself, from the loads of before the week, so that a printed sheet stays true: what is done
-//! on Monday changes nothing on Tuesday's, and an absence only moves the jobs of whoever is absent.
+//! Each day is shared out by itself, from the loads of before the week in which the sheet is printed: a day's jobs change
+//! hands only when what is due on that day changes, and an absence moves the jobs of whoever is absent and no others.
 
 use jiff::civil::Date;
 use std::collections::BTreeSet;

@@ -4,7 +4,7 @@ use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
 use super::outlook::supply_task;
 use super::own_rules::own_rules;
-use super::put_off::moved;
+use super::put_off::{may_be_moved, moved};
 use super::routine::{Due, routine};
 use crate::calendar::{after, day, days_between, end_of};
 use crate::fact::Subject;
@@ -106,6 +106,8 @@ pub struct Task<W = Message> {
     pub one_tap: bool,
     /// Means mains or concentrates: not for children.
     pub adult: bool,
+    /// Whether it can be moved to another day, or skipped.
+    pub movable: bool,
 }
 
 impl Task {
@@ -148,6 +150,7 @@ impl Task {
             way: None,
             one_tap: false,
             adult: false,
+            movable: false,
         }
     }
 
@@ -221,6 +224,7 @@ impl<W> Task<W> {
             way: self.way.map(|way| way.map(say)),
             one_tap: self.one_tap,
             adult: self.adult,
+            movable: self.movable,
         }
     }
 }
@@ -285,6 +289,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
         task.way = way(task, s);
+        task.movable = !s.actor.is_child() && may_be_moved(task);
     }
     if s.actor.is_child() {
         tasks = for_child(tasks);
@@ -309,6 +314,7 @@ fn for_child(tasks: Vec<Task>) -> Vec<Task> {
         way: None,
         one_tap: false,
         adult: false,
+        movable: false,
         ..task
     }));
     own

@@ -406,17 +406,37 @@ impl Visit {
                 return Err(refuse!("child_does_adult_rule", name = &done.name).at(&at));
             }
         }
-        PutOff::check_all(&self.put_off, |chore| self.did(chore), system, actor.is_child())?;
+        PutOff::check_all(&self.put_off, |chore| self.did(chore, system), system, actor.is_child())?;
         for (field, ports) in self.named_ports() {
             ports.check(system.ports).at(field)?;
         }
         Ok(())
     }
 
-    /// Whether this visit ticks a chore off.
-    fn did(&self, chore: &Chore) -> bool {
+    /// The checks that this visit did, on a system as it was then.
+    #[must_use]
+    pub fn checks(&self, system: &System) -> Vec<Check> {
+        let ec = self.ec.is_some_and(|ec| ec.at_25(self.temperature).is_ok());
+        let looked = self.all_fine || self.running.is_some() || self.plants.is_some();
+        let seen = [
+            // Who reads the level or measures stands before it and sees whether it runs.
+            (Check::LookIn, looked || self.reads().is_some()),
+            (Check::Plants, self.plants.is_some()),
+            (Check::Level, self.measured(system).is_some()),
+            (Check::Readings, self.ph.is_some() || ec),
+            (Check::WaterGlass, self.glass.is_some()),
+            (Check::Roots, self.roots.is_some()),
+            (Check::Light, self.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
+            (Check::Harvest, !self.harvests.is_empty()),
+        ];
+        let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
+        seen.chain(self.done.iter().copied()).collect()
+    }
+
+    /// Whether this visit did a chore.
+    fn did(&self, chore: &Chore, system: &System) -> bool {
         match chore {
-            Chore::Check { check } => self.done.contains(check),
+            Chore::Check { check } => self.checks(system).contains(check),
             Chore::Rule { rule, .. } => self.rules.iter().any(|done| done.rule == *rule),
         }
     }

@@ -137,7 +137,7 @@ fn sets_aside(visit: &Visit, new: &NewEntry, at: &SystemFacts, actor: &Actor, no
 }
 
 /// What is put off is due, and is moved no further than its margin. What an amended entry had put off was asked about
-/// then.
+/// then, and an amendment puts off nothing else.
 fn puts_off_what_is_due(
     visit: &Visit,
     new: &NewEntry,
@@ -145,8 +145,20 @@ fn puts_off_what_is_due(
     actor: &Actor,
     now: Timestamp,
 ) -> Result<(), Refusal> {
-    if visit.put_off.is_empty() || new.amends.is_some() {
+    if visit.put_off.is_empty() {
         return Ok(());
+    }
+    if new.amends.is_some() {
+        let before = at.amended.as_ref().and_then(|there| match &there.entry.body {
+            Body::Visit(before) => Some(before.put_off.as_slice()),
+            _ => None,
+        });
+        let added = visit.put_off.iter().position(|one| !before.unwrap_or_default().contains(one));
+        return match added {
+            Some(n) => Err(refuse!("put_off_by_amendment", name = visit.put_off[n].chore.name())
+                .at(&format!("body.put_off.{n}.chore"))),
+            None => Ok(()),
+        };
     }
     at.situation(actor, &now.to_zoned(at.zone.clone()), |s| put_off::check(visit, s)).at("body")
 }

@@ -14,21 +14,10 @@ use uuid::Uuid;
 /// Something that was moved to another day, and is not done yet.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Moved {
-    /// When it was moved.
-    pub at: Timestamp,
     /// The day on which it was due.
     pub from: Date,
     /// The day on which it is done.
     pub to: Date,
-}
-
-/// Something that was skipped since it was last done.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Skipped {
-    /// When it was last skipped.
-    pub at: Timestamp,
-    /// How often in a row.
-    pub times: u32,
 }
 
 /// One time at which something was done, skipped or moved.
@@ -70,9 +59,9 @@ pub struct Done {
     /// What was moved to another day, by the code of its task.
     #[serde(default)]
     pub moved: BTreeMap<String, Moved>,
-    /// What was skipped since it was last done, by the code of its task.
+    /// When something was skipped since it was last done, by the code of its task.
     #[serde(default)]
-    pub skipped: BTreeMap<String, Skipped>,
+    pub skipped: BTreeMap<String, Timestamp>,
     /// What became of each check and rule, the last times, oldest first, by the code of its task.
     #[serde(default)]
     pub occasions: BTreeMap<String, VecDeque<Occasion>>,
@@ -97,7 +86,7 @@ impl Done {
     /// When something was skipped since it was last done, by the code of its task.
     #[must_use]
     pub fn skipped_at(&self, code: &str) -> Option<Timestamp> {
-        self.skipped.get(code).map(|skipped| skipped.at)
+        self.skipped.get(code).copied()
     }
 
     fn did(&mut self, check: Check, at: Timestamp) {
@@ -128,13 +117,12 @@ impl Done {
         match put_off.instead {
             Instead::Skipped {} => {
                 self.moved.remove(code.as_ref());
-                let times = self.skipped.get(code.as_ref()).map_or(0, |before| before.times) + 1;
-                self.skipped.insert(code.clone().into_owned(), Skipped { at, times });
+                self.skipped.insert(code.clone().into_owned(), at);
             }
             Instead::Moved { from, to } => {
                 // Moved again, it was still due on its first day.
                 let first = self.moved.get(code.as_ref()).filter(|before| before.to == from).map_or(from, |b| b.from);
-                self.moved.insert(code.clone().into_owned(), Moved { at, from: first, to });
+                self.moved.insert(code.clone().into_owned(), Moved { from: first, to });
             }
         }
         self.remember(&code, Occasion { at, instead: Some(put_off.instead) });
@@ -152,7 +140,7 @@ impl Done {
             self.over(&Chore::Rule { rule: done.rule, name: done.name.clone() }.code(), at);
         }
         let usual = usual_minutes(visit, system);
-        for check in checks_of(visit, system) {
+        for check in visit.checks(system) {
             self.did(check, at);
         }
         if let Some(minutes) = visit.minutes.filter(|_| usual > 0.0) {
@@ -162,29 +150,10 @@ impl Done {
     }
 }
 
-/// The checks that a visit did, of a system as it was then.
-fn checks_of(visit: &Visit, system: &System) -> Vec<Check> {
-    let ec = visit.ec.is_some_and(|ec| ec.at_25(visit.temperature).is_ok());
-    let looked = visit.all_fine || visit.running.is_some() || visit.plants.is_some();
-    let seen = [
-        // Who reads the level or measures stands before it and sees whether it runs.
-        (Check::LookIn, looked || visit.reads().is_some()),
-        (Check::Plants, visit.plants.is_some()),
-        (Check::Level, visit.measured(system).is_some()),
-        (Check::Readings, visit.ph.is_some() || ec),
-        (Check::WaterGlass, visit.glass.is_some()),
-        (Check::Roots, visit.roots.is_some()),
-        (Check::Light, visit.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
-        (Check::Harvest, !visit.harvests.is_empty()),
-    ];
-    let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
-    seen.chain(visit.done.iter().copied()).collect()
-}
-
 /// What a visit like this usually takes, in minutes.
 #[must_use]
 pub fn usual_minutes(visit: &Visit, system: &System) -> f64 {
-    let checks: f64 = checks_of(visit, system).iter().map(|check| f64::from(check.facts().minutes)).sum();
+    let checks: f64 = visit.checks(system).iter().map(|check| f64::from(check.facts().minutes)).sum();
     checks + if visit.top_off.is_some() { FIGURES.ahead.pour_minutes } else { 0.0 }
 }
 

@@ -124,6 +124,11 @@ impl Lessons {
         if let Some(ph) = visit.ph {
             self.ph_read(at, ph, system);
         }
+        if let (Some(left), Some(ready)) = (visit.supply, &mut self.premixed)
+            && ready.value.into == PremixIn::TopOffReservoir
+        {
+            ready.value.litres = left;
+        }
         let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
         if let (Some(litres), Some(ec)) = (visit.measured(system), ec) {
             self.ledger.read(at, Water::new(litres, ec));

@@ -17,7 +17,7 @@ mod touched;
 mod uptake;
 
 pub use cases::{Case, CaseKind, Cases, PlantCase};
-pub use done::{Done, Moved, Occasion, Skipped, usual_minutes};
+pub use done::{Done, Moved, Occasion, usual_minutes};
 pub use happenings::{Contact, Happenings, Picked};
 pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use readings::Readings;
@@ -94,10 +94,9 @@ impl Part {
         match self {
             Self::Water | Self::Happenings | Self::Supply => 1,
             Self::Tank => 2,
-            Self::Lessons => 3,
-            Self::Cases => 4,
+            Self::Cases | Self::Lessons => 4,
             Self::Readings => 5,
-            Self::Done => 8,
+            Self::Done => 9,
         }
     }
 }

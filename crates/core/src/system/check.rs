@@ -64,6 +64,14 @@ pub enum Need {
     MeshFilters,
     Sprayers,
     Light,
+    Circulates,
+    Channels,
+    Controller,
+    TopOffReservoir,
+    /// A pump or an air pump.
+    Powered,
+    /// Light reaches the water.
+    LetsLightIn,
 }
 
 impl Need {
@@ -75,6 +83,12 @@ impl Need {
             Self::MeshFilters => traits.mesh_filters,
             Self::Sprayers => traits.sprayers,
             Self::Light => traits.light,
+            Self::Circulates => traits.circulates,
+            Self::Channels => traits.channels,
+            Self::Controller => traits.controller,
+            Self::TopOffReservoir => traits.top_off_reservoir,
+            Self::Powered => traits.powered(),
+            Self::LetsLightIn => !traits.opaque,
         }
     }
 }

@@ -1,12 +1,14 @@
 //! A growing system as it is set up: its kind, its traits and how it is cared for.
 
 mod check;
+mod hands;
 mod kind;
 mod methods;
 mod own_rule;
 mod port_set;
 
 pub use check::{Check, CheckFacts, Need, checks};
+pub use hands::{HandStep, hand_steps};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod};
 use own_rule::MOST_SLACK;

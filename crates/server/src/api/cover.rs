@@ -8,7 +8,7 @@ use crate::feed::calendar;
 use crate::input::CalendarText;
 use crate::problem::ProblemSaid;
 use crate::view::{
-    AheadView, CoverView, WeekView, ahead_view, cover_view, monday_of, remembered_from, systems_of, today_at, week_view,
+    AheadView, CoverView, WeekView, ahead_view, cover_view, remembered_from, systems_of, today_at, week_view,
 };
 use crate::{Clock, Problem};
 use actix_web::http::header::CACHE_CONTROL;
@@ -16,6 +16,7 @@ use actix_web::{HttpResponse, web};
 use jiff::civil::Date;
 use jiff::tz::{Offset, TimeZone};
 use mopsel_core::care::ahead::MOST_DAYS;
+use mopsel_core::care::sheet::monday_of;
 use mopsel_core::message::count;
 use mopsel_core::refuse;
 use serde::Deserialize;

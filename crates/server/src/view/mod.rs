@@ -22,7 +22,7 @@ pub use log::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, l
 pub use outing::{OutingView, outing};
 pub use round::{Round, round};
 pub use system::{StoryView, SystemView, story_view, system_view};
-pub use week::{WeekView, monday_of, remembered_from, systems_of, today_at, week_view};
+pub use week::{WeekView, remembered_from, systems_of, today_at, week_view};
 
 use crate::Problem;
 use crate::book::{Pages, SystemFile};

@@ -6,7 +6,7 @@ use crate::api::bench::plan_for;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
 use mopsel_core::bench::Plan;
-use mopsel_core::bench::kit::{Ingredient, Mix, is_for_today, pours, ready, tools};
+use mopsel_core::bench::kit::{Ingredient, Mix, is_for_today, pours, purpose, ready, tools};
 use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::walk::{Stop, walk};
 use mopsel_core::care::{Task, pressing, tasks};
@@ -65,6 +65,9 @@ pub struct OutingMix {
     /// The recipe, where all who share it feed by the same.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub recipe: Option<Uuid>,
+    /// What the bench is asked there, where it is for one system.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub purpose: Option<&'static str>,
     /// The one system that it is for, where it is not shared.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub system: Option<Uuid>,
@@ -111,7 +114,7 @@ struct Here<'a> {
     file: &'a SystemFile,
     place: &'a PlaceFile,
     tasks: Vec<Task>,
-    plans: Vec<Plan>,
+    plans: Vec<(&'static str, Plan)>,
     stop: Stop,
     suspect_why: Option<String>,
     reader: Reader,
@@ -143,7 +146,8 @@ pub fn outing(pages: &Pages, places: &[Uuid], at: Timestamp, actor: &Actor) -> R
     }
     let stops: Vec<Stop> = all.iter().map(|here| here.stop).collect();
     let order = walk(&stops);
-    let plans: Vec<(usize, &Plan)> = order.iter().flat_map(|n| all[*n].plans.iter().map(|plan| (*n, plan))).collect();
+    let plans: Vec<(usize, &Plan)> =
+        order.iter().flat_map(|n| all[*n].plans.iter().map(|(_, plan)| (*n, plan))).collect();
     let first = order.first().map(|n| &all[*n]);
     let reader = first.map_or_else(|| Reader::new(UnitSystem::Metric, EcScale::default(), actor), |here| here.reader);
     let speaker = Speaker::new(reader);
@@ -191,7 +195,7 @@ fn here<'a>(
     let reader = pages.reader(actor, file, place);
     let speaker = Speaker::new(reader);
     let plans = pours(&tasks).into_iter().filter_map(|ask| match plan_for(pages, &ask, actor, (reader, place), s) {
-        Ok(plan) => Some(plan),
+        Ok(plan) => Some((purpose(&ask), plan)),
         Err(refusal) => {
             let said = speaker.refuse(&refusal);
             let line = say!("outing.no_plan", name = &file.system.name, found = said.found, mend = said.mend);
@@ -224,7 +228,7 @@ fn stop(here: &Here<'_>) -> OutingStop {
         turn: here.file.system.turn,
         suspect_why: here.suspect_why.clone(),
         minutes: lines.iter().map(|line| u32::from(line.minutes)).sum(),
-        pours: here.plans.iter().map(|plan| speaker.say(&plan.answer)).collect(),
+        pours: here.plans.iter().map(|(_, plan)| speaker.say(&plan.answer)).collect(),
         tasks: lines,
     }
 }
@@ -240,7 +244,7 @@ fn mixed(mix: &Mix, all: &[Here<'_>], speaker: &Speaker) -> OutingMix {
     let used = |one: &Ingredient| speaker.say(&say!("entry.used", amount = one.amount, name = one.name.as_str()));
     let recipes: Vec<Option<Uuid>> = mix.shares.iter().map(|(n, _)| all[*n].file.system.methods.recipe).collect();
     let recipe = recipes.first().copied().flatten().filter(|first| recipes.iter().all(|other| *other == Some(*first)));
-    let alone = if let [(n, _)] = mix.shares.as_slice() { Some(all[*n].file.card.id) } else { None };
+    let alone = if let [(n, _)] = mix.shares.as_slice() { Some(&all[*n]) } else { None };
     OutingMix {
         said: speaker.say(&said),
         litres: mix.litres,
@@ -249,6 +253,7 @@ fn mixed(mix: &Mix, all: &[Here<'_>], speaker: &Speaker) -> OutingMix {
         shares: mix.shares.iter().map(share).collect(),
         in_vessel: mix.in_vessel,
         recipe,
-        system: alone,
+        purpose: alone.and_then(|here| here.plans.first()).map(|(purpose, _)| *purpose),
+        system: alone.map(|here| here.file.card.id),
     }
 }

@@ -22,7 +22,7 @@ use mopsel_core::refill::limit_of;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::story::{Story, story};
-use mopsel_core::system::System;
+use mopsel_core::system::{Check, CheckFacts, HandStep, System, checks};
 use mopsel_core::trend::{Deed, Trend, deeds, trends};
 use mopsel_core::verdict::{Room, Verdict, judge_state};
 use mopsel_core::words::Speaker;
@@ -113,6 +113,34 @@ fn running_part(key: &'static str, speaker: &Speaker) -> RunningPartView {
     RunningPartView { key, question: say("running.question"), yes: say("running.yes"), no: say("running.no") }
 }
 
+/// How a check goes here, step by step.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct CheckHands {
+    /// Which check.
+    pub check: Check,
+    /// Its steps, in the order in which hands move.
+    pub steps: Vec<HandStepView>,
+}
+
+/// A step of a check.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct HandStepView {
+    /// Its code among the steps of that check.
+    pub key: &'static str,
+    /// What is done, in a sentence.
+    pub said: String,
+}
+
+/// The steps of every check that a system has, for whoever asks.
+fn hands(s: &Situation<'_>, speaker: &Speaker) -> Vec<CheckHands> {
+    let of = |facts: &'static CheckFacts| {
+        let steps = facts.key.hands(&s.system.traits, s.actor.is_child());
+        let said = |step: &'static HandStep| HandStepView { key: &step.key, said: speaker.say(&step.say()) };
+        CheckHands { check: facts.key, steps: steps.into_iter().map(said).collect() }
+    };
+    checks().iter().map(of).filter(|hands| !hands.steps.is_empty()).collect()
+}
+
 /// Everything on a system's page but its log.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct SystemView {
@@ -159,6 +187,8 @@ pub struct SystemView {
     /// That hands, tools or water would carry something from here, and what to mind; absent where not.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub suspect_why: Option<String>,
+    /// How each check goes here, by hand.
+    pub hands: Vec<CheckHands>,
     /// What is minded when something is picked.
     pub picking: String,
     /// Whether nothing goes out of here until it is sound.
@@ -290,6 +320,7 @@ pub fn system_view(
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),
         suspect_why: mopsel_core::care::hygiene::mind(&s).map(&say),
+        hands: hands(&s, &speaker),
         picking: say(mopsel_core::care::cycle::picking_caution(&s)),
         closed_off: mopsel_core::care::hygiene::closed_off(&s).is_some(),
         lamp: lamp_wanted(&s, &speaker),

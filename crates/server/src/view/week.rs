@@ -4,19 +4,18 @@
 use super::cover::of_place;
 use crate::Problem;
 use crate::book::{Pages, SystemFile};
+use jiff::Timestamp;
 use jiff::civil::Date;
-use jiff::{Timestamp, ToSpan};
-use mopsel_core::calendar::{Weekday, add_days, local_date, start_of};
-use mopsel_core::care::ahead::{Coming, ahead};
+use mopsel_core::calendar::{add_days, local_date, start_of};
 use mopsel_core::care::rota::{Hand, Job, share};
-use mopsel_core::care::routine::interval;
+use mopsel_core::care::sheet::{Row, measures, rows};
 use mopsel_core::fact::card::{Card, Role};
 use mopsel_core::fact::{Actor, Body, Entry, effective};
 use mopsel_core::projection::usual_minutes;
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
-use mopsel_core::system::{Check, Measuring, checks};
+use mopsel_core::system::Check;
 use mopsel_core::words::Speaker;
 use serde::Serialize;
 use std::collections::{BTreeMap, BTreeSet};
@@ -45,7 +44,7 @@ pub struct WeekHand {
     /// The days of this week on which they are absent.
     #[schema(value_type = Vec<String>)]
     pub away: Vec<Date>,
-    /// What they did in the eight weeks before this one, in usual minutes.
+    /// What they did in the eight weeks up to the week before this one, in usual minutes.
     pub did: u32,
 }
 
@@ -152,24 +151,7 @@ const REMEMBERED: i64 = 8;
 /// The moment from which what was done counts for the rota of a week.
 pub fn remembered_from(pages: &Pages, place: Uuid, monday: Date) -> Result<Timestamp, Problem> {
     let place = pages.places.get(&place).ok_or_else(|| Problem::not_found("place with that id"))?;
-    let start = start_of(monday, &place.zone);
-    Ok(start.checked_sub((REMEMBERED * 7 * 24).hours()).unwrap_or(start))
-}
-
-/// The Monday of a week.
-pub fn monday_of(date: Date) -> Date {
-    let days = Weekday::ALL.iter().position(|day| *day == Weekday::of(date)).unwrap_or(0);
-    add_days(date, -i64::try_from(days).unwrap_or(0))
-}
-
-/// Whether a check is ticked off on a sheet of paper: what is measured has its own lines, and what needs an adult, or
-/// more than a tick, is none.
-fn is_ticked(check: Check) -> bool {
-    let facts = check.facts();
-    let looked = matches!(check, Check::LookIn | Check::WaterGlass | Check::Roots | Check::Plants);
-    !facts.adult
-        && (looked || facts.one_tap)
-        && !matches!(check, Check::Calibrate | Check::Harvest | Check::Light | Check::Stage)
+    Ok(start_of(add_days(monday, -(REMEMBERED + 1) * 7), &place.zone))
 }
 
 /// A week of a class at a place. `logs` are the entries of its systems since [`remembered_from`].
@@ -191,18 +173,17 @@ pub fn week_view(
         pages.systems.values().filter(|file| file.place == id && !file.card.archived).collect();
     files.sort_by(|a, b| a.system.name.as_str().cmp(b.system.name.as_str()));
     let days: Vec<Date> = (0..7).map(|n| add_days(monday, n)).filter(|on| place.calendar.is_open(*on)).collect();
-    let (people, hands) = hands(pages, id, monday, logs, &files, today);
+    let (people, hands) = hands(pages, id, monday, logs, &files);
     let mut jobs: Vec<Job> = Vec::new();
     let mut cells: Vec<(usize, usize, usize)> = Vec::new();
     let mut systems = Vec::new();
     for (n, file) in files.iter().enumerate() {
         let s = pages.situation(actor, file, place, &now, &around);
         let speaker = Speaker::new(pages.reader(actor, file, place));
-        let rows = rows(&s, &days, &speaker);
+        let rows = rows(&days, &s);
         for (r, row) in rows.iter().enumerate() {
-            for (c, cell) in row.cells.iter().enumerate().filter(|(_, cell)| cell.due) {
-                let minutes = row.check.map_or(3, |check| check.facts().minutes);
-                jobs.push(Job { on: cell.on, minutes });
+            for (c, on) in days.iter().enumerate().filter(|(_, on)| row.due.contains(on)) {
+                jobs.push(Job { on: *on, minutes: row.minutes });
                 cells.push((n, r, c));
             }
         }
@@ -210,7 +191,7 @@ pub fn week_view(
             id: file.card.id,
             name: file.system.name.as_str().to_owned(),
             kind_name: speaker.say(&file.system.kind.name()),
-            rows,
+            rows: rows.iter().map(|one| row(one, &days, &speaker)).collect(),
             numbers: numbers(&s),
             by_height: file.system.reservoir.shape.height_of(file.system.reservoir.working).is_some(),
             by_kit: file.system.measuring.ph_by_kit(),
@@ -262,11 +243,10 @@ fn hands(
     monday: Date,
     logs: &BTreeMap<Uuid, Vec<Entry>>,
     files: &[&SystemFile],
-    today: Date,
 ) -> (Vec<(Uuid, String)>, Vec<Hand>) {
     let zone = pages.places.get(&place).map_or(jiff::tz::TimeZone::UTC, |place| place.zone.clone());
-    // Of a week to come, what was done until today counts.
-    let until = start_of(monday.min(add_days(today, 1)), &zone);
+    // A sheet is printed in the week before: what is done in that one does not change it any more.
+    let until = start_of(add_days(monday, -7), &zone);
     let mut did: BTreeMap<Uuid, f64> = BTreeMap::new();
     for file in files {
         let entries = logs.get(&file.card.id).map_or(&[][..], Vec::as_slice);
@@ -297,76 +277,22 @@ fn hands(
     (people.into_iter().map(|(id, name, _)| (id, name)).collect(), hands)
 }
 
-fn rows(s: &Situation<'_>, days: &[Date], speaker: &Speaker) -> Vec<WeekRow> {
-    let today = s.today();
-    let reach = days.last().map_or(0, |last| (*last - today).get_days() + 1);
-    let coming = ahead(u16::try_from(reach.max(0)).unwrap_or(0).max(1), s);
-    let falls = |of: &dyn Fn(&Coming) -> bool| -> BTreeSet<Date> {
-        coming.iter().filter(|one| of(one)).map(|one| one.on).collect()
-    };
-    let cells = |due: &BTreeSet<Date>| -> Vec<WeekCell> {
-        days.iter().map(|on| WeekCell { on: *on, due: *on >= today && due.contains(on), who: None }).collect()
-    };
-    let mut rows: Vec<WeekRow> = Vec::new();
-    for facts in checks().iter().filter(|facts| is_ticked(facts.key)) {
-        let check = facts.key;
-        let Some(every) = interval(check, s) else { continue };
-        let due: BTreeSet<Date> = if check == Check::LookIn {
-            days.iter().copied().collect()
-        } else {
-            falls(&|one| one.check == Some(check))
-        };
-        // What comes every week has its row in every week; the rest where it is due.
-        if every > 7 && !due.iter().any(|on| days.contains(on)) {
-            continue;
-        }
-        if due.is_empty()
-            && !matches!(
-                check,
-                Check::Pests
-                    | Check::WipeDown
-                    | Check::Stone
-                    | Check::Sprayers
-                    | Check::WaterGlass
-                    | Check::Roots
-                    | Check::Plants
-            )
-        {
-            continue;
-        }
-        rows.push(WeekRow {
-            code: check.code().to_owned(),
-            name: speaker.say(&check.name()),
-            doing: speaker.say(&check.doing()),
-            check: Some(check),
-            rule: None,
-            cells: cells(&due),
-        });
+fn row(row: &Row, days: &[Date], speaker: &Speaker) -> WeekRow {
+    WeekRow {
+        code: row.code.clone(),
+        name: speaker.say(&row.name),
+        doing: row.doing.as_ref().map(|doing| speaker.say(doing)).unwrap_or_default(),
+        check: row.check,
+        rule: row.rule,
+        cells: days.iter().map(|on| WeekCell { on: *on, due: row.due.contains(on), who: None }).collect(),
     }
-    for rule in s.system.rules.iter().filter(|rule| !rule.adult) {
-        let due = falls(&|one| one.rule == Some(rule.id));
-        if due.iter().any(|on| days.contains(on)) {
-            rows.push(WeekRow {
-                code: format!("rule.{}", rule.id),
-                name: rule.name.as_str().to_owned(),
-                doing: String::new(),
-                check: None,
-                rule: Some(rule.id),
-                cells: cells(&due),
-            });
-        }
-    }
-    rows
 }
 
 /// What is measured here.
 fn numbers(s: &Situation<'_>) -> Vec<WeekNumber> {
-    let read = s.system.measuring != Measuring::RecipeOnly;
-    let mut all = vec![WeekNumber::Level];
-    all.extend(read.then_some(WeekNumber::Temperature));
-    all.extend(read.then_some(WeekNumber::Ph));
-    all.extend(s.system.measuring.ec().then_some(WeekNumber::Ec));
-    all
+    let (water, ec) = measures(s);
+    let read = water.then_some([WeekNumber::Temperature, WeekNumber::Ph]);
+    std::iter::once(WeekNumber::Level).chain(read.into_iter().flatten()).chain(ec.then_some(WeekNumber::Ec)).collect()
 }
 
 /// The systems of a place, for their logs.
