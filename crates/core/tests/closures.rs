@@ -114,7 +114,7 @@ proptest! {
 #[test]
 fn a_cover_plan_brings_two_hundred_gardens_through() {
     let mut chance = Chance::new(77);
-    let (mut closed, mut bad, mut untold, mut dry, mut over, mut visits) = (0, 0, 0, 0, 0, 0);
+    let (mut closed, mut bad, mut untold, mut told, mut dry, mut over, mut visits) = (0, 0, 0, 0, 0, 0, 0);
     let mut worst = Vec::new();
     for seed in 1..=200 {
         let days = 2 + (chance.part() * 15.0) as i64;
@@ -122,6 +122,7 @@ fn a_cover_plan_brings_two_hundred_gardens_through() {
         closed += away.days;
         bad += away.bad;
         untold += away.untold;
+        told += away.told;
         dry += away.dry;
         over += away.over;
         visits += away.visits;
@@ -129,10 +130,10 @@ fn a_cover_plan_brings_two_hundred_gardens_through() {
             worst.push(format!("{}, {} days: {}", away.name, away.days, away.story.first().unwrap()));
         }
     }
-    println!("{closed} closed days, {visits} visits: {bad} bad, {untold} of them untold; {dry} dry, {over} over");
+    println!("{closed} closed days, {visits} visits: {bad} bad, {untold} of them untold ({told} told of); {dry} dry, {over} over");
     assert_eq!(over, 0, "nothing is ever filled past its limits");
     assert!(f64::from(bad) <= f64::from(closed) * 0.05, "{bad} of {closed}: {worst:#?}");
-    assert!(f64::from(untold) <= f64::from(closed) * 0.04, "{untold} of {closed}");
+    assert!(f64::from(untold) <= f64::from(closed) * 0.025, "{untold} of {closed}");
 }
 
 /// The cover plan of some gardens for a closure, in words.

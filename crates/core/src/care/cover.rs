@@ -244,8 +244,8 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     if forecast::uptake(&s.known.tank).is_none() {
         wont.push(say!("cover.uptake_unknown"));
     }
-    let ec_out = strength_out(&strength, s);
-    wont.extend(ec_out.clone());
+    let ec_out = strength_out(stretch, &strength, s);
+    wont.extend(ec_out.as_ref().map(|(_, said)| said.clone()));
     let acidity = acidity(stretch, *start, &way, s);
     before.extend(acidity.as_ref().map(|acidity| say!("cover.leave_ph", ph = ph(acidity.leave_at))));
     if way.poured > 0.0 {
@@ -256,7 +256,7 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     wont.extend(ph_out.as_ref().map(|(_, said)| said.clone()));
     let holds_until = [
         dry.map(|on| add_days(on, -1)),
-        ec_out.map(|_| add_days(stretch.last_open, stretch.days() / 2)),
+        ec_out.map(|(on, _)| on),
         ph_out.map(|(on, _)| on),
     ];
     let ends = Litres::calculated(way.level.max(0.0));

@@ -155,6 +155,8 @@ pub struct Away {
     pub bad: u32,
     /// Of these, those that the plan had not told of.
     pub untold: u32,
+    /// Closed days from which on the plan says that it will not, or may not, hold.
+    pub told: u32,
     pub dry: u32,
     pub over: u32,
     pub story: Vec<String>,
@@ -702,6 +704,7 @@ impl Garden {
             let reads = garden.system.measuring == Measuring::Meter;
             let strength = reads && !(low * 0.96..=high * 1.04).contains(&garden.water.ec());
             let ph = reads && !(5.4..=6.6).contains(&garden.water.ph());
+            away.told += u32::from(cover.holds_until.is_some_and(|until| closed(n) > until));
             if dry || over || strength || ph {
                 let told = cover.holds_until.is_some_and(|until| closed(n) > until);
                 away.bad += 1;

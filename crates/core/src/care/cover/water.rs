@@ -24,6 +24,12 @@ struct Salts {
 }
 
 impl Salts {
+    /// Where it may end by what is not known of the plants' eating and of what is read, the lower first.
+    fn may_end(&self, begins: f64, pours: f64) -> [f64; 2] {
+        let off = FIGURES.cover.eats_off;
+        [1.0 + off, 1.0 - off].map(|times| Self { eats: self.eats * times, ..*self }.ends(begins, pours))
+    }
+
     fn left(&self) -> f64 {
         (self.start + self.poured - self.drunk).max(1e-6)
     }
@@ -50,10 +56,12 @@ pub(super) struct Strengths {
     pub(super) leave_at: Option<f64>,
     pub(super) pour_at: Option<f64>,
     pub(super) ends: Option<f64>,
+    /// Where it may end, where plants eat more or less than reckoned, the lower first.
+    pub(super) may_end: [f64; 2],
 }
 
 pub(super) fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengths {
-    let none = Strengths { leave_at: None, pour_at: None, ends: None };
+    let none = Strengths { leave_at: None, pour_at: None, ends: None, may_end: [0.0, 0.0] };
     let Some(target) = s.ec_target().filter(|_| s.system.measuring.ec()) else { return none };
     let source = s.system.source_ec.get();
     let eats =
@@ -64,19 +72,37 @@ pub(super) fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengt
     let inside = |ec: f64| ec.clamp(target.low.get() * 1.04, target.high.get() * 0.96);
     let begins = inside(salts.begins(&target, source));
     if salts.poured < 1e-6 || salts.ends(begins, source) >= target.low.get() * 1.04 {
-        return Strengths { leave_at: Some(begins), pour_at: None, ends: Some(salts.ends(begins, source)) };
+        let (ends, may_end) = (salts.ends(begins, source), salts.may_end(begins, source));
+        return Strengths { leave_at: Some(begins), pour_at: None, ends: Some(ends), may_end };
     }
     // Plain water would end too weak: thin feed is made ready, so that it begins and ends at the middle.
     let begins = inside(target.aim.get());
     let pours = salts.pours(begins, target.aim.get()).clamp(source, FIGURES.cover.most_poured);
-    Strengths { leave_at: Some(begins), pour_at: Some(pours), ends: Some(salts.ends(begins, pours)) }
+    let (ends, may_end) = (salts.ends(begins, pours), salts.may_end(begins, pours));
+    Strengths { leave_at: Some(begins), pour_at: Some(pours), ends: Some(ends), may_end }
 }
 
-/// That it ends outside of its band, whatever is chosen.
-pub(super) fn strength_out(strength: &Strengths, s: &Situation<'_>) -> Option<Message> {
+/// That it ends outside of its band, whatever is chosen; or that it may, where plants eat a fifth more or less than reckoned:
+/// from which day on, and what is said.
+pub(super) fn strength_out(stretch: Stretch, strength: &Strengths, s: &Situation<'_>) -> Option<(Date, Message)> {
     let (target, ends) = (s.ec_target()?, Conductivity::calculated(strength.ends?));
-    let out = ends < target.low || ends > target.high;
-    out.then(|| say!("cover.ec_out", ec = ends, band = crate::quantity::band(target.low, target.high)))
+    let begins = strength.leave_at?;
+    let days = (stretch.days() + 1) as f64;
+    // The strength of each day lies between both ends, and its error grows with the days.
+    let crosses = |end: f64| {
+        let reach = if end > begins { target.high.get() - begins } else { begins - target.low.get() };
+        let moves = (end - begins).abs();
+        (moves > reach).then(|| (days * reach / moves).floor().max(0.0))
+    };
+    let until = strength.may_end.iter().copied().filter_map(crosses).min_by(f64::total_cmp)?;
+    let band = crate::quantity::band(target.low, target.high);
+    let said = if ends < target.low || ends > target.high {
+        say!("cover.ec_out", ec = ends, band = band)
+    } else {
+        let [low, high] = strength.may_end.map(Conductivity::calculated);
+        say!("cover.ec_may", range = crate::quantity::band(low, high), band = band)
+    };
+    Some((add_whole_days(stretch.last_open, until), said))
 }
 
 /// How pH is brought through: what it is left at, and when it leaves its band all the same.
@@ -105,9 +131,17 @@ pub(super) fn acidity(stretch: Stretch, start: f64, way: &Way<'_>, s: &Situation
     let (low, high) = (band.low.get() + figures.meter_error, band.high.get() - figures.meter_error);
     let leave_at = (band.aim() - moves / 2.0).clamp(low, high);
     let end = if a_day > 0.0 { high } else { low };
-    let until = if a_day.abs() < 1e-6 { days } else { ((end - leave_at) / a_day).floor().max(0.0) };
-    let on = add_whole_days(stretch.last_open, until.min(days));
-    let out = (on < add_days(stretch.first_open, -1))
-        .then(|| (on, say!("cover.ph_out", from = ph(leave_at), day = day(add_days(on, 1), s.today()))));
+    let holds = |a_day: f64| {
+        let until = if a_day.abs() < 1e-6 { days } else { ((end - leave_at) / a_day).floor().max(0.0) };
+        add_whole_days(stretch.last_open, until.min(days))
+    };
+    let within = |on: Date| on < add_days(stretch.first_open, -1);
+    let (likely, worst) = (holds(a_day), holds(a_day * FIGURES.cover.drift_off));
+    let from = ph(leave_at);
+    let out = match () {
+        () if within(likely) => Some((worst, say!("cover.ph_out", from = from, day = day(add_days(likely, 1), s.today())))),
+        () if within(worst) => Some((worst, say!("cover.ph_may", from = from, day = day(add_days(worst, 1), s.today())))),
+        () => None,
+    };
     Some(Acidity { leave_at, out })
 }
