@@ -130,7 +130,9 @@ fn a_cover_plan_brings_two_hundred_gardens_through() {
             worst.push(format!("{}, {} days: {}", away.name, away.days, away.story.first().unwrap()));
         }
     }
-    println!("{closed} closed days, {visits} visits: {bad} bad, {untold} of them untold ({told} told of); {dry} dry, {over} over");
+    println!(
+        "{closed} closed days, {visits} visits: {bad} bad, {untold} of them untold ({told} told of); {dry} dry, {over} over"
+    );
     assert_eq!(over, 0, "nothing is ever filled past its limits");
     assert!(f64::from(bad) <= f64::from(closed) * 0.05, "{bad} of {closed}: {worst:#?}");
     assert!(f64::from(untold) <= f64::from(closed) * 0.025, "{untold} of {closed}");
@@ -267,4 +269,33 @@ fn a_closure_that_is_on_is_planned_from_today() {
     assert!(days.iter().all(|on| on.as_str() > "2027-03-09"), "nothing is planned for days that are over: {days:?}");
     assert!(covers[0].visits.iter().all(|visit| visit.on > day("2027-03-09")));
     assert!(covers[0].wont.iter().all(|said| !said.contains("minimum")), "{:?}", covers[0].wont);
+}
+
+#[test]
+fn a_top_off_reservoir_is_counted_on_for_what_it_was_filled_to_and_no_more() {
+    let bare = system(Kind::AeratedRaft);
+    let traits = mopsel_core::system::Traits { top_off_reservoir: true, ..bare.traits };
+    let raft = System { change_days: 60, traits, ..bare };
+    let dill = || vec![planting("Dill", (1, 4), Stage::Vegetative)];
+    let left = |litres: f64| Visit { supply: Some(common::l(litres)), ..common::level(92.0) };
+    let fed = [
+        visit("2027-03-02 09:00", left(40.0)),
+        visit("2027-03-04 09:00", left(34.0)),
+        visit("2027-03-06 09:00", left(28.0)),
+        visit("2027-03-08 09:00", left(22.0)),
+    ];
+    let pours = |log: &[mopsel_core::fact::Entry], to: &str| {
+        let (_, covers) = planned(&[&Still::new(raft.clone(), dill(), log, "2027-03-09 09:00")], "2027-03-11", to);
+        let cover = covers.into_iter().next().unwrap();
+        (cover.visits.iter().map(|visit| visit.litres.get()).sum::<f64>(), cover)
+    };
+    let (poured, cover) = pours(&fed, "2027-03-18");
+    assert!(poured < 1e-6, "three litres a day for nine days come from it: {cover:?}");
+    assert!(cover.before.iter().any(|said| said.starts_with("Fill the top-off reservoir up to 40.0 L")), "{cover:?}");
+    // Over eight weeks it runs dry, and somebody pours.
+    let (poured, cover) = pours(&fed, "2027-05-05");
+    assert!(poured > 10.0, "{cover:?}");
+    // Where nobody ever said what stands in it, nothing is counted on.
+    let (_, cover) = pours(&drinking(2.5, 92.0), "2027-03-18");
+    assert!(cover.before.iter().any(|said| said.contains("does not count on it")), "{cover:?}");
 }

@@ -22,7 +22,6 @@ use super::{Task, slack, tasks};
 use crate::calendar::{Stretch, add_days, add_whole_days, day, days_between};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
-use crate::forecast;
 use crate::message::{Message, days, ph};
 use crate::quantity::{Conductivity, Litres, Ph, Quantity};
 use crate::refill::{fill_to, limit_of, too_wide};
@@ -34,7 +33,7 @@ use jiff::Zoned;
 use jiff::civil::Date;
 use serde::Serialize;
 use water::{acidity, strength_out, strengths};
-use way::go;
+use way::{drinks, go};
 
 /// One coming of who covers, to one system.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
@@ -128,6 +127,8 @@ struct Begins {
     cases: Vec<(Date, Message)>,
     limit: Option<RefillLimit>,
     start: f64,
+    /// What stands in the top-off reservoir once it is filled as it was of late; nothing where nobody ever said.
+    supply: f64,
     /// Days since the line was last raised, on the evening of the last open day.
     rested: f64,
     /// Whether the water is changed on that day.
@@ -158,7 +159,9 @@ fn begins(stretch: Stretch, s: &Situation<'_>) -> Begins {
     let filled = limit.as_ref().is_some_and(|limit| limit.litres > Litres::ZERO);
     let rested = if filled { 0.0 } else { raised.map_or(f64::MAX, |at| days_between(at, now.timestamp())) };
     let rested = if changed { 0.0 } else { rested };
-    Begins { tasks, cases, limit, start, rested, changed }
+    let points = s.known.supply.points.iter().filter(|_| s.system.traits.top_off_reservoir);
+    let supply = points.map(|point| point.after.get()).fold(0.0, f64::max);
+    Begins { tasks, cases, limit, start, supply, rested, changed }
 }
 
 /// What is left of a closure: of one that is on, from today on, as if today were its last open day.
@@ -230,6 +233,12 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
         Some(_) => before.push(say!("cover.as_it_stands")),
         None => before.push(say!("cover.read_first")),
     }
+    if begins.supply > 0.0 {
+        let full = Litres::calculated(begins.supply);
+        before.push(say!("cover.fill_supply", litres = full, needs = Litres::calculated(way.fed)));
+    } else if s.system.traits.top_off_reservoir {
+        before.push(say!("cover.read_supply"));
+    }
     if let Some(ec) = strength.leave_at.map(Conductivity::calculated) {
         before.push(say!("cover.leave_at", ec = ec));
     }
@@ -241,7 +250,7 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     }
     let dry = way.dry_from;
     wont.extend(dry.map(|on| say!("cover.dry", minimum = s.system.reservoir.minimum, day = day(on, today))));
-    if forecast::uptake(&s.known.tank).is_none() {
+    if drinks(s).is_none() {
         wont.push(say!("cover.uptake_unknown"));
     }
     let ec_out = strength_out(stretch, &strength, s);
@@ -254,11 +263,7 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     }
     let ph_out = acidity.as_ref().and_then(|acidity| acidity.out.clone());
     wont.extend(ph_out.as_ref().map(|(_, said)| said.clone()));
-    let holds_until = [
-        dry.map(|on| add_days(on, -1)),
-        ec_out.map(|(on, _)| on),
-        ph_out.map(|(on, _)| on),
-    ];
+    let holds_until = [dry.map(|on| add_days(on, -1)), ec_out.map(|(on, _)| on), ph_out.map(|(on, _)| on)];
     let ends = Litres::calculated(way.level.max(0.0));
     let after = match strength.ends.map(Conductivity::calculated) {
         Some(ec) => say!("cover.after_ec", litres = ends, ec = ec, day = day(stretch.first_open, today)),

@@ -1,11 +1,10 @@
 //! The water at both ends of a closure: the strength and the pH that it is left at, and what is poured, so that both
 //! ends lie as deep within their bands as they can.
 
-use super::way::Way;
+use super::way::{Way, drinks};
 use crate::calendar::{Stretch, add_days, add_whole_days, day};
 use crate::crop::EcTarget;
 use crate::figures::FIGURES;
-use crate::forecast;
 use crate::message::{Message, ph};
 use crate::projection::Standing;
 use crate::quantity::{Conductivity, Quantity};
@@ -20,6 +19,9 @@ struct Salts {
     start: f64,
     drunk: f64,
     poured: f64,
+    /// What the float valve lets in, and how strong that is.
+    fed: f64,
+    fed_ec: f64,
     eats: f64,
 }
 
@@ -31,22 +33,24 @@ impl Salts {
     }
 
     fn left(&self) -> f64 {
-        (self.start + self.poured - self.drunk).max(1e-6)
+        (self.start + self.poured + self.fed - self.drunk).max(1e-6)
     }
 
     fn ends(&self, begins: f64, pours: f64) -> f64 {
-        (begins * self.start + pours * self.poured - self.eats * self.drunk).max(0.0) / self.left()
+        (begins * self.start + pours * self.poured + self.fed * self.fed_ec - self.eats * self.drunk).max(0.0)
+            / self.left()
     }
 
     /// What is to be poured so that it ends there.
     fn pours(&self, begins: f64, ends: f64) -> f64 {
-        (ends * self.left() - begins * self.start + self.eats * self.drunk) / self.poured.max(1e-9)
+        (ends * self.left() - begins * self.start - self.fed * self.fed_ec + self.eats * self.drunk)
+            / self.poured.max(1e-9)
     }
 
     /// What it is to begin with, so that both ends lie as far from the middle to either side.
     fn begins(&self, band: &EcTarget, pours: f64) -> f64 {
         let (k, left) = (band.low.get() + band.high.get(), self.left());
-        let rest = (pours * self.poured - self.eats * self.drunk) / left;
+        let rest = (pours * self.poured + self.fed * self.fed_ec - self.eats * self.drunk) / left;
         (k - rest) / (1.0 + self.start / left)
     }
 }
@@ -67,8 +71,11 @@ pub(super) fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengt
     let eats =
         s.known.lessons.ledger.takes_up(target.aim).map_or(target.aim.get() * FIGURES.cover.eats, |c| c.value.get());
     // Drunk as on usual days: salt is eaten with what is really drunk.
-    let share = forecast::uptake(&s.known.tank).map_or(1.0, |uptake| uptake.a_day.get() / way.thirsty.max(1e-9));
-    let salts = Salts { start, drunk: way.drunk * share.min(1.0), poured: way.poured * share.min(1.0), eats };
+    let share = drinks(s).map_or(1.0, |uptake| uptake.a_day.get() / way.thirsty.max(1e-9));
+    let fed = way.fed * share.min(1.0);
+    let fed_ec = s.known.lessons.premixed.and_then(|mixed| mixed.value.ec).map_or(source, Conductivity::get);
+    let salts =
+        Salts { start, drunk: way.drunk * share.min(1.0), poured: way.poured * share.min(1.0), fed, fed_ec, eats };
     let inside = |ec: f64| ec.clamp(target.low.get() * 1.04, target.high.get() * 0.96);
     let begins = inside(salts.begins(&target, source));
     if salts.poured < 1e-6 || salts.ends(begins, source) >= target.low.get() * 1.04 {
@@ -125,7 +132,7 @@ pub(super) fn acidity(stretch: Stretch, start: f64, way: &Way<'_>, s: &Situation
         (_, None) => 1.0,
     };
     let days = (stretch.days() + 1) as f64;
-    let poured = figures.spread_much * hard.min(2.0) * way.poured / start.max(1e-6);
+    let poured = figures.spread_much * hard.min(2.0) * (way.poured + way.fed) / start.max(1e-6);
     let a_day = Standing::ph_a_day(s.known) + poured / days;
     let moves = a_day * days;
     let (low, high) = (band.low.get() + figures.meter_error, band.high.get() - figures.meter_error);
@@ -139,8 +146,12 @@ pub(super) fn acidity(stretch: Stretch, start: f64, way: &Way<'_>, s: &Situation
     let (likely, worst) = (holds(a_day), holds(a_day * FIGURES.cover.drift_off));
     let from = ph(leave_at);
     let out = match () {
-        () if within(likely) => Some((worst, say!("cover.ph_out", from = from, day = day(add_days(likely, 1), s.today())))),
-        () if within(worst) => Some((worst, say!("cover.ph_may", from = from, day = day(add_days(worst, 1), s.today())))),
+        () if within(likely) => {
+            Some((worst, say!("cover.ph_out", from = from, day = day(add_days(likely, 1), s.today()))))
+        }
+        () if within(worst) => {
+            Some((worst, say!("cover.ph_may", from = from, day = day(add_days(worst, 1), s.today()))))
+        }
         () => None,
     };
     Some(Acidity { leave_at, out })

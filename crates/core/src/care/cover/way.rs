@@ -7,6 +7,7 @@ use crate::care::slack;
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days};
+use crate::projection::{Supply, Uptake};
 use crate::quantity::{Litres, Quantity};
 use crate::reservoir::refill_limit;
 use crate::say;
@@ -29,6 +30,10 @@ pub(super) struct Way<'a> {
     pub(super) unseen: i64,
     /// Days since its meshes were rinsed.
     pub(super) unrinsed: i64,
+    /// What stands in the top-off reservoir, behind its float valve.
+    pub(super) supply: f64,
+    /// What the valve let in.
+    pub(super) fed: f64,
     pub(super) drunk: f64,
     pub(super) poured: f64,
     pub(super) visits: Vec<CoverVisit>,
@@ -51,7 +56,8 @@ impl<'a> Way<'a> {
 
     /// Whether somebody has to come today: tomorrow would be too late.
     fn must(&self, cases: &[Date], on: Date) -> bool {
-        let thirsty = self.level - self.thirsty < self.minimum() && self.room() >= self.some();
+        let after = self.level - (self.thirsty - self.supply).max(0.0);
+        let thirsty = after < self.minimum() && self.room() >= self.some();
         thirsty || self.must_look() || self.must_rinse() || cases.contains(&on)
     }
 
@@ -82,7 +88,8 @@ impl<'a> Way<'a> {
         }];
         let room = self.room();
         let share = (self.level - self.minimum()) / (s.system.full().get() - self.minimum()).max(1e-6);
-        let wanted = self.level - self.thirsty < self.minimum() || share < FIGURES.cover.top_up_below;
+        let after = self.level - (self.thirsty - self.supply).max(0.0);
+        let wanted = after < self.minimum() || share < FIGURES.cover.top_up_below;
         let litres = if wanted && room >= self.some() { room } else { 0.0 };
         if litres > 0.0 {
             let up_to = Litres::calculated(self.level + litres);
@@ -105,7 +112,10 @@ impl<'a> Way<'a> {
 
     fn night(&mut self, to: Date) {
         let drunk = self.thirsty.min(self.level);
-        self.level -= drunk;
+        let fed = drunk.min(self.supply);
+        self.supply -= fed;
+        self.fed += fed;
+        self.level -= drunk - fed;
         self.drunk += drunk;
         self.rested += 1.0;
         self.unseen += 1;
@@ -114,6 +124,12 @@ impl<'a> Way<'a> {
             self.dry_from = Some(to);
         }
     }
+}
+
+/// What is drunk a day: what the float valve feeds, where that is known, else what the level falls by.
+pub(super) fn drinks(s: &Situation<'_>) -> Option<Uptake> {
+    let feeds = Some(&s.known.supply).filter(|_| s.system.traits.top_off_reservoir).and_then(Supply::feeds);
+    feeds.or_else(|| forecast::uptake(&s.known.tank))
 }
 
 /// Goes through the closure day by day; `joint` are days on which somebody is at the place anyway.
@@ -125,8 +141,7 @@ pub(super) fn go<'a>(
     pours: &Message,
 ) -> Way<'a> {
     let (start, cases) = (begins.start, &begins.cases);
-    let known = forecast::uptake(&s.known.tank);
-    let thirsty = known.map_or(s.system.full().get() * FIGURES.uptake.unknown, |uptake| uptake.spread().1.get());
+    let thirsty = drinks(s).map_or(s.system.full().get() * FIGURES.uptake.unknown, |uptake| uptake.spread().1.get());
     let mut way = Way {
         s,
         level: start,
@@ -135,6 +150,8 @@ pub(super) fn go<'a>(
         line: start,
         unseen: 0,
         unrinsed: 0,
+        supply: begins.supply,
+        fed: 0.0,
         drunk: 0.0,
         poured: 0.0,
         visits: Vec::new(),
