@@ -28,6 +28,7 @@ useShortcuts({
   '?': { says: 'Show these shortcuts', run: () => (help.value = true) },
   o: { says: 'Go to the round', run: () => router.push('/') },
   w: { says: 'Go to the weeks ahead', run: () => router.push('/weeks') },
+  g: { says: 'Go to the log', run: () => router.push('/log') },
   m: { says: 'Go to the mixing bench', run: () => router.push('/bench') },
   u: { says: 'Go to set-up', run: () => router.push('/set-up') },
   l: { says: 'Turn the light on or off', run: turnTheme },
@@ -59,6 +60,7 @@ useShortcuts({
     <nav aria-label="Main">
       <RouterLink to="/">Round</RouterLink>
       <RouterLink to="/weeks">Weeks</RouterLink>
+      <RouterLink to="/log">Log</RouterLink>
       <RouterLink to="/bench">Bench</RouterLink>
       <RouterLink to="/set-up">Set-up</RouterLink>
     </nav>
@@ -69,7 +71,11 @@ useShortcuts({
       :aria-label="theme === 'dark' ? 'Light page' : 'Dark page'"
       @click="turnTheme"
     >
-      {{ theme === 'dark' ? 'Light' : 'Dark' }}
+      <svg class="lamp" viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
+        <circle cx="10" cy="10" r="7.5" fill="none" stroke="currentColor" stroke-width="2" />
+        <path d="M10 2.5a7.5 7.5 0 0 1 0 15z" fill="currentColor" />
+      </svg>
+      <span class="called">{{ theme === 'dark' ? 'Light' : 'Dark' }}</span>
     </button>
     <button class="bar-button keys" type="button" aria-label="Keyboard shortcuts" @click="help = true">?</button>
   </header>
@@ -148,6 +154,11 @@ nav a.router-link-exact-active {
 .skip:focus {
   top: 8px;
 }
+@media (min-width: 601px) {
+  .lamp {
+    display: none;
+  }
+}
 @media (max-width: 600px) {
   .bar {
     padding: 4px 12px;
@@ -189,14 +200,29 @@ nav a.router-link-exact-active {
     display: none;
   }
 }
-@media (max-width: 380px) {
+@media (max-width: 420px) {
   .bar {
     padding: 4px 6px;
     gap: 0;
   }
   nav a {
-    padding: 0 5px;
+    padding: 0 6px;
     font-size: 15px;
+  }
+  .bar-button {
+    padding: 0 8px;
+  }
+}
+@media (max-width: 350px) {
+  nav {
+    margin-left: 0;
+  }
+  nav a {
+    padding: 0 4px;
+    font-size: 14px;
+  }
+  .bar-button {
+    padding: 0 4px;
   }
 }
 </style>

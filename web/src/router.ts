@@ -66,6 +66,7 @@ export const router = createRouter({
       component: () => import('./class/ClassPage.vue'),
       meta: { title: 'A week of the class' },
     },
+    { path: '/log', name: 'log', component: () => import('./log/LogPage.vue'), meta: { title: 'Log' } },
     {
       path: '/sheet/:id',
       name: 'sheet',

@@ -9,7 +9,7 @@ use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{
     Carried, CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Running, Since,
-    Smell, Spray, Spread, Subject, Where, signs,
+    Smell, Sort, Spray, Spread, Subject, Where, signs,
 };
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
@@ -331,6 +331,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
             assert!(english().get(&format!("choice.{list}.{key}")).is_some(), "{list}.{key} has no word");
         }
     }
+    knows::<Sort>("sort");
     knows::<Clarity>("clarity");
     knows::<Smell>("smell");
     knows::<Where>("plant_part");
@@ -400,7 +401,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 43, "name the new list's type above");
+    assert_eq!(LISTS.len(), 44, "name the new list's type above");
 }
 
 #[test]

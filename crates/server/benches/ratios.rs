@@ -125,7 +125,7 @@ async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
         let planting = Planting {
             crop: Name::new("Kale")?,
             group: CropGroup::Leafy,
-            ports: PortSet::range(1, 4),
+            ports: PortSet::range(1, system.ports.min(4)),
             stage: Stage::Vegetative,
             sown_on: None,
             planted_on: "2027-01-20".parse()?,

@@ -3,7 +3,7 @@
 use clap::{Args, Parser, Subcommand};
 use jiff::civil::Date;
 use mopsel::{Clock, Hosts, app, demo};
-use mopsel_store::Store;
+use mopsel_store::{Rebuilding, Store};
 use std::error::Error;
 use std::net::{IpAddr, TcpListener};
 use std::path::{Path, PathBuf};
@@ -133,7 +133,11 @@ async fn run(command: Command) -> Outcome<ExitCode> {
 
 async fn opened(file: &Path) -> Outcome<Store> {
     let store = Store::open_with(file, &mut |made| {
-        eprintln!("Bringing the file up to date: {} of {} systems", made.done, made.of);
+        let (done, of, what) = match made {
+            Rebuilding::Systems { done, of } => (done as i64, of as i64, "systems"),
+            Rebuilding::Words { done, of } => (done, of, "entries of the log"),
+        };
+        eprintln!("Bringing the file up to date: {done} of {of} {what}");
     })
     .await?;
     for note in store.notes() {

@@ -23,6 +23,7 @@ mod news;
 mod pictures;
 mod projections;
 mod rows;
+mod search;
 mod upkeep;
 mod write;
 
@@ -32,6 +33,7 @@ pub use file::{Look, log_beside, look};
 pub use log::Thread;
 pub use news::{Broken, News};
 pub use projections::Rebuilding;
+pub use search::{Sought, SoughtWord};
 pub use upkeep::{Checked, backup, check, restore};
 pub use write::Outcome;
 
@@ -131,6 +133,7 @@ impl Store {
             sqlx::query("UPDATE file_facts SET in_use = 1").execute(&store.write).await?;
             store.checkpoint_all().await?;
             store.rebuild_outdated(progress).await?;
+            store.bring_words_up(progress).await?;
         }
         Ok(store)
     }

@@ -4,6 +4,7 @@ use crate::{Result, Store, StoreError, Tx, rows};
 use jiff::Timestamp;
 use mopsel_core::fact::{Draft, Entry, LoggedEntry, StoredRun, Timer};
 use mopsel_core::gate::MOST_TIMERS;
+use sqlx::sqlite::SqliteRow;
 use uuid::Uuid;
 
 /// An entry with all that it replaced, newest first.
@@ -21,6 +22,8 @@ macro_rules! select_entries {
         concat!("SELECT seq, id, system, at, recorded, who, body, shape, device, amends, reason FROM entry ", $rest)
     };
 }
+
+pub(crate) use select_entries;
 
 /// A timer that is over and was not put away is shown for so long.
 const SHOWN_AFTER_MS: i64 = 12 * 3_600_000;
@@ -70,6 +73,23 @@ pub(crate) async fn timers_beside(tx: &mut Tx<'_>, system: Option<Uuid>, now: Ti
     found.iter().map(rows::timer).collect()
 }
 
+/// Entries that stand, each with what it replaced.
+pub(crate) async fn threads_of(store: &Store, found: &[SqliteRow]) -> Result<Vec<Thread>> {
+    let mut threads = Vec::with_capacity(found.len());
+    for row in found {
+        let head = rows::entry(row)?;
+        let mut earlier = Vec::new();
+        let mut amends = head.entry.amends;
+        while let Some(before) = amends {
+            let logged = store.entry(before).await?;
+            amends = logged.entry.amends;
+            earlier.push(logged);
+        }
+        threads.push(Thread { head, earlier });
+    }
+    Ok(threads)
+}
+
 impl Store {
     /// One entry by its id.
     ///
@@ -99,19 +119,7 @@ impl Store {
         .bind(limit)
         .fetch_all(&self.read)
         .await?;
-        let mut threads = Vec::with_capacity(found.len());
-        for row in &found {
-            let head = rows::entry(row)?;
-            let mut earlier = Vec::new();
-            let mut amends = head.entry.amends;
-            while let Some(before) = amends {
-                let logged = self.entry(before).await?;
-                amends = logged.entry.amends;
-                earlier.push(logged);
-            }
-            threads.push(Thread { head, earlier });
-        }
-        Ok(threads)
+        threads_of(self, &found).await
     }
 
     /// All entries of a system from a time on, in the order of recording, amended ones among them.

@@ -7,13 +7,14 @@ use sqlx::migrate::{MigrateError, Migration, MigrationType, Migrator};
 use sqlx::sqlite::SqlitePool;
 
 /// The migrations in their order; one that begins with "-- no-transaction" runs outside of one.
-const MIGRATIONS: [(i64, &str, &str); 6] = [
+const MIGRATIONS: [(i64, &str, &str); 7] = [
     (1, "first", include_str!("../migrations/0001_first.sql")),
     (2, "water", include_str!("../migrations/0002_water.sql")),
     (3, "dated facts", include_str!("../migrations/0003_dated_facts.sql")),
     (4, "the file", include_str!("../migrations/0004_file.sql")),
     (5, "when a visit was read", include_str!("../migrations/0005_read_at.sql")),
     (6, "pictures", include_str!("../migrations/0006_pictures.sql")),
+    (7, "what an entry is found by", include_str!("../migrations/0007_words.sql")),
 ];
 
 /// Applies what the file has not seen yet.

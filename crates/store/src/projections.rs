@@ -9,13 +9,23 @@ use sqlx::Row;
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
-/// How far the making anew of projections has come, for a line of progress.
+/// What is made anew, and how far that has come, for a line of progress.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Rebuilding {
-    /// Systems that are done.
-    pub done: usize,
-    /// Systems in all.
-    pub of: usize,
+pub enum Rebuilding {
+    /// What the logs of systems come to.
+    Systems {
+        /// Systems that are done.
+        done: usize,
+        /// Systems in all.
+        of: usize,
+    },
+    /// What entries are found by.
+    Words {
+        /// Entries that are done.
+        done: i64,
+        /// Entries in all.
+        of: i64,
+    },
 }
 
 /// Systems that are made anew in one transaction.
@@ -167,7 +177,7 @@ impl Store {
             })
             .await?;
             done += some.len();
-            progress(Rebuilding { done, of });
+            progress(Rebuilding::Systems { done, of });
         }
         Ok(())
     }

@@ -30,7 +30,7 @@ fn id_in(row: &SqliteRow, column: &str) -> Result<Uuid> {
     id(row.try_get(column)?)
 }
 
-fn time_in(row: &SqliteRow, column: &str) -> Result<Timestamp> {
+pub(crate) fn time_in(row: &SqliteRow, column: &str) -> Result<Timestamp> {
     Timestamp::from_millisecond(row.try_get(column)?).map_err(|error| StoreError::Corrupt(error.to_string()))
 }
 

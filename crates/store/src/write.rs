@@ -1,7 +1,7 @@
 //! The gate: a command is decided by the core on what stands inside the write transaction, and what
 //! it decided is written before that ends.
 
-use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures, projections, rows};
+use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures, projections, rows, search};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
@@ -68,11 +68,12 @@ impl Store {
     /// When the file cannot be written; then nothing of it is kept.
     pub async fn fill(&self, system: Uuid, entries: &[Entry], now: Timestamp) -> Result<()> {
         self.writing(async |tx| {
+            let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
             for entry in entries {
-                insert_entry(tx, system, entry, None, now).await?;
+                let logged = insert_entry(tx, system, entry, None, now).await?;
+                search::take_in(tx, &logged, &history).await?;
             }
             let tick = next_tick(tx).await?;
-            let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
             projections::rebuild(tx, system, &history, tick).await.map(|_| ())
         })
         .await
@@ -130,6 +131,7 @@ async fn carry_out(
     match (decision, facts) {
         (Decision::Append(entry), Facts::System(at)) => {
             let logged = insert_entry(tx, at.id, &entry, actor.device.as_deref(), now).await?;
+            search::take_in(tx, &logged, &at.history).await?;
             let tick = next_tick(tx).await?;
             projections::bring_up(tx, at.id, &at.history, &logged.entry, tick).await?;
             for over in ["DELETE FROM draft WHERE id = ?", "DELETE FROM change_run WHERE id = ?"] {

@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A page of the log over all systems, newest first, each entry with what it replaced and where it happened. */
+        get: operations["read_log_across"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/outing": {
         parameters: {
             query?: never;
@@ -577,6 +594,38 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description An entry of the log over all systems, with what it replaced. */
+        AcrossThread: {
+            /** @description That day, in words. */
+            day: string;
+            /** @description What stood before, newest first. */
+            earlier: components["schemas"]["EntryView"][];
+            /** @description What stands. */
+            head: components["schemas"]["EntryView"];
+            /**
+             * Format: date
+             * @description The day on which it happened, there.
+             */
+            on: string;
+            /**
+             * Format: uuid
+             * @description At which place.
+             */
+            place: string;
+            /** @description What that is called. */
+            place_name: string;
+            /** @description Of which sorts it is. */
+            sorts: components["schemas"]["Sort"][];
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system: string;
+            /** @description What that is called. */
+            system_name: string;
+            /** @description The time of day there. */
+            time: string;
+        };
         /** @description An entry to be added. */
         AddEntry: {
             /**
@@ -2202,6 +2251,13 @@ export interface components {
          * @description A volume of water, in litres. A single body of water here holds at most 20 000 L.
          */
         Litres: number;
+        /** @description A page of the log over all systems. */
+        LogAcross: {
+            /** @description Ask with this for the next page; absent on the last. */
+            next?: string | null;
+            /** @description Newest first. */
+            threads: components["schemas"]["AcrossThread"][];
+        };
         /** @description A page of the log. */
         LogPage: {
             /** @description Ask with this for the next page; absent on the last. */
@@ -3548,6 +3604,11 @@ export interface components {
          * @enum {string}
          */
         Smell: "fresh" | "earthy" | "foul";
+        /**
+         * @description A sort of entry that somebody looks for.
+         * @enum {string}
+         */
+        Sort: "reading" | "top_off" | "change" | "correction" | "treatment" | "premix" | "finding" | "case" | "roots" | "harvest" | "cleaning" | "calibration" | "put_off" | "note" | "withdrawn";
         /**
          * @description What the tap, the butt or the filter gives.
          * @enum {string}
@@ -5026,6 +5087,80 @@ export interface operations {
             };
             /** @description There is no such thing */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_log_across: {
+        parameters: {
+            query?: {
+                /** @description Ids of places. */
+                places?: string;
+                /** @description Ids of systems. */
+                systems?: string;
+                /** @description Ids of people. */
+                people?: string;
+                /** @description Sorts of entries: reading, top_off, change, harvest and so on. */
+                sorts?: string;
+                /** @description Words, or their beginnings; all of them have to be there. Names of systems and people are found too. */
+                words?: string;
+                /** @description From this day on. */
+                from?: string;
+                /** @description Up to this day, with it. */
+                to?: string;
+                /** @description Entries on a page, 1 to 100; 30 when absent. */
+                limit?: number;
+                /** @description The mark of the page before. */
+                before?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogAcross"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

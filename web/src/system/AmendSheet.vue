@@ -37,7 +37,7 @@ const current = ref<Schemas['EntryView'] | null>(null)
 
 async function send(body: Schemas['Body']) {
   const by = recorderAt(props.view.place.id)
-  if (!by) return (failed.value = 'Pick who is recording first, beside the log.')
+  if (!by) return (failed.value = 'Pick who is recording first.')
   try {
     const came = await record(props.view.card.id, by, {
       id: newId(),
@@ -65,6 +65,7 @@ async function send(body: Schemas['Body']) {
 <template>
   <SheetDialog v-model:open="open" title="Amend an entry">
     <form class="form" @submit.prevent="send(isVisit ? { ...visit, kind: 'visit' } : poured)">
+      <slot></slot>
       <p class="quiet">{{ entry.when }}, {{ entry.by_name }}: {{ entry.lines.join('; ') }}</p>
       <template v-if="isVisit">
         <VisitLevel v-model="visit" :view="view" :faults="faults" />

@@ -152,6 +152,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="log" aria-labelledby="log-head">
         <div class="log-head">
           <h2 id="log-head">Log</h2>
+          <RouterLink class="button plain" :to="{ path: '/log', query: { system: id } }">Find in it</RouterLink>
           <RecorderPick :place="view.place.id" :people="view.people" />
         </div>
         <KeptTable v-if="view.kept.length" :kept="view.kept" />

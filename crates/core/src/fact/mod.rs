@@ -14,6 +14,7 @@ mod plant_case;
 mod plants;
 mod poured;
 mod put_off;
+mod sort;
 pub mod upcast;
 mod wait;
 
@@ -29,4 +30,5 @@ pub use plant_case::{CaseLook, CaseOutcome, CasePlan, Shares, plan, plans};
 pub use plants::{Course, PlantSign, Plants, SignFacts, Since, Spread, Where, signs};
 pub use poured::{Batch, Correction, Premix, PremixIn, Used};
 pub use put_off::{Chore, Instead, PutOff};
+pub use sort::Sort;
 pub use wait::{Wait, WaitFor};

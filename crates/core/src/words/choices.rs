@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 43] = [
+pub const LISTS: [(&str, &[&str]); 44] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -97,6 +97,26 @@ pub const LISTS: [(&str, &[&str]); 43] = [
     ("carried", &["plants", "water", "tools"]),
     ("course", &["bottom_up", "top_first", "at_once"]),
     ("root_hint", &["lift", "stick_together", "slime_or_browning", "matted_or_foul", "tan_tint_rinses"]),
+    (
+        "sort",
+        &[
+            "reading",
+            "top_off",
+            "change",
+            "correction",
+            "treatment",
+            "premix",
+            "finding",
+            "case",
+            "roots",
+            "harvest",
+            "cleaning",
+            "calibration",
+            "put_off",
+            "note",
+            "withdrawn",
+        ],
+    ),
     ("rate_amount", &["millilitres", "grams", "ounces", "fluid_ounces", "teaspoons", "tablespoons", "own_measure"]),
 ];
 

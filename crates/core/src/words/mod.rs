@@ -5,11 +5,13 @@
 
 mod choices;
 mod entry;
+mod find;
 mod number;
 mod template;
 
 pub use choices::{Choice, LISTS, choices};
 pub use entry::say_entry;
+pub use find::{FOUND_BY, begins, person_token, searched, sort_token, system_token, tokens_of, words_of};
 pub use template::english;
 
 use crate::fact::Actor;

@@ -1,6 +1,6 @@
 //! The log and the visits that are half done.
 
-use super::{Acting, Id, SeenQuery, now};
+use super::{Acting, Id, MOST_ON_A_PAGE, SeenQuery, now};
 use crate::actor::Who;
 use crate::book::Book;
 use crate::input::{Json, tag, unknown_tag, variant};
@@ -116,9 +116,6 @@ pub struct LogQuery {
     pub before: Option<String>,
 }
 
-/// Entries on one page of the log.
-const MOST_ON_A_PAGE: u32 = 100;
-
 /// A page of a system's log, newest first, each entry with what it replaced.
 #[utoipa::path(get, path = "/api/systems/{id}/log", params(("id" = Uuid, Path), LogQuery, Acting), responses((status = 200, body = LogPage), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
 pub async fn read_log(
@@ -138,7 +135,7 @@ pub async fn read_log(
 }
 
 /// The time and the place of the last entry of the page before.
-fn mark(text: &str) -> Result<(Timestamp, i64), Refusal> {
+pub(super) fn mark(text: &str) -> Result<(Timestamp, i64), Refusal> {
     let parts = text
         .split_once('.')
         .and_then(|(at, seq)| Some((Timestamp::from_millisecond(at.parse().ok()?).ok()?, seq.parse::<i64>().ok()?)));

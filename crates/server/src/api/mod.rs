@@ -9,6 +9,7 @@ pub mod cover;
 pub mod entries;
 pub mod health;
 pub mod knowledge;
+pub mod log;
 pub mod pictures;
 pub mod timers;
 
@@ -22,6 +23,9 @@ use serde::Deserialize;
 use std::future::{Ready, ready};
 use utoipa::OpenApi;
 use uuid::Uuid;
+
+/// Entries on one page of the log.
+const MOST_ON_A_PAGE: u32 = 100;
 
 /// The description at `/api/openapi.json`.
 #[derive(OpenApi)]
@@ -52,6 +56,7 @@ use uuid::Uuid;
         timers::list_timers,
         timers::start_timer,
         timers::dismiss_timer,
+        log::read_log_across,
         care::read_round,
         care::read_fit,
         care::read_system,

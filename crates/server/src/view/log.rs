@@ -4,7 +4,8 @@ use super::speaker;
 use crate::Problem;
 use crate::book::Pages;
 use jiff::Timestamp;
-use mopsel_core::fact::{Actor, Body, Draft, Entry, LoggedEntry, Visit};
+use jiff::civil::Date;
+use mopsel_core::fact::{Actor, Body, Draft, Entry, LoggedEntry, Sort, Visit};
 use mopsel_core::words::say_entry;
 use mopsel_store::Thread;
 use serde::Serialize;
@@ -113,20 +114,87 @@ pub fn entry_view(pages: &Pages, actor: &Actor, logged: LoggedEntry) -> Result<E
     })
 }
 
+/// An entry of the log over all systems, with what it replaced.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct AcrossThread {
+    /// At which system.
+    pub system: Uuid,
+    /// What that is called.
+    pub system_name: String,
+    /// At which place.
+    pub place: Uuid,
+    /// What that is called.
+    pub place_name: String,
+    /// The day on which it happened, there.
+    #[schema(value_type = String, format = Date)]
+    pub on: Date,
+    /// That day, in words.
+    pub day: String,
+    /// The time of day there.
+    pub time: String,
+    /// Of which sorts it is.
+    pub sorts: Vec<Sort>,
+    /// What stands.
+    pub head: EntryView,
+    /// What stood before, newest first.
+    pub earlier: Vec<EntryView>,
+}
+
+/// A page of the log over all systems.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct LogAcross {
+    /// Newest first.
+    pub threads: Vec<AcrossThread>,
+    /// Ask with this for the next page; absent on the last.
+    pub next: Option<String>,
+}
+
+/// The mark of the page behind these, where there may be one.
+fn next_of(threads: &[Thread], limit: u32) -> Option<String> {
+    let full = threads.len() >= limit as usize;
+    let mark = |thread: &Thread| format!("{}.{}", thread.head.entry.at.as_millisecond(), thread.head.seq);
+    threads.last().filter(|_| full).map(mark)
+}
+
+/// An entry with what it replaced, as it is shown.
+fn thread_view(pages: &Pages, actor: &Actor, thread: Thread) -> Result<ThreadView, Problem> {
+    let earlier = thread.earlier.into_iter().map(|entry| entry_view(pages, actor, entry));
+    Ok(ThreadView { head: entry_view(pages, actor, thread.head)?, earlier: earlier.collect::<Result<_, Problem>>()? })
+}
+
 /// A page of threads as it is shown.
 ///
 /// # Errors
 /// Not found.
 pub fn log_page(pages: &Pages, actor: &Actor, threads: Vec<Thread>, limit: u32) -> Result<LogPage, Problem> {
-    let full = threads.len() >= limit as usize;
-    let mark = |thread: &Thread| format!("{}.{}", thread.head.entry.at.as_millisecond(), thread.head.seq);
-    let next = threads.last().filter(|_| full).map(mark);
+    let next = next_of(&threads, limit);
+    let views = threads.into_iter().map(|thread| thread_view(pages, actor, thread));
+    Ok(LogPage { threads: views.collect::<Result<_, Problem>>()?, next })
+}
+
+/// A page of the log over all systems as it is shown.
+///
+/// # Errors
+/// Not found.
+pub fn log_across(pages: &Pages, actor: &Actor, threads: Vec<Thread>, limit: u32) -> Result<LogAcross, Problem> {
+    let next = next_of(&threads, limit);
     let view = |thread: Thread| {
-        let earlier = thread.earlier.into_iter().map(|entry| entry_view(pages, actor, entry));
-        Ok(ThreadView {
-            head: entry_view(pages, actor, thread.head)?,
-            earlier: earlier.collect::<Result<_, Problem>>()?,
+        let file = pages.system(thread.head.system)?;
+        let place = pages.place_of(file)?;
+        let zoned = thread.head.entry.at.to_zoned(place.zone.clone());
+        let ThreadView { head, earlier } = thread_view(pages, actor, thread)?;
+        Ok(AcrossThread {
+            system: file.card.id,
+            system_name: file.system.name.as_str().to_owned(),
+            place: file.place,
+            place_name: place.place.name.as_str().to_owned(),
+            on: zoned.date(),
+            day: zoned.strftime("%A %-d %B %Y").to_string(),
+            time: zoned.strftime("%H:%M").to_string(),
+            sorts: Sort::ALL.into_iter().filter(|sort| sort.holds(&head.entry.body)).collect(),
+            head,
+            earlier,
         })
     };
-    Ok(LogPage { threads: threads.into_iter().map(view).collect::<Result<_, Problem>>()?, next })
+    Ok(LogAcross { threads: threads.into_iter().map(view).collect::<Result<_, Problem>>()?, next })
 }

@@ -18,7 +18,7 @@ pub use card::{CardView, PlaceView, people_of, places};
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};
 pub use labels::{LabelView, labels};
-pub use log::{DraftView, EntryView, LogPage, draft_view, entry_view, lines_of, log_page};
+pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, lines_of, log_across, log_page};
 pub use outing::{OutingView, outing};
 pub use round::{Round, round};
 pub use system::{StoryView, SystemView, story_view, system_view};

@@ -106,6 +106,12 @@ impl Running {
         response.json().await.unwrap()
     }
 
+    /// Gets an address, and gives the status with the body.
+    pub async fn asked(&self, path: &str) -> (u16, Value) {
+        let response = self.client.get(format!("{}{path}", self.base)).send().await.unwrap();
+        (response.status().as_u16(), response.json().await.unwrap())
+    }
+
     /// A request that is made, not yet sent.
     pub fn posting(&self, path: &str, body: &Value) -> RequestBuilder {
         said(self.client.post(format!("{}{path}", self.base)), body)

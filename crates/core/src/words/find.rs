@@ -1,0 +1,61 @@
+//! What an entry is found by: its words, and tokens for the system, the person and the sorts that it is of.
+//!
+//! Both are handed to a full-text index, which folds case and accents away and knows the beginnings of words. Raise
+//! [`FOUND_BY`] when either changes: the index is then made anew.
+
+use super::{Reader, Speaker, say_entry};
+use crate::fact::{Entry, Sort};
+use crate::system::System;
+use uuid::Uuid;
+
+/// The version of what an entry is found by.
+pub const FOUND_BY: i64 = 1;
+/// Words of one search that count.
+pub const MOST_WORDS: usize = 12;
+
+/// The words of an entry, about a system as it was on the day.
+#[must_use]
+pub fn words_of(entry: &Entry, system: &System) -> String {
+    let speaker = Speaker::new(Reader::default());
+    let mut lines: Vec<String> = say_entry(&entry.body, system).iter().map(|line| speaker.say(line)).collect();
+    lines.extend(entry.reason.as_ref().map(|reason| reason.as_str().to_owned()));
+    lines.join("\n")
+}
+
+/// The token of a system.
+#[must_use]
+pub fn system_token(id: Uuid) -> String {
+    format!("s{}", id.simple())
+}
+
+/// The token of a person.
+#[must_use]
+pub fn person_token(id: Uuid) -> String {
+    format!("w{}", id.simple())
+}
+
+/// The token of a sort.
+#[must_use]
+pub fn sort_token(sort: Sort) -> String {
+    format!("k{}", sort.code().replace('_', ""))
+}
+
+/// The tokens of an entry of a system.
+#[must_use]
+pub fn tokens_of(entry: &Entry, system: Uuid) -> String {
+    let sorts = Sort::ALL.into_iter().filter(|sort| sort.holds(&entry.body)).map(sort_token);
+    [system_token(system), person_token(entry.by)].into_iter().chain(sorts).collect::<Vec<_>>().join(" ")
+}
+
+/// The words of a search, without what separates them; a name of anything is found by their beginnings.
+#[must_use]
+pub fn searched(text: &str) -> Vec<String> {
+    let words = text.split(|c: char| !c.is_alphanumeric()).filter(|word| !word.is_empty());
+    words.map(str::to_lowercase).take(MOST_WORDS).collect()
+}
+
+/// Whether a name has a word that begins so.
+#[must_use]
+pub fn begins(name: &str, word: &str) -> bool {
+    searched(name).iter().any(|of_name| of_name.starts_with(word))
+}

@@ -1,0 +1,78 @@
+import { accessible, choose, expect, fits, printed, recordAs, systemId, test } from './support'
+
+test('the log is told day by day, narrowed down by its address, and shared as it stands', async ({ page, context }) => {
+  await page.goto('/')
+  await page.getByRole('link', { name: 'Log', exact: true }).click()
+  await expect(page.getByRole('region', { name: 'Tuesday 9 March 2027' })).toBeVisible()
+  await accessible(page)
+  const search = page.getByRole('search', { name: 'Log' })
+  await search.getByLabel('Words').fill('white tips')
+  await expect(page).toHaveURL(/words=white\+tips|words=white%20tips/)
+  await expect(page.getByText('One entry that fit')).toBeVisible()
+  await expect(page.getByRole('article', { name: /Propagation tote/ }).locator('mark')).toHaveText(['white', 'tips'])
+  const other = await context.newPage()
+  await other.goto(page.url())
+  await expect(other.getByRole('article', { name: /Propagation tote/ })).toContainText('new white tips on port 8')
+  await other.close()
+  await search.getByLabel('Words').fill('nobody ever wrote this')
+  await expect(page.getByText('Nothing in the log fits all of that.')).toBeVisible()
+  await page.getByRole('button', { name: 'Show everything' }).click()
+  await expect(page).toHaveURL(/\/log$/)
+  await choose(page, 'What it is about', 'Reservoir changes')
+  await choose(page, 'Place', /Long Acre/)
+  await expect(page).toHaveURL(/place=.*sort=change|sort=change.*place=/)
+  await expect(page.getByText('that fit.')).toBeVisible()
+  for (const text of await page.locator('article .what').allTextContents()) expect(text).toMatch(/change|Partial|Full/i)
+  await expect(page.getByText('Gullhaven')).toHaveCount(0)
+  await page.reload()
+  await expect(page.getByRole('combobox', { name: 'What it is about' })).toHaveText('Reservoir changes')
+})
+
+test('a day is jumped to, earlier entries follow, and it prints on A4 and Letter', async ({ page }) => {
+  await page.goto('/log?to=2027-02-10')
+  await expect(page.getByRole('heading', { level: 2 }).first()).toHaveText('Wednesday 10 February 2027')
+  const before = await page.getByRole('article').count()
+  await page.getByRole('button', { name: 'Earlier entries' }).click()
+  await expect.poll(() => page.getByRole('article').count()).toBeGreaterThan(before)
+  const days = await page.getByRole('heading', { level: 2 }).allTextContents()
+  expect(new Set(days).size, 'no day stands there twice').toBe(days.length)
+  for (const format of ['A4', 'Letter'] as const) {
+    const { over } = await printed(page, format)
+    expect(over, format).toEqual([])
+  }
+  for (const width of [390, 320]) {
+    await page.setViewportSize({ width, height: 800 })
+    await fits(page)
+  }
+})
+
+test('an entry is amended from the log, is found by its reason, and keeps what it said', async ({ page }) => {
+  const id = await systemId(page, 'Shelf jars (4)')
+  await page.goto(`/log?system=${id}`)
+  await page
+    .getByRole('button', { name: /^Amend Shelf jars/ })
+    .first()
+    .click()
+  const sheet = page.getByRole('dialog', { name: 'Amend an entry' })
+  await recordAs(page, 'Wren', sheet)
+  await sheet.getByLabel('Note').fill('It was the heron jar')
+  await sheet.getByLabel('What was wrong').fill('Another jar')
+  await sheet.getByRole('button', { name: 'Amend it' }).click()
+  await expect(sheet).toHaveCount(0)
+  await page.getByRole('search').getByLabel('Words').fill('another jar')
+  await expect(page.getByText('One entry that fit')).toBeVisible()
+  const found = page.getByRole('article', { name: /Shelf jars/ })
+  await expect(found).toContainText('It was the heron jar')
+  await found.getByText('Amended: Another jar').click()
+  await expect(found.getByText('Before it said')).toBeVisible()
+})
+
+test('a name leads to what its system and its people did', async ({ page }) => {
+  await page.goto('/log?words=corner')
+  await expect(page.getByRole('article').first()).toContainText('Corner tower')
+  for (const name of await page.locator('article .where a').allTextContents()) expect(name).toBe('Corner tower')
+  await page.goto('/log?words=' + encodeURIComponent('"(NEAR * -'))
+  await expect(page.getByText(/entr(y|ies) that fit|Nothing in the log/), 'a sign is no operator').toBeVisible()
+  await page.goto('/log?from=2027-03-09&to=2027-03-01')
+  await expect(page.getByRole('alert')).toContainText('swap the two')
+})
