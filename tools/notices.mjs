@@ -52,8 +52,9 @@ async function packages() {
   const folders = new Set()
   for (const piece of [built].flat().flatMap((one) => one.output))
     for (const path of piece.type === 'chunk' ? Object.keys(piece.modules) : (piece.originalFileNames ?? [])) {
-      const found = /^(?:.*\/)?(node_modules\/(?:@[^/]+\/)?[^/]+)\//.exec(path.replace(/^\0/, ''))
-      if (found) folders.add(found[1])
+      // A package may bring its own copy of another: node_modules/a/node_modules/b.
+      const found = /^((?:.*\/)?node_modules\/(?:@[^/]+\/)?[^/]+)\//.exec(path.replace(/^\0/, ''))
+      if (found) folders.add(found[1].slice(found[1].indexOf('node_modules/')))
     }
   folders.add('node_modules/@fontsource-variable/sofia-sans')
   return [...folders].map((folder) => {
@@ -64,7 +65,9 @@ async function packages() {
   })
 }
 
-const all = [...(await packages()), ...crates()].sort((a, b) => a.name.localeCompare(b.name) || a.version.localeCompare(b.version))
+const once = new Map()
+for (const one of [...(await packages()), ...crates()]) once.set(`${one.kind} ${one.name} ${one.version}`, one)
+const all = [...once.values()].sort((a, b) => a.name.localeCompare(b.name) || a.version.localeCompare(b.version))
 const list = (entries) => entries.map(({ kind, name, version, licence }) => `${kind} ${name} ${version} ${licence}`).join('\n')
 
 if (process.argv.includes('--check')) {

@@ -66,6 +66,12 @@ export const router = createRouter({
       component: () => import('./class/ClassPage.vue'),
       meta: { title: 'A week of the class' },
     },
+    {
+      path: '/trends/:id',
+      name: 'trends',
+      component: () => import('./trends/TrendsPage.vue'),
+      meta: { title: 'Trends' },
+    },
     { path: '/log', name: 'log', component: () => import('./log/LogPage.vue'), meta: { title: 'Log' } },
     {
       path: '/sheet/:id',

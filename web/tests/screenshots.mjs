@@ -60,6 +60,8 @@ const tower = round.systems.find((s) => s.name === 'Corner tower')
 await shot('cover', demo.base, `/cover/${tower.place}`)
 const placeOf = (name) => round.systems.find((s) => s.name === name).place
 await shot('weeks', demo.base, `/weeks/${placeOf('Bean table')}?days=28`, { height: 900 })
+await shot('log', demo.base, '/log?words=root')
+await shot('trends', demo.base, `/trends/${system('Bucket row').split('/').at(-1)}`, { height: 1100 })
 await shot('outing', demo.base, '/outing', { height: 1000 })
 await shot('class', demo.base, `/class/${placeOf('Blue raft')}`, { height: 1100 })
 const raft = await (
@@ -135,12 +137,6 @@ await shot('treatment-phone', demo.base, `${system('Propagation tote')}/change?a
 await shot('bench', demo.base, `/bench?for=change&system=${system('Propagation tote').split('/').at(-1)}&heel_ec=0.9`, {
   act: pick('Wren'),
 })
-await shot(
-  'bench-us-dark',
-  demo.base,
-  `/bench?for=top_off&system=${system('Bucket row').split('/').at(-1)}&method=measured&from=25&ec=1200&target=1200&batch=2`,
-  { colorScheme: 'dark', act: pick('Wren') },
-)
 await shot('change-phone', demo.base, `${system('Propagation tote')}/change`, {
   ...phone,
   act: async (page) => {

@@ -62,7 +62,7 @@ groups! {
     }
     /// Strength: what it is held against.
     strength: StrengthFigures {
-        tap, soft, rain, plain_over_source, spent_within, over_spent, rise, meter_error, room_share,
+        grams, tap, soft, rain, plain_over_source, spent_within, over_spent, rise, meter_error, room_share,
         apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
         learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide, far, far_times,
         read_most, under_source, source_felt, slack
@@ -106,6 +106,10 @@ groups! {
     cover: CoverFigures {
         worth, unseen_days, top_up_below, eats, usual_alkalinity, said_ahead, said_from,
         most_days, most_poured, eats_off, drift_off
+    }
+    /// Where a series of readings goes.
+    trend: TrendFigures {
+        gap_times, gap_days, least_readings, least_days, ph_moves, ec_moves
     }
     /// Suspects: how long after a contact.
     hygiene: HygieneFigures {

@@ -78,6 +78,7 @@ fn routes(config: &mut web::ServiceConfig) {
                 .route(get().to(pictures::read_picture))
                 .route(delete().to(pictures::erase_picture)),
         )
+        .service(at("/api/systems/{id}/trends", "GET, HEAD").route(get().to(log::read_trends)))
         .service(at("/api/systems/{id}/log", "GET, HEAD").route(get().to(entries::read_log)))
         .service(at("/api/systems/{id}/entries", "POST").route(post().to(entries::append)))
         .service(

@@ -93,3 +93,28 @@ async fn days_are_those_of_the_place_that_is_asked_about() {
         "{day}"
     );
 }
+
+#[actix_web::test]
+async fn trends_stay_within_their_days_and_what_cannot_be_drawn_is_told() {
+    let server = Running::demo();
+    let row = server.system("Bucket row").await;
+    let view = server.get(&format!("/api/systems/{row}/trends?from=2027-02-01&to=2027-02-20")).await;
+    let trends = view["trends"].as_array().unwrap();
+    assert_eq!(trends.len(), 7);
+    for point in trends.iter().flat_map(|trend| trend["points"].as_array().unwrap()) {
+        let at = point["at"].as_str().unwrap();
+        assert!(("2027-02-01"..="2027-02-21").contains(&at), "{at}");
+    }
+    assert!(view["deeds"].as_array().unwrap().iter().any(|deed| deed["what"] == "change"), "{}", view["deeds"]);
+    assert!(view["deeds"].as_array().unwrap().iter().all(|deed| !deed["said"].as_str().unwrap().is_empty()));
+    for (query, code) in [
+        ("from=2027-03-02&to=2027-03-01", "trend_days"),
+        ("from=2001-01-01", "trend_days"),
+        ("points=9", "trend_points"),
+    ] {
+        let (status, problem) = server.asked(&format!("/api/systems/{row}/trends?{query}")).await;
+        assert_eq!((status, &problem["fields"][0]["code"]), (422, &json!(code)), "{query}: {problem}");
+    }
+    let (status, _) = server.asked(&format!("/api/systems/{}/trends", Uuid::now_v7())).await;
+    assert_eq!(status, 404);
+}

@@ -515,6 +515,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{id}/trends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What was read, drunk and taken up at a system over some days, with the estimate between the readings, the bands of
+         *     the time, and what was done.
+         */
+        get: operations["read_trends"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/timers": {
         parameters: {
             query?: never;
@@ -1428,6 +1448,11 @@ export interface components {
              * @description When.
              */
             at: string;
+            /**
+             * Format: uuid
+             * @description By which entry.
+             */
+            entry: string;
             /** @description What. */
             what: components["schemas"]["DeedKind"];
         };
@@ -1435,7 +1460,19 @@ export interface components {
          * @description What was done to the water.
          * @enum {string}
          */
-        DeedKind: "change" | "dose" | "treatment";
+        DeedKind: "change" | "dose" | "treatment" | "top_off" | "cleaning" | "case";
+        /** @description Something that was done, marked on the lines. */
+        DeedView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description What its entry says. */
+            said: string;
+            /** @description What. */
+            what: components["schemas"]["DeedKind"];
+        };
         /**
          * @description Which part of the whole is poured now.
          * @enum {string}
@@ -2276,7 +2313,7 @@ export interface components {
          * @description Which quantity a series is of.
          * @enum {string}
          */
-        Measured: "ph" | "ec" | "temperature" | "volume";
+        Measured: "ph" | "ec" | "temperature" | "volume" | "drunk" | "eaten" | "light";
         /**
          * @description What the water is measured with.
          * @enum {string}
@@ -2840,6 +2877,11 @@ export interface components {
              */
             at: string;
             /**
+             * @description Whether so long nothing was read before it that no line leads there.
+             * @default false
+             */
+            gap: boolean;
+            /**
              * Format: double
              * @description Highest value that the reading allows.
              */
@@ -2849,6 +2891,11 @@ export interface components {
              * @description Lowest value that the reading allows.
              */
             low: number;
+            /**
+             * @description Whether its meter was out of date by then.
+             * @default false
+             */
+            stale: boolean;
         };
         /**
          * @description A set of port numbers, written as numbers and ranges.
@@ -4113,10 +4160,57 @@ export interface components {
             about?: components["schemas"]["Point"] | null;
             /** @description The bands that were wanted, oldest first; none where nothing is wanted. */
             bands: components["schemas"]["BandSince"][];
+            /** @description The estimate between the readings, where it was asked for; drawn otherwise than they are. */
+            estimate: components["schemas"]["Point"][];
             /** @description Readings, oldest first. */
             points: components["schemas"]["Point"][];
             /** @description The quantity; it decides the unit of every number here. */
             quantity: components["schemas"]["Measured"];
+            /** @description How many readings there are, before any was left out for drawing. */
+            readings: number;
+            told?: string;
+        };
+        /** @description The trends of a system. */
+        TrendsView: {
+            /** @description What was done, oldest first. */
+            deeds: components["schemas"]["DeedView"][];
+            /** @description The EC scale that its reader reads. */
+            ec_scale: components["schemas"]["EcScale"];
+            /**
+             * Format: date
+             * @description The first day that is drawn.
+             */
+            from: string;
+            /** @description What that is called. */
+            name: string;
+            /** @description What its place is called. */
+            place_name: string;
+            /**
+             * Format: date
+             * @description The day of its first entry; absent where there is none.
+             */
+            since?: string | null;
+            /**
+             * Format: uuid
+             * @description Of which.
+             */
+            system: string;
+            /**
+             * Format: date
+             * @description The last.
+             */
+            to: string;
+            /**
+             * Format: date
+             * @description Today there.
+             */
+            today: string;
+            /** @description The series; those in which nothing was read are there, and empty. */
+            trends: components["schemas"]["Trend"][];
+            /** @description The units that its reader reads. */
+            units: components["schemas"]["UnitSystem"];
+            /** @description On whose clock days are told. */
+            zone: string;
         };
         /** @description How a system of units reads. */
         UnitFacts: {
@@ -7344,6 +7438,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_trends: {
+        parameters: {
+            query?: {
+                /** @description From this day on; ten weeks before the last one when absent. */
+                from?: string;
+                /** @description Up to this day, with it; today when absent. */
+                to?: string;
+                /**
+                 * @description About how many points a series has at most, 50 to 5,000; 1,500 when absent. The lowest and the highest of each
+                 *     stretch stay.
+                 */
+                points?: number;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrendsView"];
                 };
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */

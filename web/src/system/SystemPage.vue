@@ -134,7 +134,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <OutlookList :view="view" />
       </section>
       <section class="trends" aria-labelledby="trend-head">
-        <h2 id="trend-head">Ten weeks</h2>
+        <div class="log-head">
+          <h2 id="trend-head">Ten weeks</h2>
+          <RouterLink class="button plain" :to="`/trends/${id}`">Trends in full</RouterLink>
+        </div>
         <p v-if="view.deeds.length" class="small quiet key">
           Upright lines: what was done. Whole: a reservoir change; dotted: pH corrected; dashed red: a treatment.
         </p>

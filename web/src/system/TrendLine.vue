@@ -18,12 +18,14 @@ const { data: knowledge } = useKnowledge()
 const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
 const unit = computed(
   () =>
-    ({
-      ph: '',
-      ec: scale25.value === 1 ? 'mS/cm' : `ppm (${scale25.value})`,
-      temperature: units.value.temperature,
-      volume: units.value.volume,
-    })[props.trend.quantity] ?? '',
+    (
+      ({
+        ph: '',
+        ec: scale25.value === 1 ? 'mS/cm' : `ppm (${scale25.value})`,
+        temperature: units.value.temperature,
+        volume: units.value.volume,
+      }) as Record<string, string>
+    )[props.trend.quantity] ?? '',
 )
 const say = (value: number) =>
   props.trend.quantity === 'volume'
@@ -53,14 +55,18 @@ const scale = computed(() => {
     y: (value: number) => H - (H * (value - (low - pad))) / (high - low + 2 * pad),
   }
 })
-const DEEDS = { change: 'Reservoir change', dose: 'pH corrected', treatment: 'Treatment' }
+const DEEDS: Partial<Record<Schemas['DeedKind'], string>> = {
+  change: 'Reservoir change',
+  dose: 'pH corrected',
+  treatment: 'Treatment',
+}
 const dayOf = (at: number) =>
   new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: props.view.place_body.zone })
 /** What was done, where it lies within the picture. */
 const deeds = computed(() =>
   props.view.deeds
     .map((deed) => ({ ...deed, when: Date.parse(deed.at) }))
-    .filter(({ when }) => when >= scale.value.from && when <= scale.value.to)
+    .filter(({ what, when }) => what in DEEDS && when >= scale.value.from && when <= scale.value.to)
     .map(({ at, what, when }) => ({
       at,
       what,

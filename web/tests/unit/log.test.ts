@@ -49,3 +49,36 @@ describe('the log as days', () => {
     expect(writeAsked(asked)).toEqual({ words: 'moss', to: '2027-03-09', sort: 'harvest' })
   })
 })
+
+describe('a table as CSV', () => {
+  test('quotes what has to be, ends its lines, and makes a formula text', async () => {
+    const { toCsv } = await import('../../src/parts/csv')
+    expect(
+      toCsv(
+        ['a', 'b "c"'],
+        [
+          [1.5, '=HYPERLINK("x")'],
+          [null, 'two\nlines'],
+          [-3, '-3'],
+        ],
+      ),
+    ).toBe('a,"b ""c"""\r\n1.5,"\'=HYPERLINK(""x"")"\r\n,"two\nlines"\r\n-3,\'-3\r\n')
+  })
+})
+
+describe('the clock of a place', () => {
+  test('a moment stands on its wall, on both sides of the change of clocks', async () => {
+    const { wallClock, bandAt } = await import('../../src/trends/read')
+    const london = wallClock('Europe/London')
+    expect(london('2027-03-28T00:59:00Z')).toBe(Date.UTC(2027, 2, 28, 0, 59))
+    expect(london('2027-03-28T01:00:00Z')).toBe(Date.UTC(2027, 2, 28, 2, 0))
+    expect(wallClock('Pacific/Auckland')('2027-01-01T12:00:00Z')).toBe(Date.UTC(2027, 0, 2, 1, 0))
+    const bands = [
+      { low: 1, high: 2 },
+      { since: '2027-02-01T00:00:00Z', low: 3, high: 4 },
+    ]
+    expect(bandAt(bands, '2027-01-31T00:00:00Z')).toBe(bands[0])
+    expect(bandAt(bands, '2027-02-01T00:00:00Z')).toBe(bands[1])
+    expect(bandAt([bands[1]!], '2027-01-31T00:00:00Z')).toBeUndefined()
+  })
+})

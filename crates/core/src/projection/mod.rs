@@ -94,8 +94,8 @@ impl Part {
         match self {
             Self::Water | Self::Happenings | Self::Supply => 1,
             Self::Tank => 2,
-            Self::Cases | Self::Lessons => 4,
-            Self::Readings => 5,
+            Self::Cases => 4,
+            Self::Lessons | Self::Readings => 5,
             Self::Done => 9,
         }
     }

@@ -57,6 +57,9 @@ struct Open {
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct SaltLedger {
     open: Option<Open>,
+    /// How many stretches were ever closed.
+    #[serde(default)]
+    closed: usize,
     /// The last closed stretches, oldest first.
     pub stretches: Vec<Stretch>,
 }
@@ -67,6 +70,12 @@ const KEPT: usize = 6;
 const LONGEST: f64 = 60.0;
 
 impl SaltLedger {
+    /// How many stretches were ever closed, those that are not kept any more among them.
+    #[must_use]
+    pub fn closed(&self) -> usize {
+        self.closed
+    }
+
     /// Level and EC were both read, before anything was drained or added.
     pub(super) fn read(&mut self, at: Timestamp, standing: Water) {
         if let Some(open) = self.open.take().filter(|open| open.known) {
@@ -80,6 +89,7 @@ impl SaltLedger {
                 Some(water) => {
                     let error = FIGURES.strength.meter_error + FIGURES.level.read_error;
                     let off = error * (open.ec * open.litres).get().hypot(standing.salt().get());
+                    self.closed += 1;
                     super::keep_last(&mut self.stretches, Stretch { days, water, salt, off }, KEPT);
                 }
                 // Too little was drunk to tell: the stretch goes on, for long if it has to.

@@ -1,13 +1,14 @@
 //! The log over all systems: found by place, system, person, sort, time and words.
 
 use super::entries::mark;
-use super::{Acting, MOST_ON_A_PAGE};
-use crate::Problem;
+use super::{Acting, Id, MOST_ON_A_PAGE, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::problem::ProblemSaid;
-use crate::view::{LogAcross, log_across};
+use crate::view::{LogAcross, TrendsView, log_across, trends_view};
+use crate::{Clock, Problem};
 use actix_web::web;
+use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use mopsel_core::calendar::{add_days, start_of};
@@ -150,4 +151,58 @@ pub async fn read_log_across(
     };
     let threads = book.store().find(&sought, before, limit).await?;
     Ok(web::Json(log_across(&*book.as_opened().await, &actor, threads, limit)?))
+}
+
+/// Which days of a system are drawn.
+#[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Drawn {
+    /// From this day on; ten weeks before the last one when absent.
+    #[serde(default)]
+    #[param(value_type = Option<String>, format = Date)]
+    pub from: Option<Date>,
+    /// Up to this day, with it; today when absent.
+    #[serde(default)]
+    #[param(value_type = Option<String>, format = Date)]
+    pub to: Option<Date>,
+    /// About how many points a series has at most, 50 to 5,000; 1,500 when absent. The lowest and the highest of each
+    /// stretch stay.
+    #[serde(default)]
+    pub points: Option<u32>,
+}
+
+/// Days that are drawn unless others are asked for.
+const USUAL_DAYS: i64 = 70;
+/// No more is drawn at once, in days.
+const MOST_DAYS: i64 = 3660;
+
+/// What was read, drunk and taken up at a system over some days, with the estimate between the readings, the bands of
+/// the time, and what was done.
+#[utoipa::path(get, path = "/api/systems/{id}/trends", params(("id" = Uuid, Path), Drawn, Acting), responses((status = 200, body = TrendsView), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn read_trends(
+    id: Id,
+    asked: web::Query<Drawn>,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<TrendsView>, Problem> {
+    let (at, points) = (now(&clock), asked.points.unwrap_or(1500));
+    if !(50..=5000).contains(&points) {
+        return Err(refuse!("trend_points", found = count(points)).at("points").into());
+    }
+    let (from, to) = {
+        let pages = book.as_opened().await;
+        let place = pages.place_of(pages.system(id.0)?)?;
+        let to = asked.to.unwrap_or_else(|| at.to_zoned(place.zone.clone()).date());
+        (asked.from.unwrap_or_else(|| add_days(to, -USUAL_DAYS)), to)
+    };
+    let days = i64::from((to - from).get_days());
+    if !(0..=MOST_DAYS).contains(&days) {
+        let (from, to) = (typed(&from.to_string()), typed(&to.to_string()));
+        return Err(refuse!("trend_days", from = from, to = to, most = count(MOST_DAYS as u32)).at("to").into());
+    }
+    let entries = book.store().entries_since(id.0, Timestamp::MIN).await?;
+    let pages = book.as_opened().await;
+    Ok(web::Json(trends_view(&pages, id.0, &entries, (from, to), points as usize, at, &actor)?))
 }

@@ -57,6 +57,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         timers::start_timer,
         timers::dismiss_timer,
         log::read_log_across,
+        log::read_trends,
         care::read_round,
         care::read_fit,
         care::read_system,

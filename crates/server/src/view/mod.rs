@@ -11,6 +11,7 @@ mod log;
 mod outing;
 mod round;
 mod system;
+mod trends;
 mod week;
 
 pub use ahead::{AheadView, ahead_view};
@@ -22,6 +23,7 @@ pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, 
 pub use outing::{OutingView, outing};
 pub use round::{Round, round};
 pub use system::{StoryView, SystemView, story_view, system_view};
+pub use trends::{TrendsView, trends_view};
 pub use week::{WeekView, remembered_from, systems_of, today_at, week_view};
 
 use crate::Problem;

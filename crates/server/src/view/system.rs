@@ -208,7 +208,7 @@ pub struct SystemView {
     /// What may be added now.
     pub room: Option<Room<String>>,
     /// Its readings over the last ten weeks.
-    pub trends: Vec<Trend>,
+    pub trends: Vec<Trend<String>>,
     /// What the way it is topped off does to its strength.
     pub top_off: Option<TopOffAdvice<String>>,
     /// The units that its reader reads.
@@ -329,7 +329,7 @@ pub fn system_view(
         ec_target: s.ec_target().map(|target| target.map(&say)),
         drinking: forecast::uptake(tank).map(drinking),
         room: room.map(|room| room.map(&say)),
-        trends: trends(entries, &s),
+        trends: trends(entries, &s).into_iter().map(|trend| trend.map(&say)).collect(),
         deeds: deeds(entries),
         top_off: top_off_advice(&s).map(|advice| advice.map(&say)),
         units: speaker.reader().units,

@@ -1,14 +1,26 @@
 //! Series of readings over time, with the bands that held at the time: a stage that is moved on
 //! today leaves last month's band alone.
+//!
+//! [`trends`] are the readings of a stretch of the log, for a system's own page. [`history::over`] goes through the whole log:
+//! readings with the estimate between them, what was drunk and taken up, the light, and in words where each of them goes.
+
+pub mod history;
+mod thin;
+mod told;
+
+pub use thin::thin;
 
 use crate::calendar::{days_between, local_date};
 use crate::crop::ec_target;
-use crate::fact::{Body, Entry, effective};
+use crate::fact::{Body, CaseOutcome, Entry, Sort, effective};
 use crate::figures::FIGURES;
+use crate::message::Message;
 use crate::quantity::{About, Celsius, EcReading, Litres, PhReading, Quantity};
 use crate::situation::Situation;
 use jiff::Timestamp;
 use serde::Serialize;
+use std::collections::HashSet;
+use uuid::Uuid;
 
 /// One reading in a series, with its precision.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, utoipa::ToSchema)]
@@ -20,6 +32,33 @@ pub struct Point {
     pub low: f64,
     /// Highest value that the reading allows.
     pub high: f64,
+    /// Whether its meter was out of date by then.
+    #[serde(skip_serializing_if = "is_false")]
+    #[schema(default = false)]
+    pub stale: bool,
+    /// Whether so long nothing was read before it that no line leads there.
+    #[serde(skip_serializing_if = "is_false")]
+    #[schema(default = false)]
+    pub gap: bool,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "serde asks for it so")]
+fn is_false(told: &bool) -> bool {
+    !told
+}
+
+impl Point {
+    /// A value at a time, with its range.
+    #[must_use]
+    pub fn new(at: Timestamp, low: f64, high: f64) -> Self {
+        Self { at, low, high, stale: false, gap: false }
+    }
+
+    /// Its middle.
+    #[must_use]
+    pub fn middle(&self) -> f64 {
+        f64::midpoint(self.low, self.high)
+    }
 }
 
 /// A band that was wanted from a moment on, until the next one.
@@ -43,11 +82,17 @@ pub enum Measured {
     Ec,
     Temperature,
     Volume,
+    /// Litres drunk a day, between two levels that were read; each holds since the one before.
+    Drunk,
+    /// Grams of dissolved nutrients taken up a day, between two times at which level and EC were read.
+    Eaten,
+    /// Hours of light a day.
+    Light,
 }
 
 /// One quantity over time, in its canonical unit.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Trend {
+pub struct Trend<W = Message> {
     /// The quantity; it decides the unit of every number here.
     pub quantity: Measured,
     /// The bands that were wanted, oldest first; none where nothing is wanted.
@@ -57,13 +102,34 @@ pub struct Trend {
     /// Where it stands now by the estimate, where nothing was read today: drawn otherwise than a reading.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub about: Option<Point>,
+    /// The estimate between the readings, where it was asked for; drawn otherwise than they are.
+    pub estimate: Vec<Point>,
+    /// How many readings there are, before any was left out for drawing.
+    pub readings: usize,
+    /// Where it goes, in a sentence.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub told: Option<W>,
+}
+
+impl<W> Trend<W> {
+    /// The same in words.
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Trend<V> {
+        let Self { quantity, bands, points, about, estimate, readings, told } = self;
+        Trend { quantity, bands, points, about, estimate, readings, told: told.map(say) }
+    }
+}
+
+impl Trend {
+    fn of(quantity: Measured, bands: Vec<BandSince>, points: Vec<Point>, about: Option<Point>) -> Self {
+        Self { quantity, bands, readings: points.len(), points, about, estimate: Vec::new(), told: None }
+    }
 }
 
 /// The estimate as a point, unless it is a reading of today.
 fn about<Q: Quantity>(known: Option<About<Q>>, s: &Situation<'_>) -> Option<Point> {
     let (known, now) = (known?, s.now.timestamp());
     let fresh = known.moved.is_none() && known.read.is_some_and(|at| days_between(at, now) < FIGURES.level.fresh);
-    (!fresh).then(|| Point { at: now, low: known.low.number(), high: known.high.number() })
+    (!fresh).then(|| Point::new(now, known.low.number(), known.high.number()))
 }
 
 /// The series while they are read off the log.
@@ -76,13 +142,13 @@ struct Series {
 }
 
 fn exact(at: Timestamp, value: f64) -> Point {
-    Point { at, low: value, high: value }
+    Point::new(at, value, value)
 }
 
 impl Series {
     fn water(&mut self, at: Timestamp, ph: Option<PhReading>, ec: Option<EcReading>, temperature: Option<Celsius>) {
         self.ph.extend(ph.map(|ph| match ph {
-            PhReading::Kit { low, high } => Point { at, low: low.get(), high: high.get() },
+            PhReading::Kit { low, high } => Point::new(at, low.get(), high.get()),
             PhReading::Meter(value) => exact(at, value.get()),
         }));
         self.ec.extend(ec.and_then(|ec| ec.at_25(temperature).ok()).map(|ec| exact(at, ec.get())));
@@ -97,6 +163,8 @@ impl Series {
 /// Something that was done to the water, marked on the lines.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 pub struct Deed {
+    /// By which entry.
+    pub entry: Uuid,
     /// When.
     #[schema(value_type = String, format = DateTime)]
     pub at: Timestamp,
@@ -114,18 +182,44 @@ pub enum DeedKind {
     Dose,
     /// It was treated.
     Treatment,
+    /// Water was added.
+    TopOff,
+    /// Something was cleaned.
+    Cleaning,
+    /// A case was opened.
+    Case,
 }
 
 /// What was done to the water in a stretch of the log, oldest first.
 #[must_use]
 pub fn deeds(entries: &[Entry]) -> Vec<Deed> {
-    let what = |entry: &Entry| match &entry.body {
+    let mut open: HashSet<&str> = HashSet::new();
+    let what = |body: &Body| match body {
         Body::Change(_) => Some(DeedKind::Change),
         Body::Correction(_) => Some(DeedKind::Dose),
         Body::Treatment(_) => Some(DeedKind::Treatment),
-        Body::Visit(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => None,
+        body if Sort::TopOff.holds(body) => Some(DeedKind::TopOff),
+        body if Sort::Cleaning.holds(body) => Some(DeedKind::Cleaning),
+        _ => None,
     };
-    effective(entries).into_iter().filter_map(|entry| Some(Deed { at: entry.at, what: what(entry)? })).collect()
+    let mut deeds = Vec::new();
+    for entry in effective(entries) {
+        let mut add = |what| deeds.push(Deed { entry: entry.id, at: entry.at, what });
+        if let Body::Visit(visit) = &entry.body {
+            for look in &visit.cases {
+                // It is open from its first look on, until it is gone.
+                if look.outcome == CaseOutcome::Gone {
+                    open.remove(look.cause.as_str());
+                } else if open.insert(look.cause.as_str()) {
+                    add(DeedKind::Case);
+                }
+            }
+        }
+        if let Some(what) = what(&entry.body) {
+            add(what);
+        }
+    }
+    deeds
 }
 
 /// The four series of a system from a stretch of its log.
@@ -156,20 +250,10 @@ pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
     let (water, stands) = (&FIGURES.water, s.water());
     let always = |low: f64, high: f64| vec![BandSince { since: None, low, high }];
     vec![
-        Trend { quantity: Measured::Ph, bands: ph_bands(s), points: series.ph, about: about(stands.ph(), s) },
-        Trend { quantity: Measured::Ec, bands: ec_bands(entries, s), points: series.ec, about: about(stands.ec(), s) },
-        Trend {
-            quantity: Measured::Temperature,
-            bands: always(water.best_low, water.best_high),
-            points: series.temperature,
-            about: None,
-        },
-        Trend {
-            quantity: Measured::Volume,
-            bands: volume_bands(s),
-            points: series.volume,
-            about: about(stands.litres(), s),
-        },
+        Trend::of(Measured::Ph, ph_bands(s), series.ph, about(stands.ph(), s)),
+        Trend::of(Measured::Ec, ec_bands(entries, s), series.ec, about(stands.ec(), s)),
+        Trend::of(Measured::Temperature, always(water.best_low, water.best_high), series.temperature, None),
+        Trend::of(Measured::Volume, volume_bands(s), series.volume, about(stands.litres(), s)),
     ]
 }
 

@@ -1,0 +1,71 @@
+import { accessible, choose, expect, fits, printed, systemId, test } from './support'
+
+test('trends are told, drawn over their bands, gone through by keys, and the same as a table', async ({ page }) => {
+  const id = await systemId(page, 'Bucket row')
+  await page.goto(`/system/${id}`)
+  await page.getByRole('link', { name: 'Trends in full' }).click()
+  await expect(page.getByRole('heading', { name: 'Bucket row: trends' })).toBeVisible()
+  const ec = page.getByRole('region', { name: 'EC', exact: true })
+  await expect(ec.getByText(/EC has (held|climbed|fallen)/)).toBeVisible()
+  await expect(ec.locator('canvas')).toBeVisible()
+  await accessible(page)
+  const drawn = ec.getByRole('group', { name: /arrow keys/ })
+  await drawn.focus()
+  await page.keyboard.press('ArrowLeft')
+  await expect(ec.getByRole('status')).toContainText(/Mar.*ppm \(500\), wanted/)
+  const last = await ec.getByRole('status').textContent()
+  await page.keyboard.press('ArrowLeft')
+  await expect(ec.getByRole('status')).not.toHaveText(last!)
+  await page.keyboard.press('End')
+  await expect(ec.getByRole('status')).toHaveText(last!)
+  await ec.getByText('The same as a table').click()
+  await expect(ec.getByRole('row').nth(1)).toContainText('ppm (500)')
+  const saved = page.waitForEvent('download')
+  await ec.getByRole('button', { name: 'Save as CSV' }).click()
+  const file = await saved
+  expect(file.suggestedFilename()).toBe('Bucket-row-EC.csv')
+  const text = (await import('node:fs')).readFileSync(await file.path(), 'utf8')
+  expect(text.split('\r\n')[0]).toContain('"EC, low [ppm (500)]"')
+  expect(text.trim().split('\r\n').length).toBe(await ec.getByRole('row').count())
+})
+
+test('the days stand in the address, an empty stretch says so, and it prints on A4 and Letter', async ({ page }) => {
+  await page.goto(`/trends/${await systemId(page, 'Window crate')}`)
+  await page.getByRole('button', { name: 'Two weeks' }).click()
+  await expect(page).toHaveURL(/from=2027-02-23/)
+  await expect(page.getByRole('button', { name: 'Two weeks' })).toHaveAttribute('aria-pressed', 'true')
+  await page.getByRole('button', { name: 'Earlier' }).click()
+  await expect(page).toHaveURL(/to=2027-03-02/)
+  await page.goBack()
+  await expect(page).toHaveURL(/from=2027-02-23/)
+  await choose(page, 'System', 'Bucket row')
+  await expect(page.getByRole('heading', { name: 'Bucket row: trends' })).toBeVisible()
+  await expect(page).toHaveURL(/from=2027-02-23/)
+  await expect(page.locator('canvas').first()).toBeVisible()
+  for (const format of ['A4', 'Letter'] as const) {
+    const { over, pages } = await printed(page, format)
+    expect(over, format).toEqual([])
+    expect(pages).toBeLessThanOrEqual(4)
+  }
+  for (const width of [390, 320]) {
+    await page.setViewportSize({ width, height: 800 })
+    await fits(page)
+  }
+  await page.goto(`/trends/${await systemId(page, 'Bucket row')}?from=2026-01-01&to=2026-01-20`)
+  await expect(page.getByText('Nothing was read in these days.')).toBeVisible()
+  await page.getByRole('button', { name: 'All' }).click()
+  await expect(page.locator('canvas').first()).toBeVisible()
+})
+
+test('the chart library is loaded by the trends and by no other page', async ({ page }) => {
+  const loaded: string[] = []
+  page.on('response', (answer) => loaded.push(answer.url()))
+  await page.goto('/')
+  await page.waitForLoadState('networkidle')
+  await page.goto(`/system/${await systemId(page, 'Bucket row')}`)
+  await page.waitForLoadState('networkidle')
+  expect(loaded.filter((url) => /TrendChart/.test(url))).toEqual([])
+  await page.goto(`/trends/${await systemId(page, 'Bucket row')}`)
+  await expect(page.locator('canvas').first()).toBeVisible()
+  expect(loaded.filter((url) => /TrendChart.*\.js/.test(url)).length).toBe(1)
+})
