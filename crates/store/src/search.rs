@@ -11,6 +11,7 @@ use mopsel_core::system::System;
 use mopsel_core::words::{FOUND_BY, person_token, sort_token, system_token, tokens_of, words_of};
 use sqlx::{QueryBuilder, Row, Sqlite};
 use std::collections::HashMap;
+use std::collections::hash_map::Entry;
 use uuid::Uuid;
 
 /// What is looked for. Of each list one has to fit; an empty list asks for nothing.
@@ -178,10 +179,11 @@ impl Store {
                 query.push(" AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)");
                 for row in query.build().fetch_all(&mut **tx).await? {
                     let logged = rows::entry(&row)?;
-                    if !histories.contains_key(&logged.system) {
-                        histories.insert(logged.system, facts::history_of(tx, logged.system).await?);
-                    }
-                    let history = histories.get(&logged.system).and_then(Option::as_ref);
+                    let history = match histories.entry(logged.system) {
+                        Entry::Occupied(known) => known.into_mut(),
+                        Entry::Vacant(vacant) => vacant.insert(facts::history_of(tx, logged.system).await?),
+                    };
+                    let history = history.as_ref();
                     if let Some(history) = history.filter(|_| logged.entry.body != Body::FromNewer) {
                         put(tx, &logged, history).await?;
                     }

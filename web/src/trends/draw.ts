@@ -79,10 +79,11 @@ export function drawn(d: Drawn, p: Palette) {
     ]
   })
   const upright = d.deeds.filter((deed) => deed.what === 'change' || deed.what === 'treatment')
-  const all = [...points, ...estimate].flatMap((point) => [y(point.low), y(point.high)])
+  // Readings and bands rule the axis: a wide estimate runs out of the picture rather than flattening what was read.
+  const all = points.flatMap((point) => [y(point.low), y(point.high)])
   const within = bands.flatMap((band) => [y(band.low), y(band.high)])
   const [least, most] = [Math.min(...all, ...within), Math.max(...all, ...within)]
-  const room = (most - least || 1) * 0.08
+  const room = (most - least || 1) * 0.15
   const floor = STEPPED.includes(q) || q === 'light' ? 0 : least - room
   return {
     animation: false,
