@@ -72,6 +72,7 @@ export const router = createRouter({
       component: () => import('./trends/TrendsPage.vue'),
       meta: { title: 'Trends' },
     },
+    { path: '/data', name: 'data', component: () => import('./data/DataPage.vue'), meta: { title: 'Your data' } },
     { path: '/log', name: 'log', component: () => import('./log/LogPage.vue'), meta: { title: 'Log' } },
     {
       path: '/sheet/:id',

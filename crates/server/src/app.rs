@@ -1,7 +1,9 @@
 //! The application: its routes as a sitemap, and how it is started on a listener that the caller
 //! brings, so that a test starts the real thing on port 0.
 
-use crate::api::{bench, cards, care, changes, cover, description, entries, health, knowledge, log, pictures, timers};
+use crate::api::{
+    archive, bench, cards, care, changes, cover, description, entries, health, knowledge, log, pictures, timers,
+};
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
 use crate::{Clock, Problem, web as pages};
@@ -52,6 +54,11 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}/change/guide", "POST").route(post().to(changes::guide_change)))
         .service(at("/api/systems/{id}/change/finish", "POST").route(post().to(changes::finish_change)))
         .service(at("/api/round", "GET, HEAD").route(get().to(care::read_round)))
+        .service(
+            at("/api/archive", "GET, HEAD, POST")
+                .route(get().to(archive::read_archive))
+                .route(post().to(archive::bring_archive)),
+        )
         .service(at("/api/log", "GET, HEAD").route(get().to(log::read_log_across)))
         .service(at("/api/labels", "GET, HEAD").route(get().to(care::read_labels)))
         .service(at("/api/outing", "GET, HEAD").route(get().to(care::read_outing)))

@@ -8,6 +8,7 @@
 mod actor;
 mod api;
 pub mod app;
+pub mod archive;
 pub mod book;
 mod clock;
 mod closures;

@@ -1,10 +1,13 @@
-//! The command line: serve, demo, check, backup, restore, openapi.
+//! The command line: serve, demo, check, backup, restore, export, import, openapi.
 
 use clap::{Args, Parser, Subcommand};
 use jiff::civil::Date;
+use mopsel::archive::{self, Cancelled, NotBrought, Wanted};
 use mopsel::{Clock, Hosts, app, demo};
-use mopsel_store::{Rebuilding, Store};
+use mopsel_core::words::{Reader, Speaker};
+use mopsel_store::{Brought, Rebuilding, Store};
 use std::error::Error;
+use std::io::Write;
 use std::net::{IpAddr, TcpListener};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -60,6 +63,20 @@ enum Command {
         /// The data file.
         file: PathBuf,
         /// The backup.
+        from: PathBuf,
+    },
+    /// Write everything in a data file as one archive of open formats, also while it is served.
+    Export {
+        /// The data file.
+        file: PathBuf,
+        /// Where the archive goes; a file that is not there yet.
+        to: PathBuf,
+    },
+    /// Bring an archive into a data file, all or nothing; an empty file is made when it is not there.
+    Import {
+        /// The data file.
+        file: PathBuf,
+        /// The archive.
         from: PathBuf,
     },
     /// Print the API's description.
@@ -120,6 +137,20 @@ async fn run(command: Command) -> Outcome<ExitCode> {
             mopsel_store::backup(&file, &to).await?;
             println!("{} is a whole copy of {}.", to.display(), file.display());
         }
+        Command::Export { file, to } => export(&file, &to).await?,
+        Command::Import { file, from } => {
+            let store = opened(&file).await?;
+            let bringing = store.clone();
+            let now = Clock::Live.now();
+            let brought = tokio::task::spawn_blocking(move || archive::bring(&from, &bringing, now)).await?;
+            store.close().await;
+            let brought = brought.map_err(|not| match not {
+                NotBrought::Archive(refusal) => Speaker::new(Reader::default()).refuse(&refusal).in_full(),
+                NotBrought::File(error) => error.to_string(),
+            })?;
+            let Brought { cards, entries, pictures, there } = brought;
+            println!("Brought {cards} cards, {entries} entries and {pictures} pictures; {there} were there already.");
+        }
         Command::Restore { file, from } => {
             let before = mopsel_store::restore(&file, &from).await?;
             println!("{} is now what {} is.", file.display(), from.display());
@@ -129,6 +160,32 @@ async fn run(command: Command) -> Outcome<ExitCode> {
         }
     }
     Ok(ExitCode::SUCCESS)
+}
+
+/// Writes an archive beside where it goes, and puts it there once it is whole.
+async fn export(file: &Path, to: &Path) -> Outcome<()> {
+    if to.exists() {
+        return Err(format!("{} is there already; name a file that is not", to.display()).into());
+    }
+    let store = opened(file).await?;
+    let folder = to.parent().filter(|folder| !folder.as_os_str().is_empty()).unwrap_or(Path::new("."));
+    let mut whole = tempfile::NamedTempFile::new_in(folder)?;
+    let mut failed = None;
+    let send = async |piece: Vec<u8>| {
+        whole.write_all(&piece).map_err(|error| {
+            failed = Some(error);
+            Cancelled
+        })
+    };
+    let made = archive::write(&store, Wanted::default(), Clock::Live.now(), send).await;
+    store.close().await;
+    if made?.is_err() {
+        return Err(failed.map_or_else(|| "it was cancelled".to_owned(), |error| error.to_string()).into());
+    }
+    whole.as_file().sync_all()?;
+    whole.persist_noclobber(to)?;
+    println!("{} holds everything that is in {}.", to.display(), file.display());
+    Ok(())
 }
 
 async fn opened(file: &Path) -> Outcome<Store> {

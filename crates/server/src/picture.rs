@@ -37,6 +37,25 @@ pub struct Encoded {
     pub height: u32,
 }
 
+/// Whether bytes are a JPEG as it is kept here: one that can be read, with nothing beside the picture but what is needed to
+/// draw it. What a camera writes (its place, its owner) stands in other segments.
+#[must_use]
+pub fn is_plain_jpeg(bytes: &[u8]) -> bool {
+    let mut at = 2;
+    if !bytes.starts_with(&[0xff, 0xd8]) {
+        return false;
+    }
+    while let Some([0xff, marker, high, low]) = bytes.get(at..at + 4) {
+        match marker {
+            // Frames, tables, restart intervals, and the header that names the format.
+            0xc0..=0xcf | 0xdb | 0xdd | 0xe0 => at += 2 + usize::from(u16::from_be_bytes([*high, *low])),
+            0xda => return read(bytes).is_ok(),
+            _ => return false,
+        }
+    }
+    false
+}
+
 /// Encodes a picture anew. What it is told by its bytes, never by its name.
 ///
 /// # Errors

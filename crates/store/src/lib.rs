@@ -13,6 +13,7 @@
 
 #![warn(missing_docs)]
 
+mod archive;
 mod error;
 mod facts;
 mod fault;
@@ -27,6 +28,7 @@ mod search;
 mod upkeep;
 mod write;
 
+pub use archive::{ArchivedCard, ArchivedEntry, ArchivedPicture, Brings, Brought, Snapshot};
 pub use error::{Standing, StoreError};
 pub use fault::Fault;
 pub use file::{Look, log_beside, look};

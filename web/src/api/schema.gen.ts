@@ -4,6 +4,30 @@
  */
 
 export interface paths {
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Everything in the file as one archive: JSON Lines with their schemas, CSV, pictures, a manifest with checksums. It is
+         *     sent while it is made, as the file stood when it was asked for.
+         */
+        get: operations["read_archive"];
+        put?: never;
+        /**
+         * Brings an archive in, all or nothing: into an empty file, or beside what is there. What is there already is passed
+         *     over, so that the same archive twice is once.
+         */
+        post: operations["bring_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/bench/plan": {
         parameters: {
             query?: never;
@@ -824,6 +848,11 @@ export interface components {
              */
             potash?: number | null;
         };
+        /**
+         * Format: binary
+         * @description The bytes of an archive.
+         */
+        ArchiveBytes: string;
         /** @description What is asked of the bench. */
         Ask: {
             /** @description Feed by the recipe as printed, whatever EC it comes to. */
@@ -921,6 +950,17 @@ export interface components {
             kind: string;
             /** @description Why it cannot be read. */
             why: string;
+        };
+        /** @description What was brought in. */
+        BroughtView: {
+            /** @description Versions of cards that are new. */
+            cards: number;
+            /** @description Entries that are new. */
+            entries: number;
+            /** @description Pictures that are new. */
+            pictures: number;
+            /** @description What was there already, and the same. */
+            there: number;
         };
         /** @description The text of a calendar file (RFC 5545), of at most 1 MB. */
         CalendarFile: string;
@@ -4512,6 +4552,171 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    read_archive: {
+        parameters: {
+            query?: {
+                /** @description Of volumes and temperatures in the CSV; metric when absent. */
+                units?: components["schemas"]["UnitSystem"];
+                /** @description Of EC in the CSV; mS/cm when absent. */
+                scale?: components["schemas"]["EcScale"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A ZIP file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": components["schemas"]["ArchiveBytes"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_archive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": components["schemas"]["ArchiveBytes"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_mix: {
         parameters: {
             query?: never;

@@ -66,7 +66,7 @@ const place = computed({
 }
 @media (min-width: 1000px) {
   .filters {
-    grid-template-columns: 1.7fr repeat(4, 1fr) repeat(2, 0.9fr);
+    grid-template-columns: 1.5fr repeat(4, 1fr) repeat(2, 1.1fr);
   }
   .words {
     grid-column: auto;

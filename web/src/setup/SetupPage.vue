@@ -67,6 +67,7 @@ function systemDone(id: string) {
     <h1>Where do your systems stand?</h1>
     <p class="quiet">A home, a classroom, a hall. Then the first system, then what grows in it: two minutes.</p>
     <PlaceForm :key="turn" @done="placed" @again="turn++" />
+    <p class="small">Moved from another machine? <RouterLink to="/data">Bring your data in</RouterLink></p>
   </section>
   <section v-else-if="target" class="wide">
     <h1>A system at {{ nameOf(target.card) }}</h1>
@@ -119,7 +120,10 @@ function systemDone(id: string) {
     <template v-if="away">
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />
     </template>
-    <p class="small foot"><RouterLink to="/notices">What Mopsel is made of, and its licences</RouterLink></p>
+    <p class="foot">
+      <RouterLink class="button" to="/data">Your data: take it along, or bring it in</RouterLink>
+    </p>
+    <p class="small"><RouterLink to="/notices">What Mopsel is made of, and its licences</RouterLink></p>
     <SheetDialog v-model:open="addingPlace" title="Add a place" free
       ><PlaceForm :key="turn" @done="placed" @again="turn++"
     /></SheetDialog>
@@ -155,7 +159,7 @@ function systemDone(id: string) {
 .foot {
   margin-top: 32px;
 }
-.foot a {
+p.small a {
   display: inline-flex;
   align-items: center;
   min-height: var(--touch);

@@ -163,7 +163,7 @@ test('every operation answers what it is asked with what its description says', 
       }
       const schema = described!.content?.[content ?? '']?.schema
       expect(schema, `${name} answers ${content}`).toBeDefined()
-      if (content?.startsWith('image/')) return
+      if (content?.startsWith('image/') || content === 'application/zip') return
       const valid = validate(schema!)
       expect(valid(JSON.parse(text)), `${name}: ${JSON.stringify(valid.errors)} in ${text.slice(0, 400)}`).toBe(true)
       if (answer.status >= 400) expect(text, name).not.toMatch(PARSER)

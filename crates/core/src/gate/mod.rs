@@ -7,6 +7,7 @@
 //! To add a kind of write: a variant of [`Command`], a file here that decides it, and a loader of its
 //! facts in the store.
 
+mod brought;
 mod cards;
 mod changes;
 mod drafts;
@@ -16,6 +17,7 @@ mod timers;
 
 mod clock;
 
+pub use brought::{brought_card, brought_entry};
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
 pub use clock::likely;
 pub use entries::NewEntry;

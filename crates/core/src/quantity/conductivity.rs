@@ -38,6 +38,18 @@ impl EcScale {
         (Self::Ppm700, "ppm700"),
     ];
 
+    /// Its sign, as it stands behind a figure.
+    #[must_use]
+    pub fn sign(self) -> &'static str {
+        match self {
+            Self::MilliSiemens => "mS/cm",
+            Self::MicroSiemens => "µS/cm",
+            Self::Ppm500 => "ppm (500)",
+            Self::Ppm640 => "ppm (640)",
+            Self::Ppm700 => "ppm (700)",
+        }
+    }
+
     /// What one mS/cm reads on this scale.
     #[must_use]
     pub fn per_ms_cm(self) -> f64 {

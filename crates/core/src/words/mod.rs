@@ -56,6 +56,15 @@ pub struct RefusalSaid {
     pub mend: String,
 }
 
+impl RefusalSaid {
+    /// Where it is and all that is said of it, for a line of text.
+    #[must_use]
+    pub fn in_full(&self) -> String {
+        let at = if self.field.is_empty() { String::new() } else { format!("{}: ", self.field) };
+        format!("{at}{}; {}. {}", self.found, self.allowed, self.mend)
+    }
+}
+
 impl std::fmt::Display for RefusalSaid {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         write!(f, "{}; {}; {}", self.found, self.allowed, self.mend)

@@ -1,5 +1,6 @@
 //! The API: one module a resource, its handlers verbs. The description is made from the handlers.
 
+pub mod archive;
 pub mod bench;
 pub mod cards;
 pub mod care;
@@ -56,6 +57,8 @@ const MOST_ON_A_PAGE: u32 = 100;
         timers::list_timers,
         timers::start_timer,
         timers::dismiss_timer,
+        archive::read_archive,
+        archive::bring_archive,
         log::read_log_across,
         log::read_trends,
         care::read_round,

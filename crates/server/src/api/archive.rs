@@ -1,0 +1,148 @@
+//! Everything out, and in.
+
+use super::{Acting, now};
+use crate::actor::Who;
+use crate::archive::{Cancelled, NotBrought, Wanted, bring, write};
+use crate::book::Book;
+use crate::problem::ProblemSaid;
+use crate::{Clock, Problem};
+use actix_web::http::StatusCode;
+use actix_web::http::header::{CONTENT_DISPOSITION, CONTENT_ENCODING, HeaderValue};
+use actix_web::rt::time::timeout;
+use actix_web::web::Bytes;
+use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
+use futures_util::StreamExt;
+use mopsel_core::quantity::{EcScale, UnitSystem};
+use mopsel_store::Brought;
+use serde::{Deserialize, Serialize};
+use std::io::Write;
+use std::time::Duration;
+use tokio::sync::mpsc;
+use utoipa::ToSchema;
+
+/// The units of the tables.
+#[derive(Deserialize, utoipa::IntoParams)]
+#[into_params(parameter_in = Query)]
+#[serde(deny_unknown_fields)]
+pub struct Tables {
+    /// Of volumes and temperatures in the CSV; metric when absent.
+    #[serde(default)]
+    pub units: UnitSystem,
+    /// Of EC in the CSV; mS/cm when absent.
+    #[serde(default)]
+    pub scale: EcScale,
+}
+
+/// Who takes nothing for so long has gone away: what they hold of the file is let go.
+const STALLED: Duration = Duration::from_secs(120);
+/// Pieces that wait to be sent.
+const AHEAD: usize = 4;
+
+/// The bytes of an archive.
+#[derive(ToSchema)]
+#[schema(value_type = String, format = Binary)]
+#[allow(dead_code, reason = "it stands for bytes in the description")]
+pub struct ArchiveBytes(Vec<u8>);
+
+/// Everything in the file as one archive: JSON Lines with their schemas, CSV, pictures, a manifest with checksums. It is
+/// sent while it is made, as the file stood when it was asked for.
+#[utoipa::path(get, path = "/api/archive", params(Tables), responses((status = 200, description = "A ZIP file", content_type = "application/zip", body = ArchiveBytes)))]
+pub async fn read_archive(
+    tables: web::Query<Tables>,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<HttpResponse, Problem> {
+    let (store, at) = (book.store().clone(), now(&clock));
+    let wanted = Wanted { units: tables.units, scale: tables.scale };
+    let (to, mut from) = mpsc::channel::<Result<Bytes, std::io::Error>>(AHEAD);
+    actix_web::rt::spawn(async move {
+        let send = async |piece: Vec<u8>| {
+            let sent = timeout(STALLED, to.send(Ok(Bytes::from(piece)))).await;
+            sent.map_err(|_| Cancelled)?.map_err(|_| Cancelled)
+        };
+        if let Err(error) = write(&store, wanted, at, send).await {
+            tracing::warn!("the archive broke off: {error}");
+            // The connection breaks: half an archive is not taken for a whole one.
+            to.send(Err(std::io::Error::other(error.to_string()))).await.ok();
+        }
+    });
+    let name = format!("attachment; filename=\"mopsel-{}.zip\"", at.strftime("%Y-%m-%d"));
+    let mut answer = HttpResponse::Ok();
+    answer.content_type("application/zip").insert_header((CONTENT_DISPOSITION, name));
+    // It is packed already.
+    answer.insert_header((CONTENT_ENCODING, HeaderValue::from_static("identity")));
+    Ok(answer.streaming(futures_util::stream::poll_fn(move |context| from.poll_recv(context))))
+}
+
+/// What was brought in.
+#[derive(Serialize, ToSchema)]
+pub struct BroughtView {
+    /// Versions of cards that are new.
+    pub cards: usize,
+    /// Entries that are new.
+    pub entries: usize,
+    /// Pictures that are new.
+    pub pictures: usize,
+    /// What was there already, and the same.
+    pub there: usize,
+}
+
+impl From<Brought> for BroughtView {
+    fn from(brought: Brought) -> Self {
+        let Brought { cards, entries, pictures, there } = brought;
+        Self { cards, entries, pictures, there }
+    }
+}
+
+impl From<NotBrought> for Problem {
+    fn from(not: NotBrought) -> Self {
+        match not {
+            NotBrought::Archive(refusal) => refusal.into(),
+            NotBrought::File(error) => error.into(),
+        }
+    }
+}
+
+/// An archive that is sent is no larger, in bytes; a larger one is brought in by `mopsel import`.
+const MOST: u64 = 4 * 1024 * 1024 * 1024;
+
+fn unsent(why: &str) -> Problem {
+    let detail = format!("The archive did not arrive whole: {why}. Nothing was brought in; send it again.");
+    Problem::new(StatusCode::BAD_REQUEST, "broke-off", "Broke off", detail)
+}
+
+/// Brings an archive in, all or nothing: into an empty file, or beside what is there. What is there already is passed
+/// over, so that the same archive twice is once.
+#[utoipa::path(post, path = "/api/archive", params(Acting), request_body(content = ArchiveBytes, content_type = "application/zip"), responses((status = 200, body = BroughtView), (status = 400, body = ProblemSaid), (status = 413, body = ProblemSaid), (status = 415, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn bring_archive(
+    request: HttpRequest,
+    Who(actor): Who,
+    mut payload: web::Payload,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<BroughtView>, Problem> {
+    actor.adult()?;
+    if request.content_type() != "application/zip" {
+        let detail = format!("Found a body of the type {}; allowed is application/zip.", request.content_type());
+        return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "wrong-type", "Of another type", detail));
+    }
+    let (store, at) = (book.store().clone(), now(&clock));
+    // Beside the data file, where there is room for what comes of it.
+    let folder = store.file().parent().filter(|folder| !folder.as_os_str().is_empty()).map(std::path::Path::to_owned);
+    let kept = folder.map_or_else(tempfile::NamedTempFile::new, tempfile::NamedTempFile::new_in);
+    let mut kept = kept.map_err(|error| unsent(&error.to_string()))?;
+    let mut size = 0u64;
+    while let Some(piece) = payload.next().await {
+        let piece = piece.map_err(|error| unsent(&error.to_string()))?;
+        size += piece.len() as u64;
+        if size > MOST {
+            let detail = "Found more than 4 GB; allowed is less. Bring it in with `mopsel import`.";
+            return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail));
+        }
+        kept.write_all(&piece).map_err(|error| unsent(&error.to_string()))?;
+    }
+    let path = kept.into_temp_path();
+    let brought = tokio::task::spawn_blocking(move || bring(&path, &store, at)).await;
+    let brought = brought.map_err(|error| unsent(&error.to_string()))??;
+    Ok(web::Json(brought.into()))
+}

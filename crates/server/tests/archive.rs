@@ -1,0 +1,419 @@
+//! Everything out and in: an archive comes to an equal state, twice is once, and what is wrong with one is told before
+//! anything of it is kept.
+#![allow(clippy::unwrap_used, missing_docs)]
+
+mod common;
+
+use common::{Running, program};
+use jiff::Timestamp;
+use mopsel::archive::{Cancelled, NotBrought, Wanted, bring, write};
+use mopsel::demo;
+use mopsel_core::fact::Sort;
+use mopsel_core::quantity::{EcScale, UnitSystem};
+use mopsel_core::words::{Reader, Speaker};
+use mopsel_store::{Brought, Sought, Store};
+use serde_json::{Value, json};
+use std::collections::BTreeMap;
+use std::io::{Cursor, Read, Write};
+use std::path::{Path, PathBuf};
+use tempfile::TempDir;
+use uuid::Uuid;
+use zip::write::SimpleFileOptions;
+use zip::{ZipArchive, ZipWriter};
+
+fn now() -> Timestamp {
+    "2026-03-09T08:30:00Z".parse().unwrap()
+}
+
+/// A file with the demo in it.
+async fn garden(folder: &TempDir) -> Store {
+    let store = Store::open(&folder.path().join("garden.db")).await.unwrap();
+    demo::fill(&store, now()).await.unwrap();
+    store
+}
+
+async fn archived(store: &Store, wanted: Wanted) -> Vec<u8> {
+    let mut all = Vec::new();
+    let send = async |piece: Vec<u8>| {
+        all.extend(piece);
+        Ok(())
+    };
+    write(store, wanted, now(), send).await.unwrap().unwrap();
+    all
+}
+
+async fn brought(store: &Store, archive: &[u8]) -> Result<Brought, (String, String)> {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.zip");
+    std::fs::write(&path, archive).unwrap();
+    let store = store.clone();
+    let came = tokio::task::spawn_blocking(move || bring(&path, &store, Timestamp::now())).await.unwrap();
+    came.map_err(|not| match not {
+        NotBrought::Archive(refusal) => {
+            let said = Speaker::new(Reader::default()).refuse(&refusal);
+            (said.code, said.field)
+        }
+        NotBrought::File(error) => (error.to_string(), String::new()),
+    })
+}
+
+/// The files of an archive.
+fn unpacked(archive: &[u8]) -> BTreeMap<String, Vec<u8>> {
+    let mut zip = ZipArchive::new(Cursor::new(archive)).unwrap();
+    let mut files = BTreeMap::new();
+    for n in 0..zip.len() {
+        let mut file = zip.by_index(n).unwrap();
+        let mut bytes = Vec::new();
+        file.read_to_end(&mut bytes).unwrap();
+        files.insert(file.name().unwrap().into_owned(), bytes);
+    }
+    files
+}
+
+fn sum(bytes: &[u8]) -> String {
+    use sha2::{Digest, Sha256};
+    Sha256::digest(bytes).iter().map(|byte| format!("{byte:02x}")).collect()
+}
+
+/// Packs files as an archive whose manifest is in step with them, but for what `manifest` changes.
+fn packed(files: &BTreeMap<String, Vec<u8>>, manifest: impl Fn(&mut Value)) -> Vec<u8> {
+    let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
+    let facts: Vec<Value> = files
+        .iter()
+        .filter(|(name, _)| *name != "manifest.json")
+        .map(|(name, bytes)| json!({ "name": name, "bytes": bytes.len(), "sha256": sum(bytes) }))
+        .collect();
+    let mut said =
+        json!({ "format": "mopsel-archive", "version": 1, "program": "test", "made": "2027", "files": facts });
+    manifest(&mut said);
+    for (name, bytes) in files.iter().filter(|(name, _)| *name != "manifest.json") {
+        zip.start_file(name.as_str(), SimpleFileOptions::default()).unwrap();
+        zip.write_all(bytes).unwrap();
+    }
+    zip.start_file("manifest.json", SimpleFileOptions::default()).unwrap();
+    zip.write_all(said.to_string().as_bytes()).unwrap();
+    zip.finish().unwrap().into_inner()
+}
+
+/// Everything that a file comes to: every version of every card, every projection, every entry that is found.
+async fn comes_to(store: &Store) -> BTreeMap<String, String> {
+    let mut all = BTreeMap::new();
+    let news = store.news_since(0).await.unwrap();
+    for card in &news.cards {
+        all.insert(format!("card {}", card.id), format!("{card:?} {:?}", news.versions.get(&card.id)));
+    }
+    let systems: Vec<Uuid> = news
+        .cards
+        .iter()
+        .filter(|card| matches!(card.card, mopsel_core::fact::card::Card::System(_)))
+        .map(|card| card.id)
+        .collect();
+    for system in systems {
+        let kept = store.kept(system).await.unwrap().unwrap();
+        assert_eq!(kept, store.folded(system).await.unwrap());
+        all.insert(format!("known {system}"), format!("{kept:?}"));
+        let pictures = store.pictures(system).await.unwrap();
+        all.insert(format!("pictures {system}"), format!("{pictures:?}"));
+    }
+    let sought = Sought { sorts: Sort::ALL.to_vec(), ..Sought::default() };
+    let mut before = None;
+    loop {
+        let page = store.find(&sought, before, 100).await.unwrap();
+        let Some(last) = page.last() else { return all };
+        before = Some((last.head.entry.at, last.head.seq));
+        for thread in page {
+            let said = format!("{:?} {:?} {:?}", thread.head.entry, thread.head.recorded, thread.earlier.len());
+            all.insert(format!("entry {}", thread.head.entry.id), said);
+        }
+    }
+}
+
+#[actix_web::test]
+async fn an_archive_brought_into_an_empty_file_comes_to_the_same_and_twice_is_once() {
+    let (here, there) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let from = garden(&here).await;
+    let archive = archived(&from, Wanted::default()).await;
+    let to = Store::open(&there.path().join("new.db")).await.unwrap();
+    let first = brought(&to, &archive).await.unwrap();
+    assert!(first.entries > 300 && first.cards > 40 && first.pictures > 0 && first.there == 0, "{first:?}");
+    let (wanted, found) = (comes_to(&from).await, comes_to(&to).await);
+    assert!(wanted.len() > 400);
+    assert_eq!(wanted, found);
+    let again = brought(&to, &archive).await.unwrap();
+    assert_eq!((again.cards, again.entries, again.pictures), (0, 0, 0));
+    assert_eq!(again.there, first.cards + first.entries + first.pictures);
+    assert_eq!(comes_to(&to).await, wanted);
+    // What is exported from there is the same again.
+    let files = |archive: &[u8]| {
+        let mut files = unpacked(archive);
+        files.retain(|name, _| name.ends_with(".jsonl") || name.ends_with(".csv") || name.ends_with(".jpg"));
+        files
+    };
+    assert_eq!(files(&archived(&to, Wanted::default()).await), files(&archive));
+}
+
+#[actix_web::test]
+async fn an_archive_is_added_beside_what_is_there_and_a_later_one_goes_on() {
+    let folder = tempfile::tempdir().unwrap();
+    let from = garden(&folder).await;
+    let early = archived(&from, Wanted::default()).await;
+    let other = Running::empty();
+    let place = json!({ "id": Uuid::now_v7(), "body": { "card": "place", "name": "Somewhere else", "zone": "Asia/Tokyo", "open_days": ["monday"] } });
+    assert_eq!(other.told("/api/cards", &place).await.0, 201);
+    let send = |archive: Vec<u8>| {
+        other.client.post(format!("{}/api/archive", other.base)).header("Content-Type", "application/zip").body(archive)
+    };
+    let answer = send(early).send().await.unwrap();
+    assert_eq!(answer.status(), 200);
+    let places = other.get("/api/places").await;
+    let names: Vec<&str> =
+        places.as_array().unwrap().iter().map(|one| one["card"]["body"]["name"].as_str().unwrap()).collect();
+    assert!(names.contains(&"Somewhere else") && names.contains(&"Long Acre polytunnel"), "{names:?}");
+    // Edited and gone on with there, then brought again: only what is new.
+    let raft = other.system("Blue raft").await;
+    let by = other.person(&raft, "Wren").await;
+    let entry = json!({ "id": Uuid::now_v7(), "by": by, "at": "2026-03-09T08:00:00Z", "body": { "kind": "visit", "note": "Kingfisher" } });
+    assert_eq!(other.told(&format!("/api/systems/{raft}/entries"), &entry).await.0, 201);
+    let later = other.client.get(format!("{}/api/archive", other.base)).send().await.unwrap();
+    assert_eq!(later.headers()["content-type"], "application/zip");
+    let later = later.bytes().await.unwrap();
+    let came = brought(&from, &later).await.unwrap();
+    assert_eq!((came.entries, came.cards), (1, 1), "the visit and the place: {came:?}");
+}
+
+#[actix_web::test]
+async fn the_lines_are_as_their_schemas_say_and_the_manifest_is_right() {
+    let folder = tempfile::tempdir().unwrap();
+    let files = unpacked(&archived(&garden(&folder).await, Wanted::default()).await);
+    let manifest: Value = serde_json::from_slice(&files["manifest.json"]).unwrap();
+    for file in manifest["files"].as_array().unwrap() {
+        let bytes = &files[file["name"].as_str().unwrap()];
+        assert_eq!((file["bytes"].as_u64(), file["sha256"].as_str()), (Some(bytes.len() as u64), Some(&*sum(bytes))));
+    }
+    assert_eq!(manifest["files"].as_array().unwrap().len(), files.len() - 1);
+    for (kind, name) in [("card", "cards.jsonl"), ("entry", "entries.jsonl"), ("picture", "pictures.jsonl")] {
+        let schema: Value = serde_json::from_slice(&files[&format!("schema/{kind}.schema.json")]).unwrap();
+        let schema = jsonschema::validator_for(&schema).unwrap();
+        let text = String::from_utf8(files[name].clone()).unwrap();
+        assert!(text.lines().count() > 0, "{name}");
+        for line in text.lines() {
+            let line: Value = serde_json::from_str(line).unwrap();
+            let faults: Vec<String> = schema.iter_errors(&line).map(|error| error.to_string()).collect();
+            assert!(faults.is_empty(), "{name}: {line}: {faults:?}");
+        }
+        assert!(!schema.is_valid(&json!({ "id": "x" })), "{kind}: the schema asks for something");
+    }
+}
+
+/// A table by its lines, quotes and all.
+fn table(text: &[u8]) -> Vec<Vec<String>> {
+    let (mut rows, mut row, mut cell, mut quoted) = (Vec::new(), Vec::new(), String::new(), false);
+    let text = String::from_utf8(text.to_vec()).unwrap();
+    let mut letters = text.chars().peekable();
+    while let Some(letter) = letters.next() {
+        match letter {
+            '"' if quoted && letters.peek() == Some(&'"') => {
+                letters.next();
+                cell.push('"');
+            }
+            '"' => quoted = !quoted,
+            ',' if !quoted => row.push(std::mem::take(&mut cell)),
+            '\r' if !quoted => {}
+            '\n' if !quoted => {
+                row.push(std::mem::take(&mut cell));
+                rows.push(std::mem::take(&mut row));
+            }
+            other => cell.push(other),
+        }
+    }
+    assert!(cell.is_empty() && !quoted, "the last line ends");
+    rows
+}
+
+#[actix_web::test]
+async fn the_tables_have_their_units_in_the_headers_and_are_wanted_in_other_units() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = garden(&folder).await;
+    let metric = unpacked(&archived(&store, Wanted::default()).await);
+    let wanted = Wanted { units: UnitSystem::Us, scale: EcScale::Ppm500 };
+    let us = unpacked(&archived(&store, wanted).await);
+    let (metric, us) = (table(&metric["csv/readings.csv"]), table(&us["csv/readings.csv"]));
+    assert!(metric[0].contains(&"level [L]".to_owned()) && us[0].contains(&"level [gal]".to_owned()));
+    assert!(us[0].contains(&"EC at 25 °C [ppm (500)]".to_owned()));
+    assert!(metric.len() > 100 && metric.len() == us.len());
+    assert!(metric.iter().all(|row| row.len() == metric[0].len()));
+    let of = |rows: &[Vec<String>], name: &str| -> Vec<f64> {
+        let at = rows[0].iter().position(|head| head.starts_with(name)).unwrap();
+        rows[1..].iter().filter_map(|row| row[at].parse().ok()).collect()
+    };
+    for (litres, gallons) in of(&metric, "level").iter().zip(of(&us, "level")) {
+        assert!((litres / 3.785_411_784 - gallons).abs() < 0.002, "{litres} L, {gallons} gal");
+    }
+    for (ec, ppm) in of(&metric, "EC").iter().zip(of(&us, "EC")) {
+        assert!((ec * 500.0 - ppm).abs() < 0.6, "{ec} mS/cm, {ppm} ppm");
+    }
+}
+
+#[actix_web::test]
+async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
+    let (here, there) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let whole = archived(&garden(&here).await, Wanted::default()).await;
+    let files = unpacked(&whole);
+    let to = Store::open(&there.path().join("new.db")).await.unwrap();
+    let with = |name: &str, change: &dyn Fn(String) -> String| {
+        let mut files = files.clone();
+        let text = String::from_utf8(files[name].clone()).unwrap();
+        files.insert(name.to_owned(), change(text).into_bytes());
+        packed(&files, |_| {})
+    };
+    let line = |change: fn(&mut Value)| {
+        with("entries.jsonl", &move |text| {
+            let mut lines: Vec<String> = text.lines().map(str::to_owned).collect();
+            let mut value: Value = serde_json::from_str(&lines[6]).unwrap();
+            change(&mut value);
+            lines[6] = value.to_string();
+            lines.join("\n")
+        })
+    };
+    let odd_name = |name: &str| {
+        let mut more = files.clone();
+        more.insert(name.to_owned(), b"x".to_vec());
+        packed(&more, |_| {})
+    };
+    let link = {
+        let mut zip = ZipWriter::new(Cursor::new(Vec::new()));
+        zip.add_symlink("cards.jsonl", "/etc/passwd", SimpleFileOptions::default()).unwrap();
+        zip.finish().unwrap().into_inner()
+    };
+    let bomb = {
+        let mut more = files.clone();
+        more.insert("pictures/bomb.jpg".to_owned(), vec![0; 80 * 1024 * 1024]);
+        packed(&more, |_| {})
+    };
+    let changed = {
+        let mut files = files.clone();
+        let at = files["entries.jsonl"].len() / 2;
+        let sums = packed(&files, |_| {});
+        let manifest: Value = serde_json::from_slice(&unpacked(&sums)["manifest.json"]).unwrap();
+        files.get_mut("entries.jsonl").unwrap()[at] ^= 1;
+        packed(&files, |said| *said = manifest.clone())
+    };
+    let no = "entries.jsonl.7";
+    let cases: Vec<(&str, Vec<u8>, &str, &str)> = vec![
+        ("no zip", b"place,system\r\n".to_vec(), "archive_not_one", ""),
+        ("empty", Vec::new(), "archive_not_one", ""),
+        ("cut in the middle", whole[..whole.len() / 2].to_vec(), "archive_not_one", ""),
+        ("one changed byte", changed, "archive_changed", ""),
+        ("another program's", packed(&files, |said| said["format"] = json!("other")), "archive_not_one", ""),
+        ("of a later version", packed(&files, |said| said["version"] = json!(2)), "archive_newer", ""),
+        ("a name that leads out", odd_name("../../etc/cron.d/x"), "archive_odd_name", ""),
+        ("an absolute name", odd_name("/tmp/x"), "archive_odd_name", ""),
+        ("a link", link, "archive_odd_name", ""),
+        ("a bomb", bomb, "archive_bomb", ""),
+        (
+            "no log",
+            {
+                let mut less = files.clone();
+                less.remove("entries.jsonl");
+                packed(&less, |_| {})
+            },
+            "archive_missing",
+            "",
+        ),
+        (
+            "half a line",
+            with("entries.jsonl", &|text| text[..text.len() - 40].to_owned()),
+            "archive_unreadable",
+            "entries.jsonl",
+        ),
+        ("a shape to come", line(|entry| entry["shape"] = json!(99)), "archive_newer", no),
+        (
+            "a system that is not there",
+            line(|entry| entry["system"] = json!(Uuid::now_v7())),
+            "archive_names_nothing",
+            no,
+        ),
+        ("nobody", line(|entry| entry["by"] = json!(Uuid::now_v7())), "archive_names_nothing", no),
+        ("a day to come", line(|entry| entry["at"] = json!("2031-01-01T00:00:00Z")), "time_to_come", no),
+        ("a field of no entry", line(|entry| entry["colour"] = json!("red")), "archive_unreadable", no),
+        (
+            "more than the vessel holds",
+            line(|entry| {
+                entry["body"] = json!({ "kind": "visit", "top_off": { "litres": 1e9, "water": { "kind": "plain" } } })
+            }),
+            "",
+            no,
+        ),
+        (
+            "an amendment without a reason",
+            line(|entry| entry["body"] = json!({ "kind": "withdrawn" })),
+            "withdrawal_of_nothing",
+            no,
+        ),
+    ];
+    for (what, archive, code, field) in cases {
+        let (told, at) = brought(&to, &archive).await.expect_err(what);
+        assert!(code.is_empty() || told == code, "{what}: {told} at {at}");
+        assert!(at.starts_with(field), "{what}: {told} at {at}");
+        let news = to.news_since(0).await.unwrap();
+        assert!(news.cards.is_empty(), "{what}: nothing is half brought in");
+        assert!(to.find(&Sought::default(), None, 5).await.unwrap().is_empty(), "{what}");
+    }
+    assert!(brought(&to, &packed(&files, |_| {})).await.is_ok(), "the same, as it is, comes in");
+}
+
+#[actix_web::test]
+async fn a_card_that_was_changed_in_both_files_is_told_by_its_name() {
+    let (here, there) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let archive = archived(&garden(&here).await, Wanted::default()).await;
+    let mut files = unpacked(&archive);
+    let to = garden(&there).await;
+    let before = comes_to(&to).await;
+    let text = String::from_utf8(files["cards.jsonl"].clone()).unwrap();
+    files.insert("cards.jsonl".to_owned(), text.replace("Bucket row", "Pail row").into_bytes());
+    let (code, at) = brought(&to, &packed(&files, |_| {})).await.unwrap_err();
+    assert_eq!(code, "archive_other_card");
+    assert!(at.starts_with("cards.jsonl."), "{at}");
+    assert_eq!(comes_to(&to).await, before);
+}
+
+#[actix_web::test]
+async fn an_export_that_nobody_waits_for_any_more_ends() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = garden(&folder).await;
+    let mut pieces = 0;
+    let send = async |_: Vec<u8>| {
+        pieces += 1;
+        if pieces == 2 { Err(Cancelled) } else { Ok(()) }
+    };
+    assert!(write(&store, Wanted::default(), now(), send).await.unwrap().is_err());
+    assert_eq!(pieces, 2);
+}
+
+fn run(arguments: &[&str], files: &[&Path]) -> (bool, String) {
+    let output = program(arguments).args(files).output().unwrap();
+    let said = [output.stdout, output.stderr].concat();
+    (output.status.success(), String::from_utf8(said).unwrap())
+}
+
+#[actix_web::test]
+async fn the_command_line_exports_and_imports_and_overwrites_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    garden(&folder).await.close().await;
+    let path = |name: &str| -> PathBuf { folder.path().join(name) };
+    let (file, zip, new) = (path("garden.db"), path("all.zip"), path("new.db"));
+    let (ok, said) = run(&["export"], &[&file, &zip]);
+    assert!(ok && said.contains("holds everything"), "{said}");
+    let (ok, said) = run(&["export"], &[&file, &zip]);
+    assert!(!ok && said.contains("is there already"), "{said}");
+    let (ok, said) = run(&["import"], &[&new, &zip]);
+    assert!(ok && said.contains("0 were there already"), "{said}");
+    let (ok, said) = run(&["import"], &[&new, &file]);
+    assert!(!ok && said.contains("no archive of Mopsel"), "{said}");
+    let left: Vec<String> = std::fs::read_dir(folder.path())
+        .unwrap()
+        .map(|entry| entry.unwrap().file_name().into_string().unwrap())
+        .filter(|name| !name.starts_with("garden.db") && !name.starts_with("new.db"))
+        .collect();
+    assert_eq!(left, ["all.zip"], "nothing else is left behind");
+}

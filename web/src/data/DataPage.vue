@@ -1,0 +1,176 @@
+<script setup lang="ts">
+/** Everything out as one archive, and an archive in. */
+import { computed, onScopeDispose, ref } from 'vue'
+import { onBeforeRouteLeave, RouterLink } from 'vue-router'
+import { ApiError, type Schemas } from '../api/client'
+import { useChoices, useRefresh, useRound } from '../api/queries'
+import PickList from '../controls/PickList.vue'
+import { askFirst } from '../parts/ask'
+import { Cancelled, sendArchive, type Sending } from './send'
+
+const choices = useChoices()
+const refresh = useRefresh()
+const round = useRound()
+const units = ref<Schemas['UnitSystem'] | null>('metric')
+const scale = ref<Schemas['EcScale'] | null>('ms_cm')
+const archive = computed(() => `/api/archive?units=${units.value}&scale=${scale.value}`)
+
+const file = ref<File | null>(null)
+const sending = ref<Sending | null>(null)
+const share = ref(0)
+const failed = ref<ApiError | null>(null)
+const came = ref<Schemas['BroughtView'] | null>(null)
+const size = (bytes: number) =>
+  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`
+const some = computed(() => (round.data.value?.systems.length ?? 0) > 0)
+/** Where in the archive it went wrong: a file and a line of it. */
+const where = computed(() => {
+  const [, name, line] = /^(.+\.jsonl)\.(\d+)/.exec(failed.value?.fields[0]?.field ?? '') ?? []
+  return name ? `${name}, line ${line}` : ''
+})
+
+function chosen(event: Event) {
+  file.value = (event.target as HTMLInputElement).files?.[0] ?? null
+  failed.value = null
+  came.value = null
+}
+function send() {
+  if (some.value)
+    askFirst({
+      title: 'Add it to what is here?',
+      text: 'What is in the archive is added beside what you have. Nothing here is overwritten; it cannot be taken out again in one go.',
+      yes: 'Add it',
+      no: 'Not now',
+      then: bring,
+    })
+  else void bring()
+}
+async function bring() {
+  if (!file.value) return
+  failed.value = null
+  came.value = null
+  share.value = 0
+  sending.value = sendArchive(file.value, (now) => (share.value = now))
+  try {
+    came.value = await sending.value.done
+    file.value = null
+    void refresh()
+  } catch (error) {
+    if (!(error instanceof Cancelled)) failed.value = error instanceof ApiError ? error : new ApiError({})
+  } finally {
+    sending.value = null
+  }
+}
+const count = (n: number, one: string, many: string) => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
+const said = computed(() => {
+  if (!came.value) return ''
+  const { cards, entries, pictures, there } = came.value
+  const fresh = [
+    entries && count(entries, 'entry', 'entries'),
+    cards && count(cards, 'card', 'cards'),
+    pictures && count(pictures, 'picture', 'pictures'),
+  ].filter(Boolean)
+  const old = there ? ` ${count(there, 'was', 'were')} here already, and the same.` : ''
+  return fresh.length ? `Brought in: ${fresh.join(', ')}.${old}` : `Nothing was new.${old}`
+})
+onScopeDispose(() => sending.value?.cancel())
+onBeforeRouteLeave(() => !sending.value || window.confirm('An archive is being brought in. Leave, and cancel it?'))
+</script>
+
+<template>
+  <section class="data">
+    <p><RouterLink class="button plain" to="/set-up">Back to set-up</RouterLink></p>
+    <h1>Your data</h1>
+    <section aria-labelledby="out-head">
+      <h2 id="out-head">Take everything along</h2>
+      <p>
+        One ZIP file of open formats: the log and all that is set up as JSON Lines with their schemas, the same as CSV
+        for a spreadsheet, and the pictures.
+      </p>
+      <div class="row">
+        <PickList v-model="units" label="Units in the CSV" :choices="choices<Schemas['UnitSystem']>('unit_system')" />
+        <PickList v-model="scale" label="EC in the CSV" :choices="choices<Schemas['EcScale']>('ec_scale')" />
+        <a class="button main" :href="archive" download>Download everything</a>
+      </div>
+      <p class="small quiet">
+        The browser shows how far it is, and can cancel it. Visits half done and running timers are not in it.
+      </p>
+    </section>
+    <section aria-labelledby="in-head">
+      <h2 id="in-head">Bring an archive in</h2>
+      <p>
+        All of it or nothing. What is here already is passed over, so the same archive twice is once; what was changed
+        both here and there is told, and nothing is brought in.
+      </p>
+      <form class="row" aria-label="Bring an archive in" @submit.prevent="send">
+        <div class="field">
+          <label for="archive-file">The archive</label>
+          <input id="archive-file" type="file" accept=".zip,application/zip" :disabled="!!sending" @change="chosen" />
+        </div>
+        <button v-if="!sending" class="button" type="submit" :disabled="!file">
+          {{ file ? `Bring in ${size(file.size)}` : 'Choose a file first' }}
+        </button>
+        <button v-else class="button" type="button" @click="sending.cancel()">Cancel</button>
+      </form>
+      <template v-if="sending">
+        <progress :value="share" max="1" aria-label="How far the archive is sent"></progress>
+        <p class="small" role="status">
+          {{ share < 1 ? `${Math.round(share * 100)} % sent` : 'Sent; it is looked over and brought in' }}
+        </p>
+      </template>
+      <div v-if="failed" class="failed" role="alert">
+        <p>
+          <strong>Nothing was brought in.</strong> {{ failed.fields[0] ? `${failed.problem.detail}` : failed.message }}
+        </p>
+        <p v-if="where" class="small">In {{ where }}.</p>
+      </div>
+      <p v-if="said" class="done" role="status">{{ said }} <RouterLink to="/log">See the log</RouterLink></p>
+    </section>
+  </section>
+</template>
+
+<style scoped>
+.data,
+section section {
+  display: grid;
+  gap: 14px;
+  max-width: 760px;
+}
+.data {
+  gap: 20px;
+}
+section section {
+  padding-top: 10px;
+  border-top: 3px solid var(--water);
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 14px;
+  align-items: end;
+}
+.row > .field {
+  flex: 1 1 200px;
+  min-width: 0;
+}
+input[type='file'] {
+  max-width: 100%;
+  min-height: var(--touch);
+}
+progress {
+  width: 100%;
+  height: 14px;
+  accent-color: var(--water);
+}
+.failed {
+  padding: 12px 16px;
+  border-left: 4px solid var(--alarm);
+  background: var(--alarm-wash);
+  overflow-wrap: anywhere;
+}
+.done {
+  padding: 12px 16px;
+  border-left: 4px solid var(--water);
+  background: var(--water-wash);
+}
+</style>
