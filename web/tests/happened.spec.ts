@@ -84,7 +84,7 @@ test('a lamp typed too near is said at once, and stays to be set', async ({ page
   const id = await systemId(page, 'Corner tower')
   await openVisit(page, 'Corner tower')
   await jobs(page).click()
-  await page.getByLabel('From the lamp to the tallest leaf').fill('20')
+  await page.getByRole('textbox', { name: 'From the lamp to the tallest leaf' }).fill('20')
   await expect(page.getByText('Under a lamp too near the tops bleach and scorch.')).toBeVisible()
   await page.getByLabel('Hours of light a day').fill('30')
   await expect(page.getByText(/Type the hours for which the timer keeps the lamp on/)).toBeVisible()

@@ -1,4 +1,4 @@
-import { accessible, expect, fits, openVisit, printed, recordAs, systemId, test } from './support'
+import { accessible, dropVisit, expect, fits, openVisit, printed, recordAs, systemId, test } from './support'
 
 test('a visit sheet carries what is due here, and no amount that would be of another day', async ({ page }) => {
   const id = await systemId(page, 'Corner tower')
@@ -58,6 +58,9 @@ test('a job goes step by step, what was ticked outlives a reload, and the last t
   await accessible(page)
   await page.getByRole('checkbox', { name: /^Wipe down/ }).uncheck()
   await expect(steps.getByRole('checkbox', { name: /Wipe seams/ })).not.toBeChecked()
+  await page.getByRole('checkbox', { name: /^Wipe down/ }).check()
+  await page.getByRole('button', { name: /Close/ }).first().click()
+  await dropVisit(page)
 })
 
 test('how the roots are looked at stands behind a tap at that step', async ({ page }) => {

@@ -149,7 +149,9 @@ async fn run(command: Command) -> Outcome<ExitCode> {
                 NotBrought::File(error) => error.to_string(),
             })?;
             let Brought { cards, entries, pictures, there } = brought;
-            println!("Brought {cards} cards, {entries} entries and {pictures} pictures; {there} were there already.");
+            println!(
+                "Brought {cards} set-up records, {entries} entries and {pictures} pictures; {there} were there already."
+            );
         }
         Command::Restore { file, from } => {
             let before = mopsel_store::restore(&file, &from).await?;

@@ -1,6 +1,6 @@
 //! Everything out and in: an archive comes to an equal state, twice is once, and what is wrong with one is told before
 //! anything of it is kept.
-#![allow(clippy::unwrap_used, missing_docs)]
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
 mod common;
 

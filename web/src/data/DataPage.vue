@@ -67,7 +67,7 @@ const said = computed(() => {
   const { cards, entries, pictures, there } = came.value
   const fresh = [
     entries && count(entries, 'entry', 'entries'),
-    cards && count(cards, 'card', 'cards'),
+    cards && count(cards, 'set-up record', 'set-up records'),
     pictures && count(pictures, 'picture', 'pictures'),
   ].filter(Boolean)
   const old = there ? ` ${count(there, 'was', 'were')} here already, and the same.` : ''

@@ -56,6 +56,7 @@ const shape = computed<Schemas['Shape'] | null>(() => {
         }
       : null
   }
+  if (!sidesOf(form.value).length) return null
   const entries = sidesOf(form.value).map(
     ({ key }) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const,
   )
@@ -83,8 +84,22 @@ watch(
   () => (reservoir.value = preview.value && shape.value ? volumes(preview.value) : null),
   { immediate: true, deep: true },
 )
+/** Which sides a vessel has comes from the server: before that is there, nothing is worked out of half of them. */
+const known = () =>
+  new Promise<void>((ready) => {
+    const stop = watch(
+      forms,
+      (now) => {
+        if (!now.length) return
+        ready()
+        queueMicrotask(() => stop())
+      },
+      { immediate: true },
+    )
+  })
 /** Works out what was typed last, without waiting for a pause in the typing. */
 async function settle() {
+  await known()
   if (reservoir.value || !shape.value) return
   try {
     reservoir.value = volumes(await work(question()!))

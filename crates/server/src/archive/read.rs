@@ -55,7 +55,7 @@ fn odd(why: impl ToString) -> Refusal {
 
 /// Opens an archive and looks over its names.
 fn opened(path: &Path) -> Result<Archive, NotBrought> {
-    let file = File::open(path).map_err(|error| odd(error))?;
+    let file = File::open(path).map_err(odd)?;
     let mut archive = ZipArchive::new(file).map_err(|_| refuse!("archive_not_one"))?;
     for n in 0..archive.len() {
         let entry = archive.by_index_raw(n).map_err(odd)?;
