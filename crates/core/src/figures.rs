@@ -105,7 +105,7 @@ groups! {
     /// Cover through a closure.
     cover: CoverFigures {
         worth, unseen_days, top_up_below, eats, usual_alkalinity, said_ahead, said_from,
-        most_days, most_poured, eats_off, drift_off
+        most_days, most_poured, eats_off, drift_off, drift_unsure
     }
     /// Where a series of readings goes.
     trend: TrendFigures {

@@ -135,7 +135,7 @@ fn a_cover_plan_brings_two_hundred_gardens_through() {
     );
     assert_eq!(over, 0, "nothing is ever filled past its limits");
     assert!(f64::from(bad) <= f64::from(closed) * 0.05, "{bad} of {closed}: {worst:#?}");
-    assert!(f64::from(untold) <= f64::from(closed) * 0.025, "{untold} of {closed}");
+    assert!(f64::from(untold) <= f64::from(closed) * 0.015, "{untold} of {closed}");
 }
 
 /// The cover plan of some gardens for a closure, in words.

@@ -92,8 +92,9 @@ fn code_of(call: &str) -> Option<String> {
 fn made() -> BTreeMap<String, Vec<BTreeSet<String>>> {
     let mut code = String::new();
     sources(&Path::new(env!("CARGO_MANIFEST_DIR")).join("src"), &mut code);
-    let server = Path::new(env!("CARGO_MANIFEST_DIR")).join("../server/src");
-    sources(&server, &mut code);
+    for beside in ["../server/src", "../store/src"] {
+        sources(&Path::new(env!("CARGO_MANIFEST_DIR")).join(beside), &mut code);
+    }
     let mut made: BTreeMap<String, Vec<BTreeSet<String>>> = BTreeMap::new();
     for call in calls(&code, "say!(") {
         if let Some(said) = code_of(call) {

@@ -137,13 +137,15 @@ pub(super) fn acidity(stretch: Stretch, start: f64, way: &Way<'_>, s: &Situation
     let moves = a_day * days;
     let (low, high) = (band.low.get() + figures.meter_error, band.high.get() - figures.meter_error);
     let leave_at = (band.aim() - moves / 2.0).clamp(low, high);
-    let end = if a_day > 0.0 { high } else { low };
     let holds = |a_day: f64| {
+        let end = if a_day > 0.0 { high } else { low };
         let until = if a_day.abs() < 1e-6 { days } else { ((end - leave_at) / a_day).floor().max(0.0) };
         add_whole_days(stretch.last_open, until.min(days))
     };
     let within = |on: Date| on < add_days(stretch.first_open, -1);
-    let (likely, worst) = (holds(a_day), holds(a_day * FIGURES.cover.drift_off));
+    let unsure = FIGURES.cover.drift_unsure;
+    let further = a_day * FIGURES.cover.drift_off;
+    let (likely, worst) = (holds(a_day), holds(further + unsure).min(holds(further - unsure)));
     let from = ph(leave_at);
     let out = match () {
         () if within(likely) => {
