@@ -6,6 +6,7 @@ use serde_json::{Value, json};
 use std::io::{BufRead, BufReader};
 use std::path::PathBuf;
 use std::process::{Child, Command, Stdio};
+use std::time::Duration;
 use tempfile::TempDir;
 use uuid::Uuid;
 
@@ -15,6 +16,11 @@ pub struct Running {
     pub file: PathBuf,
     pub client: Client,
     folder: Option<TempDir>,
+}
+
+/// A client that keeps no connection for so long that the server may have closed it meanwhile.
+fn client() -> Client {
+    Client::builder().pool_idle_timeout(Duration::from_secs(2)).build().unwrap()
 }
 
 /// A request with a body. Who acts is never in it: `by` is said in the header.
@@ -50,7 +56,7 @@ impl Running {
         BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
         let base = line.trim().rsplit(' ').next().unwrap().to_owned();
         assert!(base.starts_with("http://127.0.0.1:"), "{line}");
-        Self { child, base, file, client: Client::new(), folder: Some(folder) }
+        Self { child, base, file, client: client(), folder: Some(folder) }
     }
 
     pub fn empty() -> Self {
@@ -86,7 +92,7 @@ impl Running {
         BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
         let base = line.trim().rsplit(' ').next().unwrap().to_owned();
         assert!(base.starts_with("http://127.0.0.1:"), "{line}");
-        Self { child, base, file: file.to_owned(), client: Client::new(), folder: None }
+        Self { child, base, file: file.to_owned(), client: client(), folder: None }
     }
 
     /// Stops the program as a person would, and waits until it has closed its file.
