@@ -186,6 +186,8 @@ export async function resume(client: QueryClient, told: (refused: string) => voi
   const stop = cache.subscribe(({ mutation }) => {
     if (!mutation || !revived.has(mutation) || pending(mutation)) return
     revived.delete(mutation)
+    // Each as it arrives: another may wait for its turn much longer.
+    void client.invalidateQueries()
     const { error } = mutation.state
     if (error && SAID.includes(String(mutation.options.mutationKey?.[0]))) told(error.message)
   })
