@@ -61,6 +61,8 @@ test('a job goes step by step, what was ticked outlives a reload, and the last t
   await page.getByRole('checkbox', { name: /^Wipe down/ }).check()
   await page.getByRole('button', { name: /Close/ }).first().click()
   await dropVisit(page)
+  await page.getByRole('button', { name: /Other jobs/ }).click()
+  await expect(steps.getByRole('checkbox', { name: /Wipe seams/ }), 'the next visit begins anew').not.toBeChecked()
 })
 
 test('how the roots are looked at stands behind a tap at that step', async ({ page }) => {

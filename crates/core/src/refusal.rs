@@ -57,10 +57,10 @@ impl Refusal {
     }
 
     /// The refusal that an error's text carries, where it is one: a deserialiser hands on nothing but
-    /// text, so that is what a refusal travels in.
+    /// text, so that is what a refusal travels in, with the place that the deserialiser writes behind it.
     #[must_use]
     pub fn carried(text: &str) -> Option<Self> {
-        serde_json::from_str(text).ok()
+        text.rfind('}').and_then(|end| serde_json::from_str(&text[..=end]).ok())
     }
 }
 

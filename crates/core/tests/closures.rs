@@ -292,6 +292,22 @@ fn a_top_off_reservoir_is_counted_on_for_what_it_was_filled_to_and_no_more() {
     let (poured, cover) = pours(&fed, "2027-03-18");
     assert!(poured < 1e-6, "three litres a day for nine days come from it: {cover:?}");
     assert!(cover.before.iter().any(|said| said.starts_with("Fill the top-off reservoir up to 40.0 L")), "{cover:?}");
+    // A reading that cannot be is not counted on: of two fillings the lower.
+    let misread = [&fed[..2], &[visit("2027-03-05 09:00", left(900.0))], &fed[2..]].concat();
+    let (_, cover) = pours(&misread, "2027-03-18");
+    assert!(cover.before.iter().any(|said| said.contains("up to 40.0 L")), "{cover:?}");
+    // Feed that stands in it goes stale over a long closure, and that is said; feed in a jug is another thing.
+    let mixed = |into| {
+        let feed = mopsel_core::fact::Premix {
+            ec: Some(common::ec(1.2)),
+            ..mopsel_core::fact::Premix::of(into, common::l(40.0))
+        };
+        let log =
+            [vec![common::entry("2027-03-01 09:00", mopsel_core::fact::Body::Premix(feed))], fed.to_vec()].concat();
+        pours(&log, "2027-03-30").1.wont.iter().any(|said| said.contains("keeps"))
+    };
+    assert!(mixed(mopsel_core::fact::PremixIn::TopOffReservoir));
+    assert!(!mixed(mopsel_core::fact::PremixIn::Jug));
     // Over eight weeks it runs dry, and somebody pours.
     let (poured, cover) = pours(&fed, "2027-05-05");
     assert!(poured > 10.0, "{cover:?}");

@@ -72,6 +72,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/cards", "POST").route(post().to(cards::create_card)))
         .service(at("/api/cards/{id}", "PUT").route(put().to(cards::edit_card)))
         .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))
+        .service(at("/api/systems/{id}/sheet", "GET, HEAD").route(get().to(care::read_sheet)))
         .service(at("/api/systems/{id}/put-off/{code}", "GET, HEAD").route(get().to(care::read_choices)))
         .service(at("/api/plantings/{id}/story", "GET, HEAD").route(get().to(care::read_story)))
         .service(at("/api/systems/{id}/judge", "POST").route(post().to(care::judge)))

@@ -248,9 +248,7 @@ pub fn unknown_tag(found: &str, allowed: &'static str, field: &str) -> Problem {
 /// A refusal from a deserialiser's message: the core's own are carried in it whole, the others name what
 /// they expected. What was found is said as it was sent, never as a parser puts it.
 fn refusal(message: &str, field: &str, last: &str, there: Option<&Value>) -> Refusal {
-    // The deserialiser writes "… at line 1 column 2" behind what it was handed on.
-    let own = message.rfind('}').and_then(|end| Refusal::carried(&message[..=end]));
-    if let Some(refusal) = own {
+    if let Some(refusal) = Refusal::carried(message) {
         let within = if refusal.field.is_empty() { String::new() } else { format!(".{}", refusal.field) };
         return Refusal { field: format!("{field}{within}"), ..refusal };
     }

@@ -2,11 +2,12 @@
 
 use clap::{Args, Parser, Subcommand};
 use jiff::civil::Date;
-use mopsel::archive::{self, Cancelled, NotBrought, Wanted};
+use mopsel::archive::{Cancelled, NotBrought, Wanted, bring, write};
 use mopsel::{Clock, Hosts, app, demo};
 use mopsel_core::words::{Reader, Speaker};
 use mopsel_store::{Brought, Rebuilding, Store};
 use std::error::Error;
+use std::fs::File;
 use std::io::Write;
 use std::net::{IpAddr, TcpListener};
 use std::path::{Path, PathBuf};
@@ -139,10 +140,11 @@ async fn run(command: Command) -> Outcome<ExitCode> {
         }
         Command::Export { file, to } => export(&file, &to).await?,
         Command::Import { file, from } => {
+            let archive = File::open(&from).map_err(|error| format!("{} cannot be read: {error}", from.display()))?;
             let store = opened(&file).await?;
             let bringing = store.clone();
             let now = Clock::Live.now();
-            let brought = tokio::task::spawn_blocking(move || archive::bring(&from, &bringing, now)).await?;
+            let brought = tokio::task::spawn_blocking(move || bring(archive, &bringing, now)).await?;
             store.close().await;
             let brought = brought.map_err(|not| match not {
                 NotBrought::Archive(refusal) => Speaker::new(Reader::default()).refuse(&refusal).in_full(),
@@ -179,7 +181,7 @@ async fn export(file: &Path, to: &Path) -> Outcome<()> {
             Cancelled
         })
     };
-    let made = archive::write(&store, Wanted::default(), Clock::Live.now(), send).await;
+    let made = write(&store, Wanted::default(), Clock::Live.now(), send).await;
     store.close().await;
     if made?.is_err() {
         return Err(failed.map_or_else(|| "it was cancelled".to_owned(), |error| error.to_string()).into());

@@ -21,9 +21,26 @@ pub(crate) async fn card(tx: &mut Tx<'_>, card: Uuid) -> Result<Option<StoredCar
 
 /// Every version of a card, the first one first.
 async fn versions(tx: &mut Tx<'_>, card: Uuid) -> Result<Vec<Version<Card>>> {
+    Ok(dated_versions(tx, card).await?.into_iter().map(|(_, version)| version).collect())
+}
+
+/// The same, each with the moment in which it was written.
+pub(crate) async fn dated_versions(tx: &mut Tx<'_>, card: Uuid) -> Result<Vec<(Timestamp, Version<Card>)>> {
     let query =
-        sqlx::query("SELECT archived, body, shape, holds_from FROM card_version WHERE card = ? ORDER BY version");
-    query.bind(card.to_string()).fetch_all(&mut **tx).await?.iter().map(rows::version).collect()
+        sqlx::query("SELECT archived, body, shape, holds_from, at FROM card_version WHERE card = ? ORDER BY version");
+    let found = query.bind(card.to_string()).fetch_all(&mut **tx).await?;
+    found.iter().map(|row| Ok((rows::written(row)?, rows::version(row)?))).collect()
+}
+
+/// How a system was told to be, by when that was written: one timeline for each of its versions, the last as it is told
+/// now. Empty where there is no such system.
+pub(crate) async fn histories_of(tx: &mut Tx<'_>, id: Uuid) -> Result<Vec<(Timestamp, Timeline<System>)>> {
+    let Some(stored) = card(tx, id).await? else { return Ok(vec![]) };
+    let zone = zone_of(&place_of(tx, stored.parent.unwrap_or_default()).await?)?;
+    let (times, versions): (Vec<_>, Vec<_>) = dated_versions(tx, id).await?.into_iter().unzip();
+    let versions = as_what(versions, system);
+    let known = |(n, at): (usize, Timestamp)| Some((at, timeline(versions.get(..=n)?.to_vec(), &zone)?));
+    Ok(times.into_iter().enumerate().filter_map(known).collect())
 }
 
 /// The versions of a card as what it is.

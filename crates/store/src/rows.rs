@@ -64,6 +64,11 @@ pub(crate) fn card(row: &SqliteRow) -> Result<StoredCard> {
     })
 }
 
+/// When a version of a card was written.
+pub(crate) fn written(row: &SqliteRow) -> Result<Timestamp> {
+    row.try_get::<&str, _>("at")?.parse().map_err(|_| StoreError::Corrupt("a card's time".to_owned()))
+}
+
 /// One version of a card.
 pub(crate) fn version(row: &SqliteRow) -> Result<Version<Card>> {
     let archived = row.try_get::<i64, _>("archived")? != 0;

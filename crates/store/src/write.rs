@@ -5,7 +5,7 @@ use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures,
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
-use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, Picture, StoredCard, StoredRun, Timer};
+use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, NewCard, Picture, StoredCard, StoredRun, Timer};
 use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, decide, likely};
 use mopsel_core::quantity::Note;
 use sqlx::Row;
@@ -168,7 +168,8 @@ async fn carry_out(
     }
 }
 
-async fn insert_entry(
+/// Adds a row to the log, as recorded at `now`.
+pub(crate) async fn insert_entry(
     tx: &mut Tx<'_>,
     system: Uuid,
     entry: &Entry,
@@ -250,26 +251,37 @@ async fn keep_timer(tx: &mut Tx<'_>, timer: &Timer) -> Result<()> {
 async fn keep_card(tx: &mut Tx<'_>, command: &Command, write: CardWrite, now: Timestamp) -> Result<Outcome> {
     let tick = next_tick(tx).await?;
     let CardWrite { card, new } = write;
+    let before = if new { None } else { facts::card(tx, card.id).await? };
+    let made = if let Command::MakeCard(made) = command { Some(&**made) } else { None };
+    put_card(tx, &card, made, now, tick).await?;
+    fold_anew(tx, &card, before.as_ref(), tick).await?;
+    Ok(Outcome::Card(Box::new(card)))
+}
+
+/// Writes a version of a card: the first one, with what it was made from, or one on top of those that are there.
+pub(crate) async fn put_card(
+    tx: &mut Tx<'_>,
+    card: &StoredCard,
+    made: Option<&NewCard>,
+    at: Timestamp,
+    tick: i64,
+) -> Result<()> {
     let body = rows::to_json(&card.card)?;
     let holds_from = rows::holds_from(card.holds);
-    let before = if new { None } else { facts::card(tx, card.id).await? };
-    if new {
-        let made_from = match command {
-            Command::MakeCard(made) => rows::to_json(&**made)?,
-            _ => String::new(),
-        };
+    if card.version == 1 {
         sqlx::query(
-            "INSERT INTO card (id, kind, parent, version, body, shape, holds_from, made_from, changed)
-             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            "INSERT INTO card (id, kind, parent, version, archived, body, shape, holds_from, made_from, changed)
+             VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
         )
         .bind(card.id.to_string())
         .bind(card.card.code())
         .bind(card.parent.map(|parent| parent.to_string()))
         .bind(card.version)
+        .bind(i64::from(card.archived))
         .bind(&body)
         .bind(CARD_VERSION)
         .bind(&holds_from)
-        .bind(made_from)
+        .bind(made.map(rows::to_json).transpose()?.unwrap_or_default())
         .bind(tick)
         .execute(&mut **tx)
         .await?;
@@ -296,11 +308,10 @@ async fn keep_card(tx: &mut Tx<'_>, command: &Command, write: CardWrite, now: Ti
     .bind(&body)
     .bind(CARD_VERSION)
     .bind(&holds_from)
-    .bind(now.to_string())
+    .bind(at.to_string())
     .execute(&mut **tx)
     .await?;
-    fold_anew(tx, &card, before.as_ref(), tick).await?;
-    Ok(Outcome::Card(Box::new(card)))
+    Ok(())
 }
 
 /// What a card's edit makes outdated is folded anew: a system's own log, or those of a place whose days

@@ -539,6 +539,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A visit on paper: what is due at a system, step by step, without any amount to pour. */
+        get: operations["read_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{id}/trends": {
         parameters: {
             query?: never;
@@ -2633,6 +2650,32 @@ export interface components {
              */
             slack_days: number;
             warmer_than?: components["schemas"]["Celsius"] | null;
+        };
+        /** @description One job on the sheet. */
+        PaperLine: {
+            /** @description The code of its task. */
+            code: string;
+            /**
+             * Format: int32
+             * @description Days late; negative while it is still to come.
+             */
+            days_late: number;
+            name: string;
+            said: string;
+            /** @description Its steps, in the order of hands. */
+            steps: string[];
+        };
+        /** @description A visit on paper. */
+        PaperView: {
+            /** @description What is due, least margin first. */
+            due: components["schemas"]["PaperLine"][];
+            /** @description What is not due yet. */
+            later: components["schemas"]["PaperLine"][];
+            /**
+             * Format: date
+             * @description The day as of which it is due.
+             */
+            today: string;
         };
         /** @description Someone who records at a place. */
         Person: {
@@ -7643,6 +7686,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sheet: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperView"];
                 };
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */

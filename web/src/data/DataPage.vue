@@ -73,8 +73,10 @@ const said = computed(() => {
   const old = there ? ` ${count(there, 'was', 'were')} here already, and the same.` : ''
   return fresh.length ? `Brought in: ${fresh.join(', ')}.${old}` : `Nothing was new.${old}`
 })
-onScopeDispose(() => sending.value?.cancel())
-onBeforeRouteLeave(() => !sending.value || window.confirm('An archive is being brought in. Leave, and cancel it?'))
+onScopeDispose(() => share.value < 1 && sending.value?.cancel())
+onBeforeRouteLeave(
+  () => !sending.value || share.value === 1 || window.confirm('An archive is being brought in. Leave, and cancel it?'),
+)
 </script>
 
 <template>
@@ -110,7 +112,8 @@ onBeforeRouteLeave(() => !sending.value || window.confirm('An archive is being b
         <button v-if="!sending" class="button" type="submit" :disabled="!file">
           {{ file ? `Bring in ${size(file.size)}` : 'Choose a file first' }}
         </button>
-        <button v-else class="button" type="button" @click="sending.cancel()">Cancel</button>
+        <!-- Once it is sent whole, it is brought in whether or not anybody waits for the answer. -->
+        <button v-else-if="share < 1" class="button" type="button" @click="sending.cancel()">Cancel</button>
       </form>
       <template v-if="sending">
         <progress :value="share" max="1" aria-label="How far the archive is sent"></progress>
@@ -120,7 +123,8 @@ onBeforeRouteLeave(() => !sending.value || window.confirm('An archive is being b
       </template>
       <div v-if="failed" class="failed" role="alert">
         <p>
-          <strong>Nothing was brought in.</strong> {{ failed.fields[0] ? `${failed.problem.detail}` : failed.message }}
+          <strong v-if="!failed.offline">Nothing was brought in.</strong>
+          {{ failed.fields[0] ? `${failed.problem.detail}` : failed.message }}
         </p>
         <p v-if="where" class="small">In {{ where }}.</p>
       </div>
@@ -156,6 +160,18 @@ section section {
 input[type='file'] {
   max-width: 100%;
   min-height: var(--touch);
+  padding: 5px;
+}
+input[type='file']::file-selector-button {
+  min-height: 34px;
+  margin-right: 10px;
+  padding: 0 14px;
+  border: 1px solid var(--line-2);
+  border-radius: 4px;
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+  cursor: pointer;
 }
 progress {
   width: 100%;

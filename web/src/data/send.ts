@@ -25,8 +25,16 @@ export function sendArchive(file: Blob, tell: (share: number) => void): Sending 
       if (came) ready(came)
       else fail(new ApiError(read<Problem>() ?? { title: 'It could not be brought in.' }))
     }
-    request.onerror = () =>
-      fail(new ApiError({ detail: 'Not connected. Nothing was brought in; send it again.' }, true))
+    let whole = false
+    request.upload.onload = () => {
+      whole = true
+      tell(1)
+    }
+    const lost = () =>
+      whole
+        ? 'The connection broke after it was sent: it may have been brought in. Send it again; what is there is passed over.'
+        : 'Not connected. Nothing was brought in; send it again.'
+    request.onerror = () => fail(new ApiError({ detail: lost() }, true))
     request.onabort = () => fail(new Cancelled())
   })
   request.open('POST', '/api/archive')

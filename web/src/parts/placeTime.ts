@@ -5,17 +5,28 @@ interface Clock {
   time: string
 }
 
+/** To make one takes far longer than to ask it. */
+const clocks = new Map<string, Intl.DateTimeFormat>()
+function clockOf(zone: string): Intl.DateTimeFormat {
+  let clock = clocks.get(zone)
+  if (!clock) {
+    clock = new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+    })
+    clocks.set(zone, clock)
+  }
+  return clock
+}
+
 /** What the clock at the place says at an instant: its date and its time. */
 export function clockAt(zone: string, at: Date): Clock {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone,
-    hourCycle: 'h23',
-    year: 'numeric',
-    month: '2-digit',
-    day: '2-digit',
-    hour: '2-digit',
-    minute: '2-digit',
-  }).formatToParts(at)
+  const parts = clockOf(zone).formatToParts(at)
   const of = (type: string) => parts.find((part) => part.type === type)?.value ?? ''
   return { day: `${of('year').padStart(4, '0')}-${of('month')}-${of('day')}`, time: `${of('hour')}:${of('minute')}` }
 }

@@ -3,9 +3,11 @@
  * visit, in the same order. */
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Schemas, Task } from '../api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, ask } from '../api/client'
 import { useSystem } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
+import { lastPicked } from '../parts/recorder'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { useRouteId } from '../parts/routeId'
 import { useRecording } from '../parts/useRecording'
@@ -15,35 +17,27 @@ import SheetNumbers from './SheetNumbers.vue'
 const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
-const { child } = useRecording(view)
-const steps = (check: Schemas['Check'] | null | undefined) =>
-  view.value?.hands.find((one) => one.check === check)?.steps
-/** What a visit does beside the numbers, the due first; a change has its own guide. */
-const jobs = computed(() =>
-  (view.value?.tasks ?? []).filter(
-    (task) =>
-      task.check !== 'level' && task.check !== 'readings' && task.check !== 'change' && !(child.value && task.adult),
-  ),
-)
-const due = computed(() => jobs.value.filter((task) => task.days_late >= 0))
-const later = computed(() => jobs.value.filter((task) => task.days_late < 0))
-const said = (task: Task) => (task.days_late > 0 ? `late by ${task.days_late}` : '')
-/** How much is poured follows from what is read at the tank: an amount on paper would be of the day it was printed. */
-const told = (task: Task) =>
-  task.way?.to === 'bench' || task.way?.to === 'change'
-    ? `${task.reason} How much follows from what is read: the bench says.`
-    : task.doing || task.reason
-const change = computed(() => view.value?.tasks.find((task) => task.check === 'change' && task.days_late >= 0))
+useRecording(view)
+/** What stands on it is the core's: no amount that would be of another day, and no step that is not for whoever asks. */
+const paper = useQuery({
+  queryKey: ['paper', id, lastPicked],
+  queryFn: () => ask(api.GET('/api/systems/{id}/sheet', { params: { path: { id: id.value } } })),
+})
+const sheet = computed(() => paper.data.value)
 const print = () => window.print()
 </script>
 
 <template>
-  <LoadState v-if="!view" :error="query.error.value" @again="query.refetch()" />
+  <LoadState
+    v-if="!view || !sheet"
+    :error="query.error.value ?? paper.error.value"
+    @again="(query.refetch(), paper.refetch())"
+  />
   <article v-else class="sheet">
     <header>
       <h1>{{ view.system.name }}: visit</h1>
       <p>{{ view.kind_name }}, {{ view.place_body.name }}</p>
-      <p class="small quiet">What is due as of {{ dayName(view.today) }}.</p>
+      <p class="small quiet">What is due as of {{ dayName(sheet.today) }}.</p>
       <p class="who">
         <span>Date <span class="rule"></span></span><span>Time <span class="rule"></span></span
         ><span>Who <span class="rule"></span></span>
@@ -76,30 +70,31 @@ const print = () => window.print()
     </section>
     <section aria-labelledby="due-head">
       <h2 id="due-head">What is due</h2>
-      <p v-if="change" class="small">
-        <strong>{{ change.name }}.</strong> {{ change.reason }} It has its own guide: take the phone along, or plan it
-        first.
-      </p>
-      <p v-if="!due.length" class="quiet">Nothing besides looking and reading.</p>
+      <p v-if="!sheet.due.length" class="quiet">Nothing besides looking and reading.</p>
       <ul class="jobs">
-        <li v-for="task in due" :key="task.code">
+        <li v-for="task in sheet.due" :key="task.code">
           <span class="box" aria-hidden="true"></span>
           <div>
-            <strong>{{ task.name }}</strong> <span class="small late">{{ said(task) }}</span>
-            <p v-if="!steps(task.check)" class="small">{{ told(task) }}</p>
+            <strong>{{ task.name }}</strong>
+            <span v-if="task.days_late > 0" class="small late"
+              >&nbsp;late by {{ task.days_late }} {{ task.days_late === 1 ? 'day' : 'days' }}</span
+            >
+            <p v-if="!task.steps.length" class="small">{{ task.said }}</p>
             <ol v-else>
-              <li v-for="step in steps(task.check)" :key="step.key">
-                <span class="box small-box" aria-hidden="true"></span>{{ step.said }}
+              <li v-for="step in task.steps" :key="step">
+                <span class="box small-box" aria-hidden="true"></span>{{ step }}
               </li>
             </ol>
           </div>
         </li>
       </ul>
     </section>
-    <section v-if="later.length" aria-labelledby="later-head">
+    <section v-if="sheet.later.length" aria-labelledby="later-head">
       <h2 id="later-head">Not due yet, and may be done along with it</h2>
       <ul class="later">
-        <li v-for="task in later" :key="task.code"><span class="box" aria-hidden="true"></span>{{ task.name }}</li>
+        <li v-for="task in sheet.later" :key="task.code">
+          <span class="box" aria-hidden="true"></span>{{ task.name }}
+        </li>
       </ul>
     </section>
     <section aria-labelledby="note-head" class="note">

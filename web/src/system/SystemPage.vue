@@ -259,9 +259,15 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
 .log-head {
   display: flex;
   flex-wrap: wrap;
-  justify-content: space-between;
+  grid-column: 1 / -1;
   gap: 8px 16px;
   align-items: center;
+}
+.log-head > :nth-child(3) {
+  margin-left: auto;
+}
+.due > .button {
+  justify-self: start;
 }
 .grow {
   grid-area: grow;

@@ -2,39 +2,18 @@
 /** One quantity over ten weeks, drawn over the band that it is held against. */
 import { computed } from 'vue'
 import type { Schemas, SystemView } from '../api/client'
-import { useKnowledge } from '../api/queries'
-import { useUnits } from '../api/units'
+import { deedName, nameOf, useReading } from '../trends/read'
 
 const props = defineProps<{ trend: Schemas['Trend']; view: SystemView }>()
-const units = useUnits(computed(() => props.view.units))
 const points = computed(() => props.trend.points.map((p) => ({ at: Date.parse(p.at), low: p.low, high: p.high })))
 /** Where it stands by the estimate, beside what was read. */
 const about = computed(() => {
   const p = props.trend.about
   return p ? { at: Date.parse(p.at), low: p.low, high: p.high } : null
 })
-const NAMES: Record<string, string> = { ph: 'pH', ec: 'EC', temperature: 'Temperature', volume: 'Water' }
-const { data: knowledge } = useKnowledge()
-const scale25 = computed(() => knowledge.value?.scales.find((s) => s.key === props.view.ec_scale)?.per_ms_cm ?? 1)
-const unit = computed(
-  () =>
-    (
-      ({
-        ph: '',
-        ec: scale25.value === 1 ? 'mS/cm' : `ppm (${scale25.value})`,
-        temperature: units.value.temperature,
-        volume: units.value.volume,
-      }) as Record<string, string>
-    )[props.trend.quantity] ?? '',
-)
-const say = (value: number) =>
-  props.trend.quantity === 'volume'
-    ? units.value.toVolume(value)
-    : props.trend.quantity === 'temperature'
-      ? units.value.toTemperature(value)
-      : props.trend.quantity === 'ec'
-        ? Number((value * scale25.value).toFixed(scale25.value === 1 ? 2 : 0))
-        : Number(value.toFixed(1))
+const { unitOf, shown } = useReading(computed(() => props.view))
+const unit = computed(() => unitOf(props.trend.quantity))
+const say = (canonical: number) => shown(props.trend.quantity, canonical)
 const W = 600
 const H = 72
 const scale = computed(() => {
@@ -55,23 +34,20 @@ const scale = computed(() => {
     y: (value: number) => H - (H * (value - (low - pad))) / (high - low + 2 * pad),
   }
 })
-const DEEDS: Partial<Record<Schemas['DeedKind'], string>> = {
-  change: 'Reservoir change',
-  dose: 'pH corrected',
-  treatment: 'Treatment',
-}
+/** In so small a picture only what turns the water. */
+const DEEDS: Schemas['DeedKind'][] = ['change', 'dose', 'treatment']
 const dayOf = (at: number) =>
   new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', timeZone: props.view.place_body.zone })
 /** What was done, where it lies within the picture. */
 const deeds = computed(() =>
   props.view.deeds
     .map((deed) => ({ ...deed, when: Date.parse(deed.at) }))
-    .filter(({ what, when }) => what in DEEDS && when >= scale.value.from && when <= scale.value.to)
+    .filter(({ what, when }) => DEEDS.includes(what) && when >= scale.value.from && when <= scale.value.to)
     .map(({ at, what, when }) => ({
       at,
       what,
       x: scale.value.x(when).toFixed(1),
-      says: `${DEEDS[what]}, ${dayOf(when)}`,
+      says: `${deedName(what)}, ${dayOf(when)}`,
     })),
 )
 const dates = computed(() => {
@@ -114,7 +90,7 @@ const strips = computed(() =>
 <template>
   <figure v-if="points.length">
     <figcaption>
-      <span class="name">{{ NAMES[trend.quantity] }}</span> <span class="num">{{ said }}</span>
+      <span class="name">{{ nameOf(trend.quantity) }}</span> <span class="num">{{ said }}</span>
       <span v-if="bandSaid" class="small quiet"
         >{{ trend.quantity === 'volume' ? 'minimum–working' : 'band' }} {{ bandSaid }} {{ unit }}</span
       >
@@ -128,7 +104,7 @@ const strips = computed(() =>
         :viewBox="`0 0 ${W} ${H}`"
         preserveAspectRatio="none"
         role="img"
-        :aria-label="`${NAMES[trend.quantity]} over time, ${points.length} readings, last ${said}${about ? `, about ${say((about.low + about.high) / 2)} ${unit} by now` : ''}, band ${bandSaid}`"
+        :aria-label="`${nameOf(trend.quantity)} over time, ${points.length} readings, last ${said}${about ? `, about ${say((about.low + about.high) / 2)} ${unit} by now` : ''}, band ${bandSaid}`"
       >
         <rect v-for="(strip, i) in strips" :key="i" class="band" v-bind="strip" />
         <path
@@ -162,7 +138,7 @@ const strips = computed(() =>
       >
     </div>
   </figure>
-  <p v-else class="small quiet">{{ NAMES[trend.quantity] }}: no readings in these weeks.</p>
+  <p v-else class="small quiet">{{ nameOf(trend.quantity) }}: no readings in these weeks.</p>
 </template>
 
 <style scoped>

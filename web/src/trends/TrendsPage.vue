@@ -10,7 +10,7 @@ import PickList from '../controls/PickList.vue'
 import LoadState from '../parts/LoadState.vue'
 import { lastPicked } from '../parts/recorder'
 import { useRouteId } from '../parts/routeId'
-import { deedName, nameOf, SHAPES } from './read'
+import { deedName, kindsOf, nameOf, SHAPES } from './read'
 
 /** The chart library is loaded here and nowhere else. */
 const TrendChart = defineAsyncComponent(() => import('./TrendChart.vue'))
@@ -40,10 +40,12 @@ const query = useQuery({
 const view = computed(() => query.data.value)
 const shown = computed(() => view.value?.trends.filter((trend) => trend.points.length) ?? [])
 const empty = computed(() => view.value?.trends.filter((trend) => !trend.points.length) ?? [])
-const kinds = computed(() => [...new Set(view.value?.deeds.map((deed) => deed.what) ?? [])])
+const kinds = computed(() => kindsOf(view.value?.deeds ?? []))
 
 const DAY = 86_400_000
 const ms = (on: string) => Date.parse(`${on}T00:00Z`)
+const daySaid = (day: string) =>
+  new Date(`${day}T12:00`).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 const on = (at: number) => new Date(at).toISOString().slice(0, 10)
 const go = (from: string | undefined, to: string | undefined) =>
   void router.push({ query: { ...(from ? { from } : {}), ...(to ? { to } : {}) } })
@@ -97,7 +99,7 @@ const print = () => window.print()
     <header>
       <div>
         <h1>{{ view.name }}: trends</h1>
-        <p class="quiet">{{ view.place_name }}, {{ view.from }} to {{ view.to }}</p>
+        <p class="quiet">{{ view.place_name }}, {{ daySaid(view.from) }} to {{ daySaid(view.to) }}</p>
       </div>
       <div class="doing">
         <RouterLink class="button" :to="`/system/${id}`">The system</RouterLink>

@@ -1,6 +1,6 @@
 /** A trend as an option of the chart library, in the colours of the page. */
 import type { Schemas } from '../api/client'
-import { SHAPES, type Point, type Quantity, type Trend } from './read'
+import { kindsOf, SHAPES, type Point, type Quantity, type Trend } from './read'
 
 export interface Palette {
   ink: string
@@ -78,6 +78,9 @@ export function drawn(d: Drawn, p: Palette) {
       { xAxis: Math.max(begins, ends), yAxis: y(band.high) },
     ]
   })
+  // A row for each sort of thing that was done, so that none hides another.
+  const rows = kindsOf(d.deeds)
+  const ROW = 12
   const upright = d.deeds.filter((deed) => deed.what === 'change' || deed.what === 'treatment')
   // Readings and bands rule the axis: a wide estimate runs out of the picture rather than flattening what was read.
   const all = points.flatMap((point) => [y(point.low), y(point.high)])
@@ -89,7 +92,7 @@ export function drawn(d: Drawn, p: Palette) {
     animation: false,
     useUTC: true,
     textStyle: { fontFamily: 'Sofia Sans Variable, system-ui, sans-serif', color: p.quiet },
-    grid: { left: 58, right: 14, top: 24, bottom: 26 },
+    grid: { left: 58, right: 14, top: 12 + rows.length * ROW, bottom: 26 },
     xAxis: {
       type: 'time',
       min: d.from,
@@ -207,11 +210,11 @@ export function drawn(d: Drawn, p: Palette) {
         id: 'deeds',
         type: 'scatter',
         yAxisIndex: 1,
-        symbolSize: d.narrow ? 6 : 10,
-        symbolOffset: [0, -9],
+        symbolSize: d.narrow ? 7 : 9,
         data: d.deeds.map((deed) => ({
           value: [d.x(deed.at), 1],
           symbol: SHAPES[deed.what],
+          symbolOffset: [0, -8 - ROW * rows.indexOf(deed.what)],
           itemStyle: { color: deed.what === 'treatment' || deed.what === 'case' ? p.alarm : p.quiet },
         })),
         tooltip: { formatter: ({ dataIndex }: { dataIndex: number }) => d.saysDeed(d.deeds[dataIndex]!) },

@@ -1,6 +1,7 @@
 /** The numbers of a trend as its reader reads them, and its times on the clock of the place. */
 import { computed, type Ref } from 'vue'
 import type { Schemas } from '../api/client'
+import { clockAt } from '../parts/placeTime'
 import { scaleFactor, scaleName, useUnits } from '../api/units'
 
 export type Trend = Schemas['Trend']
@@ -18,7 +19,8 @@ const NAMES: Record<Quantity, string> = {
 }
 export const nameOf = (quantity: Quantity) => NAMES[quantity]
 
-export function useReading(view: Ref<Schemas['TrendsView'] | undefined>) {
+/** `view` says the units and the scale of its reader. */
+export function useReading(view: Ref<Pick<Schemas['TrendsView'], 'units' | 'ec_scale'> | undefined>) {
   const units = useUnits(computed(() => view.value?.units))
   const scale = computed(() => view.value?.ec_scale ?? 'ms_cm')
   const unitOf = (quantity: Quantity) =>
@@ -38,29 +40,21 @@ export function useReading(view: Ref<Schemas['TrendsView'] | undefined>) {
     if (quantity === 'volume' || quantity === 'drunk') return units.value.toVolume(canonical)
     return Number(canonical.toFixed(quantity === 'ph' ? 2 : 1))
   }
+  /** As it is said: a pH always with its tenth. */
+  const shown = (quantity: Quantity, canonical: number) =>
+    quantity === 'ph' ? canonical.toFixed(1) : String(value(quantity, canonical))
   const spanned = (quantity: Quantity, low: number, high: number) => {
-    const [from, to] = [value(quantity, low), value(quantity, high)]
+    const [from, to] = [shown(quantity, low), shown(quantity, high)]
     const unit = unitOf(quantity)
     return `${from === to ? from : `${from}–${to}`}${unit ? ` ${unit}` : ''}`
   }
-  return { unitOf, value, spanned }
+  return { unitOf, value, shown, spanned }
 }
 
 /** A moment as the milliseconds of the same wall clock in UTC, so that days are those of the place. */
-export function wallClock(zone: string) {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone,
-    hourCycle: 'h23',
-    year: 'numeric',
-    month: 'numeric',
-    day: 'numeric',
-    hour: 'numeric',
-    minute: 'numeric',
-  })
-  return (at: string) => {
-    const read = Object.fromEntries(parts.formatToParts(new Date(at)).map((part) => [part.type, Number(part.value)]))
-    return Date.UTC(read.year!, read.month! - 1, read.day!, read.hour!, read.minute!)
-  }
+export const wallClock = (zone: string) => (at: string) => {
+  const { day, time } = clockAt(zone, new Date(at))
+  return Date.parse(`${day}T${time}Z`)
 }
 
 export const sayWhen = (zone: string) => {
@@ -98,3 +92,6 @@ export const SHAPES: Record<Schemas['DeedKind'], string> = {
   cleaning: 'circle',
   case: 'path://M4 0H6V4H10V6H6V10H4V6H0V4H4Z',
 }
+/** The sorts of what was done, what turns the water most first. */
+export const kindsOf = (deeds: { what: Schemas['DeedKind'] }[]) =>
+  (Object.keys(SHAPES) as Schemas['DeedKind'][]).filter((kind) => deeds.some((deed) => deed.what === kind))

@@ -2,19 +2,23 @@
 /** How a check goes by hand: its steps, ticked one by one while they are done. The last tick is the check's. */
 import { computed, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
+import { handsKey } from './hands'
 
-const props = defineProps<{ of: Schemas['CheckHands']; name: string; system: string; done: boolean }>()
+const props = defineProps<{ of: Schemas['CheckHands']; name: string; system: string; today: string; done: boolean }>()
 const emit = defineEmits<{ all: [] }>()
-/** What was ticked outlives a reload and a call to another system, until the visit is closed. */
-const key = computed(() => `mopsel.hands.${props.system}.${props.of.check}`)
-const read = () => new Set((sessionStorage.getItem(key.value) ?? '').split(' ').filter(Boolean))
+/** What was ticked outlives a reload and a walk to another system, and no day: until then, or until the visit is closed. */
+const key = computed(() => handsKey(props.system, props.of.check))
+function read() {
+  const [day, ...steps] = (sessionStorage.getItem(key.value) ?? '').split(' ').filter(Boolean)
+  return new Set(day === props.today ? steps : [])
+}
 const ticked = ref(read())
 watch(key, () => (ticked.value = read()))
 const isDone = (step: string) => props.done || ticked.value.has(step)
 const left = computed(() => props.of.steps.filter((step) => !isDone(step.key)).length)
 function keep(now: Set<string>) {
   ticked.value = now
-  if (now.size) sessionStorage.setItem(key.value, [...now].join(' '))
+  if (now.size) sessionStorage.setItem(key.value, [props.today, ...now].join(' '))
   else sessionStorage.removeItem(key.value)
 }
 function turn(step: string) {

@@ -101,6 +101,7 @@ const turn = (check: Schemas['Check']) =>
           :of="handsOf(job)!"
           :name="job.name"
           :system="view.card.id"
+          :today="view.today"
           :done="isDone(job)"
           @all="isDone(job) || turn(job.check!)"
         />

@@ -28,6 +28,7 @@ import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
 import { atTop } from '../parts/atTop'
 import { provideSaid } from './doubts'
+import { forgetHands } from './hands'
 import { useNext, visited } from './next'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
@@ -134,6 +135,7 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     const free = () => void (freed = freePorts(body.harvests ?? []))
     await recordAndSay(system, by, entry, told, async () => (await freed)(), free)
     v.end()
+    forgetHands(system)
     visited(system)
     said.clear()
     when.value = null
@@ -175,7 +177,10 @@ const drop = () =>
     text: 'What was typed in it is not recorded, and cannot be brought back.',
     yes: 'Throw it away',
     no: 'Keep it',
-    then: v.drop,
+    then: () => {
+      forgetHands(id.value)
+      return v.drop()
+    },
   })
 /** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
 const judged = computed(() => v.fresh.value && v.judgement.value !== null)

@@ -32,7 +32,7 @@ use crate::system::{Check, TopOffMethod};
 use jiff::Zoned;
 use jiff::civil::Date;
 use serde::Serialize;
-use water::{acidity, strength_out, strengths};
+use water::{acidity, premixed, strength_out, strengths};
 use way::{drinks, go};
 
 /// One coming of who covers, to one system.
@@ -159,8 +159,7 @@ fn begins(stretch: Stretch, s: &Situation<'_>) -> Begins {
     let filled = limit.as_ref().is_some_and(|limit| limit.litres > Litres::ZERO);
     let rested = if filled { 0.0 } else { raised.map_or(f64::MAX, |at| days_between(at, now.timestamp())) };
     let rested = if changed { 0.0 } else { rested };
-    let points = s.known.supply.points.iter().filter(|_| s.system.traits.top_off_reservoir);
-    let supply = points.map(|point| point.after.get()).fold(0.0, f64::max);
+    let supply = s.known.supply.filled_to().filter(|_| s.system.traits.top_off_reservoir).map_or(0.0, Litres::get);
     Begins { tasks, cases, limit, start, supply, rested, changed }
 }
 
@@ -245,6 +244,8 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     let mut wont = Vec::new();
     let keeps = |visit: &CoverVisit| f64::from((visit.on - stretch.last_open).get_days()) > FIGURES.bench.stale_days;
     let mixed = strength.pour_at.is_some() || by_recipe;
+    let stale = premixed(s).filter(|feed| way.fed > 0.0 && stretch.days() as f64 > feed.keeps_days);
+    wont.extend(stale.map(|feed| say!("cover.supply_keeps", days = days(feed.keeps_days))));
     if mixed && way.visits.iter().any(|visit| visit.litres > Litres::ZERO && keeps(visit)) {
         wont.push(say!("cover.keeps", days = days(FIGURES.bench.stale_days)));
     }

@@ -10,6 +10,7 @@ use crate::message::{Message, days};
 use crate::projection::Touched;
 use crate::say;
 use crate::situation::Situation;
+use crate::system::{Check, HandStep};
 use jiff::Timestamp;
 
 fn said(touched: &Touched, s: &Situation<'_>) -> Message {
@@ -42,6 +43,21 @@ pub fn mind(s: &Situation<'_>) -> Option<Message> {
         Some(since) => say!("hygiene.closed_off", since = day(s.date(since), s.today()), why = why),
         None => say!("hygiene.last", why = why),
     })
+}
+
+/// Whether whoever is here only looks: a child, at a system from which hands would carry something on.
+#[must_use]
+pub fn only_looks(s: &Situation<'_>) -> bool {
+    s.actor.is_child() && mind(s).is_some()
+}
+
+/// The steps of a check for whoever is here.
+#[must_use]
+pub fn hands(check: Check, s: &Situation<'_>) -> Vec<&'static HandStep> {
+    if only_looks(s) && check != Check::LookIn {
+        return Vec::new();
+    }
+    check.hands(&s.system.traits, s.actor.is_child())
 }
 
 /// The look that tells whether a suspect has it: at the roots, and at the plants.

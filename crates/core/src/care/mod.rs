@@ -13,6 +13,7 @@ pub mod light;
 mod margin;
 pub mod outlook;
 mod own_rules;
+pub mod paper;
 pub mod put_off;
 mod risks;
 pub mod rota;

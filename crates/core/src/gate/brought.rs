@@ -1,35 +1,42 @@
 //! What an archive brings: history, not a new decision. What a card or an entry says is held against every limit that does not
 //! depend on the moment in which it was recorded; whether it was due or called for was decided then.
 
+use super::cards::hangs_right;
 use crate::fact::card::{Card, Role};
 use crate::fact::{Actor, Body, Entry, Timeline};
-use crate::message::member;
+use crate::message::typed;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::system::System;
 use jiff::Timestamp;
 use uuid::Uuid;
 
-/// Checks a card that is brought, against the one that it hangs on.
+/// Checks what a brought card hangs on; every version of it keeps that.
 ///
 /// # Errors
-/// A refusal at the field: it hangs on what it cannot, or says what no card says.
-pub fn brought_card(card: &Card, parent: Option<&Card>) -> Result<(), Refusal> {
-    if parent.map(Card::code) != card.parent_code() {
-        let found = parent.map_or_else(|| crate::message::term("card.no_parent"), Card::kind);
-        let wanted =
-            card.parent_code().map_or_else(|| crate::message::term("card.no_parent"), |code| member("card", code));
-        return Err(refuse!("wrong_parent", found = found, card = card.kind(), wanted = wanted).at("parent"));
-    }
-    let in_system = parent.and_then(|parent| if let Card::System(system) = parent { Some(system) } else { None });
-    card.check(in_system).at("card")
+/// A refusal at the parent.
+pub fn brought_under(card: &Card, parent: Option<Uuid>, on: Option<&Card>) -> Result<(), Refusal> {
+    hangs_right(card, parent, on)
 }
 
-/// Checks an entry that is brought, on its system as it was on that day. Who recorded it may be a child no more, so it is
-/// held against what an adult may record.
+/// Checks a brought card as it stands now. What it said before is history, and may be what an earlier release still took: but
+/// what is cared for by it from now on keeps every limit of today. `on` is what it hangs on, as that was when it was written.
 ///
 /// # Errors
-/// A refusal at the field: recorded before it happened or in the future, an amendment without a reason, a body that no
+/// A refusal that names the card, and says what is to be edited where it comes from.
+pub fn brought_card(card: &Card, on: Option<&Card>) -> Result<(), Refusal> {
+    let in_system = on.and_then(|on| if let Card::System(system) = on { Some(system) } else { None });
+    card.check(in_system).map_err(|refusal| {
+        refuse!("archive_card", name = typed(card.name()), why = refusal.mending()).at(&refusal.field).at("card")
+    })
+}
+
+/// Checks an entry that is brought, on its system as it was on that day by what was known when it was recorded: a vessel that
+/// was corrected since does not make untrue what was read before. Who recorded it may be a child no more, so it is held
+/// against what an adult may record.
+///
+/// # Errors
+/// A refusal at the field: dated to come, an amendment without a reason, a body that no
 /// entry of this system has.
 pub fn brought_entry(
     entry: &Entry,

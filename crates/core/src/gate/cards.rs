@@ -173,14 +173,20 @@ fn system_of(parent: Option<&StoredCard>) -> Option<&System> {
     parent.and_then(|parent| if let Card::System(system) = &parent.card { Some(system) } else { None })
 }
 
+/// Whether a card hangs on what its kind hangs on; `parent` is the id that was named, `on` the card that it is.
+pub(super) fn hangs_right(card: &Card, parent: Option<Uuid>, on: Option<&Card>) -> Result<(), Refusal> {
+    let hangs_on = on.map(Card::code);
+    if hangs_on == card.parent_code() && !(hangs_on.is_none() && parent.is_some()) {
+        return Ok(());
+    }
+    let found = parent.map_or_else(|| term("card.no_parent"), |id| id.to_string().into());
+    let wanted = card.parent_code().map_or_else(|| term("card.no_parent"), |code| member("card", code));
+    Err(refuse!("wrong_parent", found = found, card = card.kind(), wanted = wanted).at("parent"))
+}
+
 /// Checks a card against what it hangs on and what it names.
 fn check(card: &Card, parent: Option<Uuid>, facts: &CardFacts, now: Timestamp) -> Result<(), Refusal> {
-    let hangs_on = facts.parent.as_ref().map(|parent| parent.card.code());
-    if hangs_on != card.parent_code() || (hangs_on.is_none() && parent.is_some()) {
-        let found = parent.map_or_else(|| term("card.no_parent"), |id| id.to_string().into());
-        let wanted = card.parent_code().map_or_else(|| term("card.no_parent"), |code| member("card", code));
-        return Err(refuse!("wrong_parent", found = found, card = card.kind(), wanted = wanted).at("parent"));
-    }
+    hangs_right(card, parent, facts.parent.as_ref().map(|parent| &parent.card))?;
     if let Card::Recipe(recipe) = card {
         for (i, line) in recipe.lines.iter().enumerate() {
             let product = facts.named.products.get(&line.product);

@@ -17,7 +17,7 @@ mod timers;
 
 mod clock;
 
-pub use brought::{brought_card, brought_entry};
+pub use brought::{brought_card, brought_entry, brought_under};
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
 pub use clock::likely;
 pub use entries::NewEntry;

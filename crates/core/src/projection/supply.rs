@@ -38,6 +38,16 @@ impl Supply {
         self.points.last().copied()
     }
 
+    /// To what it is filled: the lower of its last two fillings, for one may have been misread. A filling is one that was
+    /// mixed into it, or a reading above the one before.
+    #[must_use]
+    pub fn filled_to(&self) -> Option<Litres> {
+        let rises =
+            |n: usize| n == 0 || self.points[n].left.is_none() || self.points[n].after > self.points[n - 1].after;
+        let fillings = (0..self.points.len()).rev().filter(|n| rises(*n)).map(|n| self.points[n].after);
+        fillings.take(2).min_by(|a, b| a.get().total_cmp(&b.get()))
+    }
+
     /// What it feeds a day, over the stretches at whose end it was read. One that rose by itself was misread, or filled
     /// unseen.
     #[must_use]

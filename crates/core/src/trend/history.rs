@@ -44,8 +44,9 @@ struct Carried {
     level: Option<(Timestamp, f64)>,
 }
 
-/// Estimates between two entries are no closer to each other than this, in days, and none is further off than the other.
+/// Days from one estimate to the next, between two entries.
 const STEP: f64 = 1.0;
+/// Days after an entry that are estimated: beyond, nobody knows anything.
 const FURTHEST: f64 = 30.0;
 
 impl Carried {

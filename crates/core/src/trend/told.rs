@@ -21,13 +21,12 @@ pub(super) fn told(trend: &Trend, changed: Option<Timestamp>, s: &Situation<'_>)
         Measured::Ph | Measured::Ec => Some(goes(trend, changed, s)),
         Measured::Temperature => {
             let (low, high) = reach(all);
-            Some(say!("trend.between", readings = readings(all.len()), range = Param::Band(low, high, Unit::Celsius)))
+            Some(say!("trend.between", readings = count(all.len()), range = Param::Band(low, high, Unit::Celsius)))
         }
-        Measured::Drunk => spread(all, Unit::LitresADay).map(|(usual, range)| {
-            say!("trend.drinks", usual = usual, range = range, stretches = count(stretches(all)))
-        }),
+        Measured::Drunk => spread(all, Unit::LitresADay)
+            .map(|(usual, range)| say!("trend.drinks", usual = usual, range = range, stretches = count(all.len()))),
         Measured::Eaten => spread(all, Unit::OneDecimal)
-            .map(|(usual, range)| say!("trend.eats", usual = usual, range = range, stretches = count(stretches(all)))),
+            .map(|(usual, range)| say!("trend.eats", usual = usual, range = range, stretches = count(all.len()))),
         Measured::Light => {
             Some(say!("trend.light", hours = Param::Number(last.middle(), Unit::Hours), day = on(last.at, s)))
         }
@@ -37,14 +36,6 @@ pub(super) fn told(trend: &Trend, changed: Option<Timestamp>, s: &Situation<'_>)
 
 fn on(at: Timestamp, s: &Situation<'_>) -> Param {
     day(s.date(at), s.today())
-}
-
-fn readings(of: usize) -> Param {
-    count(u32::try_from(of).unwrap_or(u32::MAX))
-}
-
-fn stretches(all: &[Point]) -> u32 {
-    u32::try_from(all.len()).unwrap_or(u32::MAX)
 }
 
 fn reach(all: &[Point]) -> (f64, f64) {
@@ -78,7 +69,7 @@ fn goes(trend: &Trend, changed: Option<Timestamp>, s: &Situation<'_>) -> Message
     let what = if is_ph { say!("last_of.ph.name") } else { say!("last_of.ec.name") };
     let long = days_between(first.at, last.at);
     if points.len() < FIGURES.trend.least_readings as usize || long < FIGURES.trend.least_days {
-        return say!("trend.few", what = what, readings = readings(points.len()), since = since);
+        return say!("trend.few", what = what, readings = count(points.len()), since = since);
     }
     let pairs: Vec<(f64, f64)> =
         thin(&points, ENOUGH).iter().map(|point| (days_between(first.at, point.at), point.middle())).collect();
@@ -105,7 +96,7 @@ fn goes(trend: &Trend, changed: Option<Timestamp>, s: &Situation<'_>) -> Message
         }
         return say!("trend.holds", what = what, since = since, range = range);
     }
-    let n = readings(points.len());
+    let n = count(points.len());
     if a_week > 0.0 {
         say!("trend.climbs", what = what, by = by, since = since, range = range, readings = n)
     } else {

@@ -126,11 +126,7 @@ fn ec_figure(ms: f64, scale: EcScale) -> String {
 }
 
 fn ec_unit(scale: EcScale) -> String {
-    match scale {
-        EcScale::MilliSiemens => " mS/cm".to_owned(),
-        EcScale::MicroSiemens => " µS/cm".to_owned(),
-        ppm => format!(" ppm ({:.0})", ppm.per_ms_cm()),
-    }
+    format!(" {}", scale.sign())
 }
 
 fn on_scale(unit: Unit) -> EcScale {

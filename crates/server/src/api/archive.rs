@@ -129,7 +129,8 @@ pub async fn bring_archive(
     let (store, at) = (book.store().clone(), now(&clock));
     // Beside the data file, where there is room for what comes of it.
     let folder = store.file().parent().filter(|folder| !folder.as_os_str().is_empty()).map(std::path::Path::to_owned);
-    let kept = folder.map_or_else(tempfile::NamedTempFile::new, tempfile::NamedTempFile::new_in);
+    // It has no name: whatever ends the program, nothing of it is left behind.
+    let kept = folder.map_or_else(tempfile::tempfile, tempfile::tempfile_in);
     let mut kept = kept.map_err(|error| unsent(&error.to_string()))?;
     let mut size = 0u64;
     while let Some(piece) = payload.next().await {
@@ -141,8 +142,7 @@ pub async fn bring_archive(
         }
         kept.write_all(&piece).map_err(|error| unsent(&error.to_string()))?;
     }
-    let path = kept.into_temp_path();
-    let brought = tokio::task::spawn_blocking(move || bring(&path, &store, at)).await;
+    let brought = tokio::task::spawn_blocking(move || bring(kept, &store, at)).await;
     let brought = brought.map_err(|error| unsent(&error.to_string()))??;
     Ok(web::Json(brought.into()))
 }

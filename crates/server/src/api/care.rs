@@ -7,8 +7,8 @@ use crate::book::{Book, Pages, SystemFile};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::{
-    Fit, LabelView, OutingView, Round, StoryView, SystemView, fitting, labels, outing, round, speaker, story_view,
-    system_view,
+    Fit, LabelView, OutingView, PaperView, Round, StoryView, SystemView, fitting, labels, outing, paper_view, round,
+    speaker, story_view, system_view,
 };
 use crate::{Clock, Hosts, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
@@ -154,6 +154,18 @@ pub async fn read_system(
     let entries = book.store().entries_since(id.0, from).await?;
     let pages = book.as_opened().await;
     Ok(web::Json(system_view(&pages, id.0, &entries, at, &actor)?))
+}
+
+/// A visit on paper: what is due at a system, step by step, without any amount to pour.
+#[utoipa::path(get, path = "/api/systems/{id}/sheet", params(("id" = Uuid, Path), Acting), responses((status = 200, body = PaperView), (status = 404, body = ProblemSaid)))]
+pub async fn read_sheet(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<PaperView>, Problem> {
+    let pages = book.as_opened().await;
+    Ok(web::Json(paper_view(&pages, id.0, now(&clock), &actor)?))
 }
 
 /// The story of a planting, from planting on to its last harvest: stages, water, feed, cases, harvest.

@@ -64,6 +64,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_round,
         care::read_fit,
         care::read_system,
+        care::read_sheet,
         care::read_story,
         care::read_choices,
         care::read_outing,

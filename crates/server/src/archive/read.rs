@@ -14,9 +14,7 @@ use sha2::{Digest, Sha256};
 use std::collections::HashMap;
 use std::fs::File;
 use std::io::{BufRead, BufReader, Read};
-use std::path::Path;
 use std::sync::mpsc::{Receiver, SyncSender, sync_channel};
-use std::sync::{Arc, Mutex, PoisonError};
 use zip::ZipArchive;
 
 /// Why an archive was not brought in; nothing of it was kept.
@@ -54,8 +52,7 @@ fn odd(why: impl ToString) -> Refusal {
 }
 
 /// Opens an archive and looks over its names.
-fn opened(path: &Path) -> Result<Archive, NotBrought> {
-    let file = File::open(path).map_err(odd)?;
+fn opened(file: File) -> Result<Archive, NotBrought> {
     let mut archive = ZipArchive::new(file).map_err(|_| refuse!("archive_not_one"))?;
     for n in 0..archive.len() {
         let entry = archive.by_index_raw(n).map_err(odd)?;
@@ -99,6 +96,10 @@ fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<(), NotBrought> {
     let brought = |name: &&str| [CARDS, ENTRIES, PICTURES].contains(name) || name.starts_with("pictures/");
     for (name, (bytes, sum)) in told.iter().filter(|(name, _)| brought(name)) {
         let mut file = archive.by_name(name).map_err(|_| refuse!("archive_missing", name = typed(name)))?;
+        // What it claims was looked at already: it can be no larger than that.
+        if file.size() != *bytes {
+            return Err(refuse!("archive_changed", name = typed(name)).into());
+        }
         let (mut read, mut summed, mut piece) = (0u64, Sha256::new(), vec![0u8; 64 * 1024]);
         loop {
             // A file that was changed fails its own check here, or that of the manifest below.
@@ -119,15 +120,14 @@ fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<(), NotBrought> {
     Ok(())
 }
 
-/// Where a line stands.
-type Place = (&'static str, u32);
-type Read_ = (Place, Result<Brings, Refusal>);
+/// What a line says, with where it stands.
+type Line = Result<(String, Brings), Refusal>;
 
 /// Reads the lines of a file, one after the other.
 fn lines<T: DeserializeOwned>(
     archive: &mut Archive,
     name: &'static str,
-    mut each: impl FnMut(Place, Result<T, Refusal>) -> bool,
+    mut each: impl FnMut(String, Result<T, Refusal>) -> bool,
 ) {
     let Ok(file) = archive.by_name(name) else { return };
     let mut reader = BufReader::new(file);
@@ -137,12 +137,14 @@ fn lines<T: DeserializeOwned>(
         let line = match read {
             Ok(0) => return,
             Ok(length) if length as u64 >= MOST_LINE => Err(refuse!("archive_long_line", most = count(1u32))),
-            Ok(_) => serde_json::from_slice(&text)
-                .map_err(|why| refuse!("archive_unreadable", why = typed(&why.to_string()))),
+            Ok(_) => serde_json::from_slice(&text).map_err(|why| {
+                let why = why.to_string();
+                Refusal::carried(&why).unwrap_or_else(|| refuse!("archive_unreadable", why = typed(&why)))
+            }),
             Err(error) => Err(odd(error)),
         };
         let ends = line.is_err();
-        if !each((name, n), line) || ends {
+        if !each(format!("{name}.{n}"), line) || ends {
             return;
         }
     }
@@ -164,19 +166,26 @@ fn picture(archive: &mut Archive, mut picture: ArchivedPicture) -> Result<Brings
 }
 
 /// Reads everything, and hands it on as it is wanted.
-fn read_all(mut archive: Archive, to: &SyncSender<Read_>) {
+fn read_all(mut archive: Archive, to: &SyncSender<Line>) {
+    fn put(to: &SyncSender<Line>, at: String, brings: Result<Brings, Refusal>) -> bool {
+        let line = match brings {
+            Ok(brings) => Ok((at, brings)),
+            Err(refusal) => Err(refusal.at(&at)),
+        };
+        to.send(line).is_ok()
+    }
     let mut on = true;
     lines(&mut archive, CARDS, |at, line| {
-        on = to.send((at, line.map(Brings::Card))).is_ok();
+        on = put(to, at, line.map(Brings::Card));
         on
     });
     if on {
         lines(&mut archive, ENTRIES, |at, line| {
-            on = to.send((at, line.map(Brings::Entry))).is_ok();
+            on = put(to, at, line.map(Brings::Entry));
             on
         });
     }
-    let mut pictures: Vec<(Place, Result<ArchivedPicture, Refusal>)> = Vec::new();
+    let mut pictures = Vec::new();
     if on {
         lines(&mut archive, PICTURES, |at, line| {
             pictures.push((at, line));
@@ -184,7 +193,7 @@ fn read_all(mut archive: Archive, to: &SyncSender<Read_>) {
         });
     }
     for (at, line) in pictures {
-        if to.send((at, line.and_then(|one| picture(&mut archive, one)))).is_err() {
+        if !put(to, at, line.and_then(|one| picture(&mut archive, one))) {
             return;
         }
     }
@@ -194,41 +203,19 @@ fn read_all(mut archive: Archive, to: &SyncSender<Read_>) {
 ///
 /// # Errors
 /// What is wrong with the archive, with the line where it is; when the file cannot be written. Nothing is kept then.
-pub fn bring(path: &Path, store: &Store, now: Timestamp) -> Result<Brought, NotBrought> {
-    let mut archive = opened(path)?;
+pub fn bring(file: File, store: &Store, now: Timestamp) -> Result<Brought, NotBrought> {
+    let mut archive = opened(file)?;
     let manifest = manifest(&mut archive)?;
     sound(&mut archive, &manifest)?;
-    let (to, from): (SyncSender<Read_>, Receiver<Read_>) = sync_channel(AHEAD);
+    let (to, from): (SyncSender<Line>, Receiver<Line>) = sync_channel(AHEAD);
     let reading = std::thread::spawn(move || read_all(archive, &to));
-    let at: Arc<Mutex<Option<Place>>> = Arc::default();
-    let stands = at.clone();
-    let mut next = move || match from.recv() {
-        Ok((place, line)) => {
-            *stands.lock().unwrap_or_else(PoisonError::into_inner) = Some(place);
-            line.map(Some).map_err(StoreError::Refused)
-        }
-        Err(_) => {
-            *stands.lock().unwrap_or_else(PoisonError::into_inner) = None;
-            Ok(None)
-        }
-    };
+    let mut next = move || from.recv().ok().transpose().map_err(StoreError::Refused);
     let brought = tokio::runtime::Handle::current().block_on(store.bring(now, &mut next));
+    // Where it ended early, the reader is let go.
     drop(next);
     reading.join().ok();
-    let place = *at.lock().unwrap_or_else(PoisonError::into_inner);
-    brought.map_err(|error| told(error, place))
-}
-
-/// What was wrong, with the line where it was.
-fn told(error: StoreError, place: Option<Place>) -> NotBrought {
-    let refusal = match (error, place) {
-        (StoreError::Refused(refusal), _) => refusal,
-        (StoreError::NotFound(what), Some(_)) => refuse!("archive_names_nothing", what = typed(what)),
-        (StoreError::IdTaken, Some(_)) => refuse!("archive_id_taken"),
-        (error, _) => return NotBrought::File(error),
-    };
-    NotBrought::Archive(match place {
-        Some((name, line)) => refusal.at(&format!("{name}.{line}")),
-        None => refusal,
+    brought.map_err(|error| match error {
+        StoreError::Refused(refusal) => NotBrought::Archive(refusal),
+        error => NotBrought::File(error),
     })
 }

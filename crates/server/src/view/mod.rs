@@ -22,7 +22,7 @@ pub use labels::{LabelView, labels};
 pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, lines_of, log_across, log_page};
 pub use outing::{OutingView, outing};
 pub use round::{Round, round};
-pub use system::{StoryView, SystemView, story_view, system_view};
+pub use system::{PaperView, StoryView, SystemView, paper_view, story_view, system_view};
 pub use trends::{TrendsView, trends_view};
 pub use week::{WeekView, remembered_from, systems_of, today_at, week_view};
 

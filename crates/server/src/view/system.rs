@@ -7,6 +7,7 @@ use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
 use mopsel_core::care::outlook::{Outlook, outlook};
+use mopsel_core::care::paper::{PaperLine, paper};
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{KeptLine, Risk, Task, kept, risks, tasks};
 use mopsel_core::crop::EcTarget;
@@ -134,7 +135,7 @@ pub struct HandStepView {
 /// The steps of every check that a system has, for whoever asks.
 fn hands(s: &Situation<'_>, speaker: &Speaker) -> Vec<CheckHands> {
     let of = |facts: &'static CheckFacts| {
-        let steps = facts.key.hands(&s.system.traits, s.actor.is_child());
+        let steps = mopsel_core::care::hygiene::hands(facts.key, s);
         let said = |step: &'static HandStep| HandStepView { key: &step.key, said: speaker.say(&step.say()) };
         CheckHands { check: facts.key, steps: steps.into_iter().map(said).collect() }
     };
@@ -270,6 +271,34 @@ pub fn story_view(
     let timeline = at.and_then(|at| file.planted.get(at)).ok_or_else(|| Problem::not_found("planting with that id"))?;
     let story = story(planting, timeline, entries, &s).map(&|message| speaker.say(&message));
     Ok(StoryView { system: id, system_name: file.system.name.as_str().to_owned(), story })
+}
+
+/// A visit on paper.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct PaperView {
+    /// The day as of which it is due.
+    #[schema(value_type = String, format = Date)]
+    pub today: jiff::civil::Date,
+    /// What is due, least margin first.
+    pub due: Vec<PaperLine<String>>,
+    /// What is not due yet.
+    pub later: Vec<PaperLine<String>>,
+}
+
+/// The sheet of a system for a visit.
+///
+/// # Errors
+/// Not found.
+pub fn paper_view(pages: &Pages, id: Uuid, at: Timestamp, actor: &Actor) -> Result<PaperView, Problem> {
+    let file = pages.system(id)?;
+    let place = pages.place_of(file)?;
+    let now = at.to_zoned(place.zone.clone());
+    let around = pages.around();
+    let s = pages.situation(actor, file, place, &now, &around);
+    let speaker = Speaker::new(pages.reader(actor, file, place));
+    let lines = paper(&s).into_iter().map(|line| line.map(&|message| speaker.say(&message)));
+    let (due, later) = lines.partition(|line| line.days_late >= 0);
+    Ok(PaperView { today: s.today(), due, later })
 }
 
 /// The page of a system.

@@ -4,9 +4,10 @@
 use super::way::{Way, drinks};
 use crate::calendar::{Stretch, add_days, add_whole_days, day};
 use crate::crop::EcTarget;
+use crate::fact::PremixIn;
 use crate::figures::FIGURES;
 use crate::message::{Message, ph};
-use crate::projection::Standing;
+use crate::projection::{Premixed, Standing};
 use crate::quantity::{Conductivity, Quantity};
 use crate::say;
 use crate::situation::Situation;
@@ -64,6 +65,11 @@ pub(super) struct Strengths {
     pub(super) may_end: [f64; 2],
 }
 
+/// The feed that was mixed into the top-off reservoir.
+pub(super) fn premixed(s: &Situation<'_>) -> Option<Premixed> {
+    s.known.lessons.premixed.map(|mixed| mixed.value).filter(|mixed| mixed.into == PremixIn::TopOffReservoir)
+}
+
 pub(super) fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengths {
     let none = Strengths { leave_at: None, pour_at: None, ends: None, may_end: [0.0, 0.0] };
     let Some(target) = s.ec_target().filter(|_| s.system.measuring.ec()) else { return none };
@@ -73,7 +79,7 @@ pub(super) fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengt
     // Drunk as on usual days: salt is eaten with what is really drunk.
     let share = drinks(s).map_or(1.0, |uptake| uptake.a_day.get() / way.thirsty.max(1e-9));
     let fed = way.fed * share.min(1.0);
-    let fed_ec = s.known.lessons.premixed.and_then(|mixed| mixed.value.ec).map_or(source, Conductivity::get);
+    let fed_ec = premixed(s).and_then(|mixed| mixed.ec).map_or(source, Conductivity::get);
     let salts =
         Salts { start, drunk: way.drunk * share.min(1.0), poured: way.poured * share.min(1.0), fed, fed_ec, eats };
     let inside = |ec: f64| ec.clamp(target.low.get() * 1.04, target.high.get() * 0.96);

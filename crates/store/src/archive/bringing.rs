@@ -1,0 +1,265 @@
+//! Bringing an archive in, inside one transaction.
+
+use super::{ArchivedCard, ArchivedEntry, ArchivedPicture, Brings, Brought};
+use crate::{Result, Store, StoreError, Tx, facts, log, next_tick, pictures, projections, rows, search, write};
+use jiff::Timestamp;
+use mopsel_core::fact::card::Card;
+use mopsel_core::fact::upcast::{self, CARD_VERSION, ENTRY_VERSION};
+use mopsel_core::fact::{Entry, Holds, NewCard, NewPicture, Picture, StoredCard, Timeline};
+use mopsel_core::gate::{MOST_CARDS, MOST_PICTURES, brought_card, brought_entry, brought_under};
+use mopsel_core::message::{count, typed};
+use mopsel_core::refusal::AtField;
+use mopsel_core::system::System;
+use mopsel_core::{Refusal, refuse};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
+use uuid::Uuid;
+
+struct Bringing<'a, 'c> {
+    tx: &'a mut Tx<'c>,
+    now: Timestamp,
+    tick: i64,
+    brought: Brought,
+    /// Systems that are folded anew.
+    touched: BTreeSet<Uuid>,
+    /// What was known of each system by when: the last of them is how it is told now.
+    histories: HashMap<Uuid, Vec<(Timestamp, Timeline<System>)>>,
+    /// The newest version of each card that was brought, with what it hangs on as that was then.
+    newest: BTreeMap<Uuid, (Card, Option<Card>)>,
+    /// Entries that say what none may say, with where they stand; those that were amended since count for nothing.
+    failing: HashMap<Uuid, (String, Refusal)>,
+    /// People that are known to be there.
+    people: HashSet<Uuid>,
+}
+
+/// What was known at a moment; the first that was ever known, where it is earlier than that.
+fn known_at<T>(all: &[(Timestamp, T)], at: Timestamp) -> Option<&T> {
+    let known = all.iter().rev().find(|(since, _)| *since <= at).or(all.first());
+    known.map(|(_, what)| what)
+}
+
+impl Bringing<'_, '_> {
+    async fn card(&mut self, brings: ArchivedCard) -> Result<()> {
+        if brings.shape > CARD_VERSION {
+            return Err(newer("card"));
+        }
+        let text = upcast::card(brings.shape, brings.card.get()).into_owned();
+        let card: Card = serde_json::from_str(&text).map_err(|why| unreadable(&why, "card"))?;
+        let holds = brings.holds_from.map_or(Holds::Always, Holds::From);
+        let versions = facts::dated_versions(self.tx, brings.id).await?;
+        let number = usize::try_from(brings.version).unwrap_or(usize::MAX);
+        if let Some((_, kept)) = number.checked_sub(1).and_then(|n| versions.get(n)) {
+            if kept.says == card && kept.archived == brings.archived && kept.holds == holds {
+                self.brought.there += 1;
+                return Ok(());
+            }
+            let (name, version) = (typed(kept.says.name()), count(number));
+            return Err(StoreError::Refused(refuse!("archive_other_card", name = name, version = version)));
+        }
+        if number != versions.len() + 1 {
+            return Err(StoreError::Refused(refuse!("archive_gap", name = typed(card.name())).at("version")));
+        }
+        let there = facts::card(self.tx, brings.id).await?;
+        if there.as_ref().is_some_and(|there| there.card.code() != card.code() || there.parent != brings.parent) {
+            return Err(StoreError::IdTaken);
+        }
+        let on = match brings.parent {
+            Some(parent) => {
+                let versions = facts::dated_versions(self.tx, parent).await?;
+                Some(known_at(&versions, brings.at).map(|on| on.says.clone()).ok_or(StoreError::NotFound("card"))?)
+            }
+            None => None,
+        };
+        brought_under(&card, brings.parent, on.as_ref()).map_err(StoreError::Refused)?;
+        self.newest.insert(brings.id, (card.clone(), on));
+        let made = NewCard { id: brings.id, parent: brings.parent, card: card.clone() };
+        let kept = StoredCard {
+            id: brings.id,
+            parent: brings.parent,
+            version: brings.version,
+            archived: brings.archived,
+            holds,
+            card,
+        };
+        write::put_card(self.tx, &kept, Some(&made), brings.at, self.tick).await?;
+        self.brought.cards += 1;
+        match kept.card {
+            Card::System(_) => {
+                self.touched.insert(brings.id);
+            }
+            // Days begin at another hour now.
+            Card::Place(_) => {
+                let query = sqlx::query_scalar("SELECT id FROM card WHERE parent = ? AND kind = 'system'");
+                let systems: Vec<String> = query.bind(brings.id.to_string()).fetch_all(&mut **self.tx).await?;
+                for system in systems {
+                    self.touched.insert(rows::id(&system)?);
+                }
+            }
+            _ => {}
+        }
+        Ok(())
+    }
+
+    /// What was known of a system by when; every card stands there before the first entry comes.
+    async fn learn(&mut self, system: Uuid) -> Result<()> {
+        if !self.histories.contains_key(&system) {
+            let known = facts::histories_of(self.tx, system).await?;
+            self.histories.insert(system, known);
+        }
+        Ok(())
+    }
+
+    async fn entry(&mut self, place: &str, brings: ArchivedEntry) -> Result<()> {
+        if brings.shape > ENTRY_VERSION {
+            return Err(newer("entry"));
+        }
+        let text = upcast::entry(brings.shape, brings.body.get()).into_owned();
+        let body = serde_json::from_str(&text).map_err(|why| unreadable(&why, "body"))?;
+        let ArchivedEntry { id, system, at, recorded, by, device, amends, reason, .. } = brings;
+        let entry = Entry { id, at, by, body, amends, reason };
+        if let Some(there) = log::by_id(self.tx, id).await? {
+            if there.system != system || there.entry != entry {
+                return Err(StoreError::IdTaken);
+            }
+            self.brought.there += 1;
+            return Ok(());
+        }
+        self.learn(system).await?;
+        let histories = self.histories.get(&system).map_or(&[][..], Vec::as_slice);
+        let then = known_at(histories, recorded).ok_or(StoreError::NotFound("system"))?;
+        if let Err(refusal) = brought_entry(&entry, recorded, then, self.now) {
+            self.failing.insert(id, (place.to_owned(), refusal));
+        }
+        if !self.people.contains(&by) {
+            let card = facts::card(self.tx, by).await?.map(|card| card.card);
+            let Some(Card::Person(_)) = card else { return Err(StoreError::NotFound("person")) };
+            self.people.insert(by);
+        }
+        if let Some(amended) = amends {
+            let there = log::by_id(self.tx, amended).await?.filter(|there| there.system == system);
+            there.ok_or(StoreError::NotFound("entry"))?;
+            if log::newest_amendment(self.tx, amended).await?.is_some() {
+                return Err(StoreError::Refused(refuse!("archive_amended_twice").at("amends")));
+            }
+            self.failing.remove(&amended);
+        }
+        let logged = write::insert_entry(self.tx, system, &entry, device.as_deref(), recorded).await?;
+        if let Some((_, now)) = histories.last() {
+            search::take_in(self.tx, &logged, now).await?;
+        }
+        self.touched.insert(system);
+        self.brought.entries += 1;
+        Ok(())
+    }
+
+    async fn picture(&mut self, brings: ArchivedPicture) -> Result<()> {
+        let facts = pictures::facts(self.tx, brings.system, brings.id).await?;
+        if facts.there.is_some() {
+            self.brought.there += 1;
+            return Ok(());
+        }
+        let system = facts::card(self.tx, brings.system).await?.map(|card| card.card);
+        let Some(Card::System(system)) = system else { return Err(StoreError::NotFound("system")) };
+        if let Some(ports) = &brings.ports {
+            ports.check(system.ports).at("ports").map_err(StoreError::Refused)?;
+        }
+        if facts.kept >= MOST_PICTURES {
+            return Err(StoreError::Refused(refuse!("too_many_pictures", most = count(MOST_PICTURES))));
+        }
+        let ArchivedPicture { id, system, at, recorded, by, ports, note, width, height, image, small } = brings;
+        let bytes = u32::try_from(image.len()).unwrap_or(u32::MAX);
+        let kept = Picture { id, system, at, by, ports: ports.clone(), note: note.clone(), width, height, bytes };
+        let new = NewPicture { id, at: Some(at), ports, note, width, height, image, small };
+        pictures::keep(self.tx, &kept, &new, recorded).await?;
+        self.brought.pictures += 1;
+        Ok(())
+    }
+
+    /// What a file takes is kept by this road as well.
+    async fn within_limits(&mut self) -> Result<()> {
+        if let Some((place, refusal)) = self.failing.values().min_by_key(|(place, _)| (place.len(), place.clone())) {
+            return Err(StoreError::Refused(refusal.clone().at(place)));
+        }
+        for (card, on) in self.newest.values() {
+            brought_card(card, on.as_ref()).map_err(StoreError::Refused)?;
+        }
+        let cards: i64 = sqlx::query_scalar("SELECT count(*) FROM card").fetch_one(&mut **self.tx).await?;
+        if usize::try_from(cards).is_ok_and(|cards| cards > MOST_CARDS) {
+            return Err(StoreError::Refused(refuse!("too_many_cards", most = count(MOST_CARDS))));
+        }
+        Ok(())
+    }
+
+    /// What the brought entries come to.
+    async fn fold(&mut self) -> Result<()> {
+        for system in std::mem::take(&mut self.touched) {
+            let history = facts::history_of(self.tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+            projections::rebuild(self.tx, system, &history, self.tick).await?;
+        }
+        Ok(())
+    }
+}
+
+/// Why something cannot be read, as the core says it where it knows.
+fn unreadable(why: &serde_json::Error, field: &str) -> StoreError {
+    let why = why.to_string();
+    let refusal = Refusal::carried(&why).unwrap_or_else(|| refuse!("archive_unreadable", why = typed(&why)));
+    StoreError::Refused(refusal.at(field))
+}
+
+/// What is wrong with a line, with where it stands.
+fn in_line(error: StoreError, place: &str) -> StoreError {
+    StoreError::Refused(match error {
+        StoreError::Refused(refusal) => refusal.at(place),
+        StoreError::NotFound(what) => refuse!("archive_names_nothing", what = typed(what)).at(place),
+        StoreError::IdTaken => refuse!("archive_id_taken").at(place),
+        other => return other,
+    })
+}
+
+fn newer(what: &'static str) -> StoreError {
+    StoreError::Refused(refuse!("archive_newer", what = typed(what)).at("shape"))
+}
+
+impl Store {
+    /// Brings in what `next` gives, each with where it stands, until it gives nothing more; all of it or nothing.
+    ///
+    /// # Errors
+    /// What `next` says; what cannot be brought, by its refusal; when the file cannot be written.
+    pub async fn bring(
+        &self,
+        now: Timestamp,
+        next: &mut (dyn FnMut() -> Result<Option<(String, Brings)>> + Send),
+    ) -> Result<Brought> {
+        self.writing(async |tx| {
+            let tick = next_tick(tx).await?;
+            let mut bringing = Bringing {
+                tx,
+                now,
+                tick,
+                brought: Brought::default(),
+                touched: BTreeSet::new(),
+                histories: HashMap::new(),
+                newest: BTreeMap::new(),
+                failing: HashMap::new(),
+                people: HashSet::new(),
+            };
+            while let Some((place, brings)) = next()? {
+                let came = match brings {
+                    Brings::Card(card) => bringing.card(card).await,
+                    Brings::Entry(entry) => bringing.entry(&place, entry).await,
+                    Brings::Picture(picture) => bringing.picture(*picture).await,
+                };
+                came.map_err(|error| in_line(error, &place))?;
+            }
+            bringing.within_limits().await?;
+            bringing.fold().await?;
+            let brought = bringing.brought;
+            sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)")
+                .bind(now.as_millisecond())
+                .execute(&mut **tx)
+                .await?;
+            Ok(brought)
+        })
+        .await
+    }
+}
