@@ -107,6 +107,8 @@ groups! {
         worth, unseen_days, top_up_below, eats, usual_alkalinity, said_ahead, said_from,
         most_days, most_poured, eats_off, drift_off, drift_unsure
     }
+    /// What a logger reads.
+    sensed: SensedFigures { last_minutes, warmer, dense_hours, dense_gap }
     /// Where a series of readings goes.
     trend: TrendFigures {
         gap_times, gap_days, least_readings, least_days, ph_moves, ec_moves

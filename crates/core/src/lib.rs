@@ -24,6 +24,7 @@ pub mod band;
 pub mod bench;
 pub mod calendar;
 pub mod care;
+pub mod columns;
 pub mod crop;
 pub mod diagnosis;
 pub mod dosing;

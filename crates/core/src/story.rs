@@ -119,7 +119,7 @@ impl Sums {
             Body::Change(change) => self.change(change, share),
             Body::Correction(correction) => self.used(&correction.dosed, share),
             // What is mixed ahead is poured later.
-            Body::Premix(_) | Body::Treatment(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Premix(_) | Body::Treatment(_) | Body::Withdrawn {} | Body::Sensed(_) | Body::FromNewer => {}
         }
     }
 }

@@ -24,6 +24,7 @@ const FLOORS: [&[&str]; 10] = [
         "guide",
         "bench",
         "drawing",
+        "columns",
         "trend",
         "story",
         "way",

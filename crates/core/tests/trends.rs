@@ -34,7 +34,7 @@ fn all(log: &[Entry]) -> Vec<Trend<String>> {
     );
     let span = Span { from: Timestamp::MIN, to: Timestamp::MAX };
     let said = |message: Message| message.said();
-    over(log, span, 500, &garden.situation()).into_iter().map(|one| one.map(&said)).collect()
+    over(log, &[], span, 500, &garden.situation()).into_iter().map(|one| one.map(&said)).collect()
 }
 
 fn of(log: &[Entry], quantity: Measured) -> Trend<String> {

@@ -6,11 +6,15 @@ use actix_web::http::{StatusCode, header};
 use actix_web::rt::time::timeout;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpRequest};
+use futures_util::StreamExt;
 use mopsel_core::message::typed as typed_text;
 use mopsel_core::{Refusal, refuse};
 use serde::de::DeserializeOwned;
 use serde_json::Value;
+use std::fs::File;
 use std::future::Future;
+use std::io::{Seek, SeekFrom, Write};
+use std::path::Path;
 use std::pin::Pin;
 use std::time::Duration;
 
@@ -52,21 +56,18 @@ impl<T: DeserializeOwned + 'static> FromRequest for Json<T> {
             }
             let bytes =
                 timeout(MOST_SECONDS, bytes).await.map_err(|_| too_slow())?.map_err(|_| too_large(announced))?;
-            let value: Value = serde_json::from_slice(&bytes).map_err(|error| {
-                Problem::new(
-                    StatusCode::BAD_REQUEST,
-                    "not-json",
-                    "Not JSON",
-                    format!(
-                        "The body is not JSON: it breaks off or goes wrong at line {}, column {}. Send one JSON object.",
-                        error.line(),
-                        error.column()
-                    ),
-                )
-            })?;
+            let value: Value = serde_json::from_slice(&bytes).map_err(|error| not_json(&error))?;
             typed(value, "").map(Self)
         })
     }
+}
+
+fn not_json(error: &serde_json::Error) -> Problem {
+    let (line, column) = (error.line(), error.column());
+    let detail = format!(
+        "The body is not JSON: it breaks off or goes wrong at line {line}, column {column}. Send one JSON object."
+    );
+    Problem::new(StatusCode::BAD_REQUEST, "not-json", "Not JSON", detail)
 }
 
 /// How long a picture may take to arrive, from a phone with one bar.
@@ -114,6 +115,90 @@ impl FromRequest for CalendarText {
             Ok(Self(String::from_utf8_lossy(&bytes).into_owned()))
         })
     }
+}
+
+/// A JSON body of very many of the same, as a logger's script sends it.
+pub struct Many<T>(pub T);
+
+/// The largest such body.
+const MANY: usize = 4 * 1024 * 1024;
+
+impl<T: DeserializeOwned + 'static> FromRequest for Many<T> {
+    type Error = Problem;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let wanted = Wanted {
+            is: |kind| kind.split(';').next().is_some_and(|kind| kind.trim() == "application/json"),
+            allowed: "application/json",
+            limit: MANY,
+            too_large: |found| too_much(found, MANY, "Send fewer readings in one post."),
+        };
+        let read = whole(request, payload, wanted);
+        Box::pin(async move {
+            let bytes = read.await?.unwrap_or_default();
+            let value = serde_json::from_slice(&bytes).map_err(|error| not_json(&error))?;
+            typed(value, "").map(Self)
+        })
+    }
+}
+
+/// The beginning of a file of readings.
+pub struct CsvBeginning(pub Bytes);
+
+/// The most of it that is looked at.
+const BEGINNING: usize = 256 * 1024;
+
+impl FromRequest for CsvBeginning {
+    type Error = Problem;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
+
+    fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
+        let wanted = Wanted {
+            is: |kind| kind.starts_with("text/csv"),
+            allowed: "text/csv",
+            limit: BEGINNING,
+            too_large: |found| too_much(found, BEGINNING, "Send only the beginning of the file."),
+        };
+        let read = whole(request, payload, wanted);
+        Box::pin(async move { Ok(Self(read.await?.unwrap_or_default())) })
+    }
+}
+
+fn too_much(found: Option<usize>, limit: usize, mend: &str) -> Problem {
+    let found = found.map_or("more than that".to_owned(), |bytes| format!("{} KB", bytes / 1024));
+    let detail = format!("Found a body of {found}; allowed is {} KB. {mend}", limit / 1024);
+    Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
+}
+
+/// What is sent whole to the disk is no larger, in bytes.
+const MOST_SENT: u64 = 4 * 1024 * 1024 * 1024;
+
+/// Puts a body into a file without a name beside the data, where there is room for what comes of it. Whatever ends the
+/// program, nothing of it is left behind.
+///
+/// # Errors
+/// A problem where it breaks off, is too large, or the disk is full.
+pub async fn sent_to_disk(mut payload: actix_web::web::Payload, beside: &Path) -> Result<File, Problem> {
+    let unsent = |why: &str| {
+        let detail = format!("It did not arrive whole: {why}. Nothing was brought in; send it again.");
+        Problem::new(StatusCode::BAD_REQUEST, "broke-off", "Broke off", detail)
+    };
+    let folder = beside.parent().filter(|folder| !folder.as_os_str().is_empty());
+    let kept = folder.map_or_else(tempfile::tempfile, tempfile::tempfile_in);
+    let mut kept = kept.map_err(|error| unsent(&error.to_string()))?;
+    let mut size = 0u64;
+    while let Some(piece) = payload.next().await {
+        let piece = piece.map_err(|error| unsent(&error.to_string()))?;
+        size += piece.len() as u64;
+        if size > MOST_SENT {
+            let detail = "Found more than 4 GB; allowed is less. Bring it in with the command line, or in parts.";
+            return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail));
+        }
+        kept.write_all(&piece).map_err(|error| unsent(&error.to_string()))?;
+    }
+    kept.seek(SeekFrom::Start(0)).map_err(|error| unsent(&error.to_string()))?;
+    Ok(kept)
 }
 
 /// What a body that is no JSON has to be.

@@ -18,6 +18,7 @@ mod guard;
 mod input;
 mod picture;
 mod problem;
+pub mod readings;
 pub mod view;
 mod web;
 

@@ -2,8 +2,9 @@
 
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
-use mopsel_core::Refusal;
+use mopsel_core::message::count;
 use mopsel_core::words::{Reader, RefusalSaid, Speaker};
+use mopsel_core::{Refusal, refuse};
 use mopsel_store::{Fault, Standing, StoreError};
 use serde::Serialize;
 use serde_json::Value;
@@ -19,6 +20,7 @@ pub struct Problem {
     refusals: Vec<Refusal>,
     current: Option<Box<Value>>,
     yours: Option<Box<Value>>,
+    lines: Vec<LineFault>,
     /// What stands where two writers met, until it has been put into `current`.
     standing: Option<Box<Standing>>,
 }
@@ -47,13 +49,66 @@ pub struct ProblemSaid {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
     pub yours: Option<Box<Value>>,
+    /// Of a file or a list of readings: the lines that cannot be taken, the first five hundred of them.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub lines: Vec<LineSaid>,
+}
+
+/// A line that cannot be taken.
+#[derive(Debug, Clone)]
+pub struct LineFault {
+    /// Which, from 1; of a list, from 0.
+    pub line: u64,
+    /// In which column, from 0; in none where it is the whole line.
+    pub column: Option<usize>,
+    /// Where in the file it begins, in bytes.
+    pub offset: u64,
+    /// How long it is, in bytes, with its end.
+    pub length: u64,
+    /// What stands in it.
+    pub cells: Vec<String>,
+    /// Why.
+    pub refusal: Refusal,
+}
+
+/// A line that cannot be taken, in its reader's words.
+#[derive(Debug, Clone, Serialize, utoipa::ToSchema)]
+pub struct LineSaid {
+    /// Which, from 1; of a list, from 0.
+    pub line: u64,
+    /// In which column, from 0; absent where it is the whole line.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub column: Option<usize>,
+    /// Where in the file it begins, in bytes.
+    pub offset: u64,
+    /// How long it is, in bytes, with its end.
+    pub length: u64,
+    /// What stands in it.
+    pub cells: Vec<String>,
+    /// What was found, what is allowed and how to mend it.
+    pub why: RefusalSaid,
 }
 
 impl Problem {
+    /// Lines that cannot be taken: how many, and the first of them.
+    pub fn of_lines(all: usize, lines: Vec<LineFault>) -> Self {
+        Self { lines, ..refuse!("lines_at_fault", found = count(all)).into() }
+    }
+
     /// A problem without fields.
     pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
         let detail = detail.into();
-        Self { status, kind, title, detail, refusals: vec![], current: None, yours: None, standing: None }
+        Self {
+            status,
+            kind,
+            title,
+            detail,
+            refusals: vec![],
+            current: None,
+            yours: None,
+            lines: vec![],
+            standing: None,
+        }
     }
 
     /// Nothing there with that id or at that address.
@@ -90,7 +145,15 @@ impl Problem {
             fields,
             current: self.current.clone(),
             yours: self.yours.clone(),
+            lines: self.lines.iter().map(|fault| fault.said(&speaker)).collect(),
         })
+    }
+}
+
+impl LineFault {
+    fn said(&self, speaker: &Speaker) -> LineSaid {
+        let Self { line, column, offset, length, cells, refusal } = self.clone();
+        LineSaid { line, column, offset, length, cells, why: speaker.refuse(&refusal) }
     }
 }
 

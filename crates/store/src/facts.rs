@@ -77,6 +77,14 @@ fn zone_of(place: &Place) -> Result<TimeZone> {
     place.time_zone().map_err(|error| StoreError::Corrupt(error.to_string()))
 }
 
+/// The clock of the place that a system stands in; `None` where there is no such system.
+pub(crate) async fn zone_at(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<TimeZone>> {
+    let Some(stored) = card(tx, id).await?.filter(|stored| matches!(stored.card, Card::System(_))) else {
+        return Ok(None);
+    };
+    zone_of(&place_of(tx, stored.parent.unwrap_or_default()).await?).map(Some)
+}
+
 /// A system by when it was how; `None` where there is no such system.
 pub(crate) async fn history_of(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<Timeline<System>>> {
     let Some(stored) = card(tx, id).await? else { return Ok(None) };

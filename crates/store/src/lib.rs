@@ -25,6 +25,7 @@ mod pictures;
 mod projections;
 mod rows;
 mod search;
+mod sensed;
 mod upkeep;
 mod write;
 
@@ -36,6 +37,7 @@ pub use log::Thread;
 pub use news::{Broken, News};
 pub use projections::Rebuilding;
 pub use search::{Sought, SoughtWord};
+pub use sensed::{Delivered, Delivery, Differs, NewDelivery, SensedLine};
 pub use upkeep::{Checked, backup, check, restore};
 pub use write::Outcome;
 

@@ -1,6 +1,6 @@
 //! Reading the log, and what is half done beside it.
 
-use crate::{Result, Store, StoreError, Tx, rows};
+use crate::{Result, Store, StoreError, Tx, rows, sensed};
 use jiff::Timestamp;
 use mopsel_core::fact::{Draft, Entry, LoggedEntry, StoredRun, Timer};
 use mopsel_core::gate::MOST_TIMERS;
@@ -46,11 +46,18 @@ pub(crate) async fn newest_amendment(tx: &mut Tx<'_>, entry: Uuid) -> Result<Opt
     }
 }
 
-/// The whole log of a system, in the order of recording, inside a transaction.
+/// The whole log of a system, in the order of recording, inside a transaction; behind it what a logger's days came to.
 pub(crate) async fn whole(tx: &mut Tx<'_>, system: Uuid) -> Result<Vec<Entry>> {
-    let query = sqlx::query(select_entries!("WHERE system = ? ORDER BY seq")).bind(system.to_string());
-    let found = query.fetch_all(&mut **tx).await?;
-    found.iter().map(|row| rows::entry(row).map(|logged| logged.entry)).collect()
+    since(tx, system, Timestamp::MIN).await
+}
+
+async fn since(tx: &mut Tx<'_>, system: Uuid, from: Timestamp) -> Result<Vec<Entry>> {
+    let query = sqlx::query(select_entries!("WHERE system = ? AND at >= ? ORDER BY seq"));
+    let found = query.bind(system.to_string()).bind(from.as_millisecond()).fetch_all(&mut **tx).await?;
+    let mut all: Vec<Entry> =
+        found.iter().map(|row| rows::entry(row).map(|logged| logged.entry)).collect::<Result<_>>()?;
+    all.extend(sensed::days(tx, system, from).await?);
+    Ok(all)
 }
 
 /// How many timers run or are over and not put away, inside a transaction.
@@ -122,14 +129,14 @@ impl Store {
         threads_of(self, &found).await
     }
 
-    /// All entries of a system from a time on, in the order of recording, amended ones among them.
+    /// All entries of a system from a time on, in the order of recording, amended ones among them; behind them
+    /// what a logger's days came to.
     ///
     /// # Errors
     /// When the file cannot be read.
     pub async fn entries_since(&self, system: Uuid, from: Timestamp) -> Result<Vec<Entry>> {
-        let query = sqlx::query(select_entries!("WHERE system = ? AND at >= ? ORDER BY seq"));
-        let found = query.bind(system.to_string()).bind(from.as_millisecond()).fetch_all(&self.read).await?;
-        found.iter().map(|row| rows::entry(row).map(|logged| logged.entry)).collect()
+        let mut tx = self.read.begin().await?;
+        since(&mut tx, system, from).await
     }
 
     /// The visit that a person has half done at a system.

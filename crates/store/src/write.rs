@@ -1,7 +1,7 @@
 //! The gate: a command is decided by the core on what stands inside the write transaction, and what
 //! it decided is written before that ends.
 
-use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures, projections, rows, search};
+use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures, projections, rows, search, sensed};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
@@ -328,6 +328,9 @@ async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCar
             let systems: Vec<String> = query.bind(card.id.to_string()).fetch_all(&mut **tx).await?;
             for system in systems {
                 let system = rows::id(&system)?;
+                if let Ok(zone) = now.time_zone() {
+                    sensed::condense_all(tx, system, &zone).await?;
+                }
                 if let Some(history) = facts::history_of(tx, system).await? {
                     projections::rebuild(tx, system, &history, tick).await?;
                 }

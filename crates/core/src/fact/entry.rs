@@ -4,7 +4,7 @@ use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix};
 use super::{
     Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Plants, PutOff, RootStage, Roots, Running,
-    Subject, TopOff, WaterGlass,
+    Sensed, Subject, TopOff, WaterGlass,
 };
 use crate::message::count;
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
@@ -217,6 +217,9 @@ pub enum Body {
     Premix(Premix),
     /// Only as an amendment: the entry was a mistake and counts for nothing.
     Withdrawn {},
+    /// What a logger's day came to. Never sent, never written: it is made of the logger's readings when they are folded.
+    #[serde(skip)]
+    Sensed(Sensed),
     /// Written by a release to come, which this one cannot read. Never sent, never written.
     #[serde(skip)]
     FromNewer,
@@ -260,7 +263,7 @@ impl Body {
             Self::Treatment(treatment) => {
                 treatment.ports.as_ref().map_or(Ok(()), |ports| ports.check(system.ports)).at("ports")
             }
-            Self::Withdrawn {} => Ok(()),
+            Self::Withdrawn {} | Self::Sensed(_) => Ok(()),
             Self::FromNewer => Err(refuse!("written_by_newer").at("kind")),
         }
     }

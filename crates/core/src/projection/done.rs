@@ -1,7 +1,7 @@
 //! When each check was last done, and how far the log reaches.
 
 use super::{Projection, keep_last};
-use crate::fact::{Body, Chore, Entry, Instead, PutOff, Visit};
+use crate::fact::{Body, Chore, Entry, Instead, PutOff, Sensed, Visit};
 use crate::figures::FIGURES;
 use crate::statistics::median;
 use crate::system::{Check, Every, System};
@@ -128,6 +128,17 @@ impl Done {
         self.remember(&code, Occasion { at, instead: Some(put_off.instead) });
     }
 
+    /// A logger measures, and looks at nothing: it is no visit, and no one's pace.
+    fn sensed(&mut self, at: Timestamp, sensed: &Sensed) {
+        self.last_at = Some(at);
+        if sensed.ph.is_some() || sensed.ec.is_some() {
+            self.did(Check::Readings, at);
+        }
+        if sensed.litres.is_some() {
+            self.did(Check::Level, at);
+        }
+    }
+
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
         if visit.top_off.is_some() {
             self.top_offs.push_back(at);
@@ -160,6 +171,9 @@ pub fn usual_minutes(visit: &Visit, system: &System) -> f64 {
 impl Projection for Done {
     fn apply(&mut self, entry: &Entry, system: &System) {
         let at = entry.at;
+        if let Body::Sensed(sensed) = &entry.body {
+            return self.sensed(at, sensed);
+        }
         self.entries += 1;
         self.first_at = self.first_at.or(Some(at));
         self.last_at = Some(at);
@@ -182,7 +196,7 @@ impl Projection for Done {
                 }
             }
             Body::Correction(_) => self.did(Check::Readings, at),
-            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer | Body::Sensed(_) => {}
         }
     }
 }

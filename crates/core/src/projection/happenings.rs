@@ -113,7 +113,12 @@ impl Projection for Happenings {
                     keep_last(&mut self.sound_roots, entry.at, KEPT_LOOKS);
                 }
             }
-            Body::Treatment(_) | Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_)
+            | Body::Correction(_)
+            | Body::Premix(_)
+            | Body::Withdrawn {}
+            | Body::Sensed(_)
+            | Body::FromNewer => {}
         }
     }
 }

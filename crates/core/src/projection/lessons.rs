@@ -248,6 +248,7 @@ impl Projection for Lessons {
     fn apply(&mut self, entry: &Entry, system: &System) {
         match &entry.body {
             Body::Visit(visit) => self.visit(entry.at, visit, system),
+            Body::Sensed(sensed) => self.visit(entry.at, &sensed.as_visit(), system),
             Body::Change(change) => self.change(entry.at, change, system),
             Body::Correction(correction) => self.correction(entry.at, correction, system),
             Body::Premix(premix) => self.premix(entry.at, premix, system),

@@ -111,6 +111,7 @@ impl Projection for Readings {
     fn apply(&mut self, entry: &Entry, _: &System) {
         match &entry.body {
             Body::Visit(visit) => self.visit(entry.at, visit),
+            Body::Sensed(sensed) => self.visit(entry.at, &sensed.as_visit()),
             Body::Change(change) => self.change(entry.at, change),
             Body::Correction(correction) => self.correction(entry.at, correction),
             Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}

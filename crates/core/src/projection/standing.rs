@@ -322,6 +322,11 @@ impl Standing {
                 standing.pour(at, visit, known, system);
                 *self = standing;
             }
+            Body::Sensed(sensed) => {
+                let mut standing = carried();
+                standing.read(at, &sensed.as_visit(), system);
+                *self = standing;
+            }
             Body::Change(change) => {
                 let mut standing = carried();
                 standing.change(at, change, known, system);

@@ -5,7 +5,7 @@ use super::{BandSince, Measured, Point, Trend, deeds, ec_bands, thin, told, tren
 use crate::calendar::{after, days_between};
 use crate::care::routine::interval;
 use crate::care::slack;
-use crate::fact::{Body, Entry, effective};
+use crate::fact::{Body, Entry, Sensed, effective};
 use crate::figures::FIGURES;
 use crate::projection::{Known, Standing};
 use crate::quantity::{About, Quantity};
@@ -108,10 +108,24 @@ impl Carried {
     }
 }
 
+/// Every reading of a logger in its place among those that were written down, instead of what its days came to.
+fn every_one(trend: &mut Trend, sensed: &[Sensed]) {
+    let value = |one: &Sensed| match trend.quantity {
+        Measured::Ph => one.ph.map(Quantity::number),
+        Measured::Ec => one.ec.map(Quantity::number),
+        Measured::Temperature => one.temperature.map(Quantity::number),
+        Measured::Volume => one.litres.map(Quantity::number),
+        Measured::Drunk | Measured::Eaten | Measured::Light => None,
+    };
+    trend.points.extend(sensed.iter().filter_map(|one| value(one).map(|value| Point::new(one.at, value, value))));
+    trend.points.sort_by_key(|point| point.at);
+    trend.readings = trend.points.len();
+}
+
 /// Everything that is drawn of a system over a span, each at most about so many points. `entries` is its whole log, in
-/// the order of recording.
+/// the order of recording, with what a logger's days came to; `sensed` are the logger's readings in the span.
 #[must_use]
-pub fn over(entries: &[Entry], span: Span, most: usize, s: &Situation<'_>) -> Vec<Trend> {
+pub fn over(entries: &[Entry], sensed: &[Sensed], span: Span, most: usize, s: &Situation<'_>) -> Vec<Trend> {
     let all = effective(entries);
     let (mut known, mut carried) = (Known::default(), Carried::default());
     for (n, entry) in all.iter().enumerate().filter(|(_, entry)| entry.at < span.to) {
@@ -132,11 +146,15 @@ pub fn over(entries: &[Entry], span: Span, most: usize, s: &Situation<'_>) -> Ve
             carried.estimate(entry.at, next, &known, system, span);
         }
     }
-    let within: Vec<Entry> = all.iter().filter(|entry| span.holds(entry.at)).map(|entry| (*entry).clone()).collect();
+    // Where every reading of a logger is drawn, what its days came to is not drawn beside it.
+    let drawn_whole = |entry: &Entry| sensed.is_empty() || !matches!(entry.body, Body::Sensed(_));
+    let here = all.iter().filter(|entry| span.holds(entry.at) && drawn_whole(entry));
+    let within: Vec<Entry> = here.map(|entry| (*entry).clone()).collect();
     let now_in = span.holds(s.now.timestamp());
     let changed = deeds(&within).into_iter().rev().find(|deed| deed.what == DeedKind::Change).map(|deed| deed.at);
     let mut drawn: Vec<Trend> = trends(&within, s);
     for trend in &mut drawn {
+        every_one(trend, sensed);
         trend.about = trend.about.filter(|_| now_in);
         trend.estimate = match trend.quantity {
             Measured::Ph => std::mem::take(&mut carried.ph),
@@ -167,11 +185,17 @@ pub fn over(entries: &[Entry], span: Span, most: usize, s: &Situation<'_>) -> Ve
     drawn
 }
 
-/// A reading long after the last one has no line to it: four times as long as usual here, and a week at least.
+const HOURS_A_DAY: f64 = 24.0;
+
+/// A reading long after the last one has no line to it: four times as long as usual here, and a week at least; a logger's
+/// after a quarter of a day.
 fn gaps(points: &mut [Point]) {
     let apart: Vec<f64> = points.windows(2).map(|pair| days_between(pair[0].at, pair[1].at)).collect();
     let usual = crate::statistics::median(&apart).unwrap_or(0.0);
-    let long = (usual * FIGURES.trend.gap_times).max(FIGURES.trend.gap_days);
+    let figures = &FIGURES.sensed;
+    let dense = usual < figures.dense_hours / HOURS_A_DAY;
+    let least = if dense { figures.dense_gap / HOURS_A_DAY } else { FIGURES.trend.gap_days };
+    let long = (usual * FIGURES.trend.gap_times).max(least);
     for (n, days) in apart.iter().enumerate() {
         points[n + 1].gap = *days > long;
     }

@@ -12,7 +12,7 @@ pub use thin::thin;
 
 use crate::calendar::{days_between, local_date};
 use crate::crop::ec_target;
-use crate::fact::{Body, CaseOutcome, Entry, Sort, effective};
+use crate::fact::{Body, CaseOutcome, Entry, Sensed, Sort, effective};
 use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::quantity::{About, Celsius, EcReading, Litres, PhReading, Quantity};
@@ -155,6 +155,14 @@ impl Series {
         self.temperature.extend(temperature.map(|temperature| exact(at, temperature.get())));
     }
 
+    fn sensed(&mut self, sensed: &Sensed) {
+        let at = sensed.at;
+        self.ph.extend(sensed.ph.map(|ph| exact(at, ph.get())));
+        self.ec.extend(sensed.ec.map(|ec| exact(at, ec.get())));
+        self.temperature.extend(sensed.temperature.map(|temperature| exact(at, temperature.get())));
+        self.volume.extend(sensed.litres.map(|litres| exact(at, litres.get())));
+    }
+
     fn level(&mut self, at: Timestamp, volume: Litres) {
         self.volume.push(exact(at, volume.get()));
     }
@@ -243,6 +251,7 @@ pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
                 series.water(at, change.ph, change.ec, change.temperature);
                 series.level(at, change.volume_after);
             }
+            Body::Sensed(sensed) => series.sensed(sensed),
             Body::Correction(correction) => series.water(at, Some(correction.from), None, None),
             Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
         }

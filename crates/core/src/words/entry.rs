@@ -20,6 +20,8 @@ pub fn say_entry(body: &Body, system: &System) -> Vec<Message> {
         Body::Correction(correction) => say_correction(correction),
         Body::Premix(premix) => say_premix(premix),
         Body::Withdrawn {} => vec![say!("entry.withdrawn")],
+        // It stands in no log.
+        Body::Sensed(_) => vec![],
         Body::FromNewer => vec![say!("entry.from_newer")],
     }
 }

@@ -4,6 +4,7 @@ use super::{Acting, now};
 use crate::actor::Who;
 use crate::archive::{Cancelled, NotBrought, Wanted, bring, write};
 use crate::book::Book;
+use crate::input::sent_to_disk;
 use crate::problem::ProblemSaid;
 use crate::{Clock, Problem};
 use actix_web::http::StatusCode;
@@ -11,11 +12,9 @@ use actix_web::http::header::{CONTENT_DISPOSITION, CONTENT_ENCODING, HeaderValue
 use actix_web::rt::time::timeout;
 use actix_web::web::Bytes;
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
-use futures_util::StreamExt;
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_store::Brought;
 use serde::{Deserialize, Serialize};
-use std::io::Write;
 use std::time::Duration;
 use tokio::sync::mpsc;
 use utoipa::ToSchema;
@@ -103,11 +102,8 @@ impl From<NotBrought> for Problem {
     }
 }
 
-/// An archive that is sent is no larger, in bytes; a larger one is brought in by `mopsel import`.
-const MOST: u64 = 4 * 1024 * 1024 * 1024;
-
 fn unsent(why: &str) -> Problem {
-    let detail = format!("The archive did not arrive whole: {why}. Nothing was brought in; send it again.");
+    let detail = format!("The archive could not be brought in: {why}. Nothing of it was; send it again.");
     Problem::new(StatusCode::BAD_REQUEST, "broke-off", "Broke off", detail)
 }
 
@@ -117,7 +113,7 @@ fn unsent(why: &str) -> Problem {
 pub async fn bring_archive(
     request: HttpRequest,
     Who(actor): Who,
-    mut payload: web::Payload,
+    payload: web::Payload,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<BroughtView>, Problem> {
@@ -127,21 +123,7 @@ pub async fn bring_archive(
         return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "wrong-type", "Of another type", detail));
     }
     let (store, at) = (book.store().clone(), now(&clock));
-    // Beside the data file, where there is room for what comes of it.
-    let folder = store.file().parent().filter(|folder| !folder.as_os_str().is_empty()).map(std::path::Path::to_owned);
-    // It has no name: whatever ends the program, nothing of it is left behind.
-    let kept = folder.map_or_else(tempfile::tempfile, tempfile::tempfile_in);
-    let mut kept = kept.map_err(|error| unsent(&error.to_string()))?;
-    let mut size = 0u64;
-    while let Some(piece) = payload.next().await {
-        let piece = piece.map_err(|error| unsent(&error.to_string()))?;
-        size += piece.len() as u64;
-        if size > MOST {
-            let detail = "Found more than 4 GB; allowed is less. Bring it in with `mopsel import`.";
-            return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail));
-        }
-        kept.write_all(&piece).map_err(|error| unsent(&error.to_string()))?;
-    }
+    let kept = sent_to_disk(payload, store.file()).await?;
     let brought = tokio::task::spawn_blocking(move || bring(kept, &store, at)).await;
     let brought = brought.map_err(|error| unsent(&error.to_string()))??;
     Ok(web::Json(brought.into()))

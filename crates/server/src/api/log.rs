@@ -191,11 +191,11 @@ pub async fn read_trends(
     if !(50..=5000).contains(&points) {
         return Err(refuse!("trend_points", found = count(points)).at("points").into());
     }
-    let (from, to) = {
+    let (from, to, zone) = {
         let pages = book.as_opened().await;
         let place = pages.place_of(pages.system(id.0)?)?;
         let to = asked.to.unwrap_or_else(|| at.to_zoned(place.zone.clone()).date());
-        (asked.from.unwrap_or_else(|| add_days(to, -USUAL_DAYS)), to)
+        (asked.from.unwrap_or_else(|| add_days(to, -USUAL_DAYS)), to, place.zone.clone())
     };
     let days = i64::from((to - from).get_days());
     if !(0..=MOST_DAYS).contains(&days) {
@@ -203,6 +203,8 @@ pub async fn read_trends(
         return Err(refuse!("trend_days", from = from, to = to, most = count(MOST_DAYS as u32)).at("to").into());
     }
     let entries = book.store().entries_since(id.0, Timestamp::MIN).await?;
+    let (begins, ends) = (start_of(from, &zone), start_of(add_days(to, 1), &zone));
+    let sensed = book.store().sensed(id.0, begins, ends, u32::MAX).await?;
     let pages = book.as_opened().await;
-    Ok(web::Json(trends_view(&pages, id.0, &entries, (from, to), points as usize, at, &actor)?))
+    Ok(web::Json(trends_view(&pages, id.0, (&entries, &sensed), (from, to), points as usize, at, &actor)?))
 }

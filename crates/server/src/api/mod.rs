@@ -12,6 +12,7 @@ pub mod health;
 pub mod knowledge;
 pub mod log;
 pub mod pictures;
+pub mod readings;
 pub mod timers;
 
 use crate::problem::ProblemSaid;
@@ -57,6 +58,12 @@ const MOST_ON_A_PAGE: u32 = 100;
         timers::list_timers,
         timers::start_timer,
         timers::dismiss_timer,
+        readings::take_readings,
+        readings::look_at_file,
+        readings::take_file,
+        readings::list_deliveries,
+        readings::take_delivery_back,
+        readings::read_sensed,
         archive::read_archive,
         archive::bring_archive,
         log::read_log_across,

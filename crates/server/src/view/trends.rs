@@ -6,7 +6,7 @@ use crate::book::Pages;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use mopsel_core::calendar::{add_days, local_date, start_of};
-use mopsel_core::fact::{Actor, Entry};
+use mopsel_core::fact::{Actor, Entry, Sensed};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::trend::history::{Span, over};
 use mopsel_core::trend::{DeedKind, Trend, deeds};
@@ -62,14 +62,15 @@ pub struct TrendsView {
     pub ec_scale: EcScale,
 }
 
-/// The trends of a system over some days; `entries` is its whole log.
+/// The trends of a system over some days; `entries` is its whole log, `sensed` what loggers read on
+/// these days.
 ///
 /// # Errors
 /// Not found.
 pub fn trends_view(
     pages: &Pages,
     id: Uuid,
-    entries: &[Entry],
+    (entries, sensed): (&[Entry], &[Sensed]),
     (from, to): (Date, Date),
     points: usize,
     at: Timestamp,
@@ -97,7 +98,10 @@ pub fn trends_view(
         to,
         today: now.date(),
         since: entries.iter().map(|entry| entry.at).min().map(|first| local_date(first, &now)),
-        trends: over(entries, span, points, &s).into_iter().map(|one| one.map(&|told| speaker.say(&told))).collect(),
+        trends: over(entries, sensed, span, points, &s)
+            .into_iter()
+            .map(|one| one.map(&|told| speaker.say(&told)))
+            .collect(),
         deeds: done.map(|deed| DeedView { at: deed.at, what: deed.what, said: said(deed.entry) }).collect(),
         units: speaker.reader().units,
         ec_scale: speaker.reader().ec,
