@@ -150,9 +150,10 @@ async fn run(command: Command) -> Outcome<ExitCode> {
                 NotBrought::Archive(refusal) => Speaker::new(Reader::default()).refuse(&refusal).in_full(),
                 NotBrought::File(error) => error.to_string(),
             })?;
-            let Brought { cards, entries, pictures, there } = brought;
+            let Brought { cards, entries, pictures, readings, there } = brought;
             println!(
-                "Brought {cards} set-up records, {entries} entries and {pictures} pictures; {there} were there already."
+                "Brought {cards} set-up records, {entries} entries, {readings} readings of loggers and {pictures} \
+                 pictures; {there} were there already."
             );
         }
         Command::Restore { file, from } => {

@@ -9,13 +9,13 @@ use jiff::Timestamp;
 use mopsel::archive::{Cancelled, NotBrought, Wanted, bring, write};
 use mopsel::demo;
 use mopsel_core::fact::card::{Card, Role};
-use mopsel_core::fact::{Actor, Body, Holds, Sort};
+use mopsel_core::fact::{Actor, Body, Holds, Sensed, Sort};
 use mopsel_core::gate::{Command, NewEntry};
-use mopsel_core::quantity::{EcScale, Litres, Note, UnitSystem};
+use mopsel_core::quantity::{Celsius, EcScale, Litres, Note, Ph, UnitSystem};
 use mopsel_core::reservoir::{Reservoir, Shape};
 use mopsel_core::system::System;
 use mopsel_core::words::{Reader, Speaker};
-use mopsel_store::{Brought, Sought, Store};
+use mopsel_store::{Brought, NewDelivery, SensedLine, Sought, Store};
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
 use std::io::{Cursor, Read, Write};
@@ -34,6 +34,34 @@ async fn garden(folder: &TempDir) -> Store {
     let store = Store::open(&folder.path().join("garden.db")).await.unwrap();
     demo::fill(&store, now()).await.unwrap();
     store
+}
+
+/// Three days of a logger at a system, brought by one file, and a file that was taken back.
+async fn with_logger(store: &Store) -> Uuid {
+    let news = store.news_since(0).await.unwrap();
+    let named = |name: &str| news.cards.iter().find(|card| card.card.name() == name).unwrap().id;
+    let (system, person) = (named("Corner tower"), named("Wren"));
+    let actor = Actor::new(person, Role::Caretaker, Uuid::nil());
+    for (n, source) in ["tower.csv", "wrong.csv"].into_iter().enumerate() {
+        let new = NewDelivery { id: Uuid::now_v7(), source: Note::new(source).unwrap() };
+        let start = now() - jiff::SignedDuration::from_hours(72);
+        let line = |m: i64| SensedLine {
+            system,
+            line: m as u64,
+            read: Sensed {
+                ph: Ph::new(6.0 + m as f64 / 5000.0).ok().filter(|_| n == 0),
+                temperature: Celsius::new(20.0).ok().filter(|_| n == 1),
+                ..Sensed::nothing(start + jiff::SignedDuration::from_mins(5 * m))
+            },
+        };
+        let mut lines = Some((0..860).map(line).collect::<Vec<_>>());
+        let came = store.deliver(&new, &actor, now(), &mut || Ok(lines.take())).await.unwrap().unwrap();
+        assert_eq!((came.new, came.there), (860, 0));
+        if n == 1 {
+            store.take_back(new.id, &Note::new("another tower").unwrap(), &actor, now()).await.unwrap();
+        }
+    }
+    system
 }
 
 async fn archived(store: &Store, wanted: Wanted) -> Vec<u8> {
@@ -87,7 +115,7 @@ fn packed(files: &BTreeMap<String, Vec<u8>>, manifest: impl Fn(&mut Value)) -> V
         .map(|(name, bytes)| json!({ "name": name, "bytes": bytes.len(), "sha256": sum(bytes) }))
         .collect();
     let mut said =
-        json!({ "format": "mopsel-archive", "version": 1, "program": "test", "made": "2027", "files": facts });
+        json!({ "format": "mopsel-archive", "version": 2, "program": "test", "made": "2027", "files": facts });
     manifest(&mut said);
     for (name, bytes) in files.iter().filter(|(name, _)| *name != "manifest.json") {
         zip.start_file(name.as_str(), SimpleFileOptions::default()).unwrap();
@@ -113,7 +141,11 @@ async fn comes_to(store: &Store) -> BTreeMap<String, String> {
         all.insert(format!("known {system}"), format!("{kept:?}"));
         let pictures = store.pictures(system).await.unwrap();
         all.insert(format!("pictures {system}"), format!("{pictures:?}"));
+        let sensed = store.sensed(system, Timestamp::MIN, Timestamp::MAX, u32::MAX).await.unwrap();
+        all.insert(format!("sensed {system}"), format!("{sensed:?}"));
     }
+    let deliveries = store.deliveries(100).await.unwrap();
+    all.insert("deliveries".to_owned(), format!("{deliveries:?}"));
     let sought = Sought { sorts: Sort::ALL.to_vec(), ..Sought::default() };
     let mut before = None;
     loop {
@@ -131,16 +163,19 @@ async fn comes_to(store: &Store) -> BTreeMap<String, String> {
 async fn an_archive_brought_into_an_empty_file_comes_to_the_same_and_twice_is_once() {
     let (here, there) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
     let from = garden(&here).await;
+    let tower = with_logger(&from).await;
     let archive = archived(&from, Wanted::default()).await;
     let to = Store::open(&there.path().join("new.db")).await.unwrap();
     let first = brought(&to, &archive).await.unwrap();
     assert!(first.entries > 300 && first.cards > 40 && first.pictures > 0 && first.there == 0, "{first:?}");
+    assert_eq!(first.readings, 860);
     let (wanted, found) = (comes_to(&from).await, comes_to(&to).await);
-    assert!(wanted.len() > 400);
+    assert!(wanted.len() > 400 && wanted[&format!("sensed {tower}")].len() > 10_000);
     assert_eq!(wanted, found);
     let again = brought(&to, &archive).await.unwrap();
     assert_eq!((again.cards, again.entries, again.pictures), (0, 0, 0));
-    assert_eq!(again.there, first.cards + first.entries + first.pictures);
+    assert_eq!(again.readings, 0);
+    assert_eq!(again.there, first.cards + first.entries + first.pictures + first.readings + 2, "with two deliveries");
     assert_eq!(comes_to(&to).await, wanted);
     // What is exported from there is the same again.
     let files = |archive: &[u8]| {
@@ -256,7 +291,9 @@ async fn the_tables_have_their_units_in_the_headers_and_are_wanted_in_other_unit
 #[actix_web::test]
 async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
     let (here, there) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
-    let whole = archived(&garden(&here).await, Wanted::default()).await;
+    let from = garden(&here).await;
+    with_logger(&from).await;
+    let whole = archived(&from, Wanted::default()).await;
     let files = unpacked(&whole);
     let to = Store::open(&there.path().join("new.db")).await.unwrap();
     let with = |name: &str, change: &dyn Fn(String) -> String| {
@@ -272,6 +309,13 @@ async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
             change(&mut value);
             lines[6] = value.to_string();
             lines.join("\n")
+        })
+    };
+    let logger = |change: &dyn Fn(&str) -> String| {
+        with("loggers.csv", &|text| {
+            let mut lines: Vec<String> = text.lines().map(str::to_owned).collect();
+            lines[6] = change(&lines[6]);
+            lines.join("\r\n")
         })
     };
     let odd_name = |name: &str| {
@@ -304,7 +348,7 @@ async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
         ("cut in the middle", whole[..whole.len() / 2].to_vec(), "archive_not_one", ""),
         ("one changed byte", changed, "archive_changed", ""),
         ("another program's", packed(&files, |said| said["format"] = json!("other")), "archive_not_one", ""),
-        ("of a later version", packed(&files, |said| said["version"] = json!(2)), "archive_newer", ""),
+        ("of a later version", packed(&files, |said| said["version"] = json!(3)), "archive_newer", ""),
         ("a name that leads out", odd_name("../../etc/cron.d/x"), "archive_odd_name", ""),
         ("an absolute name", odd_name("/tmp/x"), "archive_odd_name", ""),
         ("a link", link, "archive_odd_name", ""),
@@ -331,6 +375,19 @@ async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
             line(|entry| entry["system"] = json!(Uuid::now_v7())),
             "archive_names_nothing",
             no,
+        ),
+        (
+            "a reading of a pH that cannot be",
+            logger(&|line| line.replace(",6.001", ",77")),
+            "quantity_out_of_bounds",
+            "loggers.csv.7",
+        ),
+        ("a reading cut in the middle", logger(&|line| line[..40].to_owned()), "archive_unreadable", "loggers.csv"),
+        (
+            "a reading of a delivery that is not there",
+            logger(&|line| format!("{}{}{}", &line[..37], Uuid::now_v7(), &line[73..])),
+            "archive_names_nothing",
+            "loggers.csv.2",
         ),
         ("nobody", line(|entry| entry["by"] = json!(Uuid::now_v7())), "archive_names_nothing", no),
         ("a day to come", line(|entry| entry["at"] = json!("2031-01-01T00:00:00Z")), "time_to_come", no),

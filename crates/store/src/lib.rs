@@ -29,7 +29,9 @@ mod sensed;
 mod upkeep;
 mod write;
 
-pub use archive::{ArchivedCard, ArchivedEntry, ArchivedPicture, Brings, Brought, Snapshot};
+pub use archive::{
+    ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought, Snapshot,
+};
 pub use error::{Standing, StoreError};
 pub use fault::Fault;
 pub use file::{Look, log_beside, look};

@@ -1,5 +1,6 @@
 //! The readings of loggers: many rows of a few numbers, kept as they came, and what each day of them comes to.
 
+use crate::archive::ArchivedDelivery;
 use crate::{Result, Store, StoreError, Tx, facts, next_tick, projections, rows};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -82,7 +83,7 @@ fn number<Q>(
     value.map(of).transpose().map_err(|refusal| StoreError::Corrupt(refusal.to_string()))
 }
 
-fn sensed(row: &SqliteRow) -> Result<Sensed> {
+pub(crate) fn sensed(row: &SqliteRow) -> Result<Sensed> {
     Ok(Sensed {
         at: rows::time_in(row, "at")?,
         ph: number(row, "ph", Ph::new)?,
@@ -105,9 +106,8 @@ fn together(mut all: Vec<Sensed>) -> Vec<Sensed> {
 }
 
 /// What is delivered, while it is.
-pub(crate) struct Taking<'a, 'c> {
-    tx: &'a mut Tx<'c>,
-    delivery: i64,
+#[derive(Default)]
+pub(crate) struct Taking {
     numbers: HashMap<Uuid, i64>,
     zones: HashMap<Uuid, TimeZone>,
     days: BTreeMap<Uuid, BTreeSet<Date>>,
@@ -119,32 +119,19 @@ pub(crate) struct Taking<'a, 'c> {
     pub(crate) differs: Vec<Differs>,
 }
 
-impl<'a, 'c> Taking<'a, 'c> {
-    pub(crate) fn new(tx: &'a mut Tx<'c>, delivery: i64) -> Self {
-        Self {
-            tx,
-            delivery,
-            numbers: HashMap::new(),
-            zones: HashMap::new(),
-            days: BTreeMap::new(),
-            today: None,
-            came: Delivered::default(),
-            differs: Vec::new(),
-        }
-    }
-
-    async fn number(&mut self, system: Uuid) -> Result<i64> {
+impl Taking {
+    async fn number(&mut self, tx: &mut Tx<'_>, system: Uuid) -> Result<i64> {
         if let Some(number) = self.numbers.get(&system) {
             return Ok(*number);
         }
-        let zone = facts::zone_at(self.tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+        let zone = facts::zone_at(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
         sqlx::query("INSERT INTO sensed_system (system) VALUES (?) ON CONFLICT DO NOTHING")
             .bind(system.to_string())
-            .execute(&mut **self.tx)
+            .execute(&mut **tx)
             .await?;
         let number: i64 = sqlx::query_scalar("SELECT no FROM sensed_system WHERE system = ?")
             .bind(system.to_string())
-            .fetch_one(&mut **self.tx)
+            .fetch_one(&mut **tx)
             .await?;
         self.numbers.insert(system, number);
         self.zones.insert(system, zone);
@@ -162,7 +149,7 @@ impl<'a, 'c> Taking<'a, 'c> {
     }
 
     /// What is there of one system for the moments of some lines.
-    async fn there(&mut self, system: i64, lines: &[SensedLine]) -> Result<HashMap<i64, Sensed>> {
+    async fn there(tx: &mut Tx<'_>, system: i64, lines: &[SensedLine]) -> Result<HashMap<i64, Sensed>> {
         let times = lines.iter().map(|line| line.read.at.as_millisecond());
         let (Some(first), Some(last)) = (times.clone().min(), times.clone().max()) else { return Ok(HashMap::new()) };
         let near: i64 = sqlx::query_scalar(
@@ -172,18 +159,18 @@ impl<'a, 'c> Taking<'a, 'c> {
         .bind(first)
         .bind(last)
         .bind(NEAR)
-        .fetch_one(&mut **self.tx)
+        .fetch_one(&mut **tx)
         .await?;
         if near == 0 {
             return Ok(HashMap::new());
         }
         let found = if near < NEAR {
             let query = sqlx::query("SELECT * FROM sensed WHERE system = ? AND at BETWEEN ? AND ?");
-            query.bind(system).bind(first).bind(last).fetch_all(&mut **self.tx).await?
+            query.bind(system).bind(first).bind(last).fetch_all(&mut **tx).await?
         } else {
             let times = rows::to_json(&times.collect::<Vec<_>>())?;
             let query = sqlx::query("SELECT * FROM sensed WHERE system = ? AND at IN (SELECT value FROM json_each(?))");
-            query.bind(system).bind(times).fetch_all(&mut **self.tx).await?
+            query.bind(system).bind(times).fetch_all(&mut **tx).await?
         };
         let mut there: HashMap<i64, Sensed> = HashMap::with_capacity(found.len());
         for row in &found {
@@ -194,14 +181,14 @@ impl<'a, 'c> Taking<'a, 'c> {
     }
 
     /// Takes some lines in.
-    pub(crate) async fn take(&mut self, lines: &[SensedLine]) -> Result<()> {
+    pub(crate) async fn take(&mut self, tx: &mut Tx<'_>, delivery: i64, lines: &[SensedLine]) -> Result<()> {
         let mut by_system: BTreeMap<Uuid, Vec<SensedLine>> = BTreeMap::new();
         for line in lines {
             by_system.entry(line.system).or_default().push(*line);
         }
         for (system, lines) in by_system {
-            let number = self.number(system).await?;
-            let mut there = self.there(number, &lines).await?;
+            let number = self.number(tx, system).await?;
+            let mut there = Self::there(tx, number, &lines).await?;
             let mut fresh: Vec<Sensed> = Vec::with_capacity(lines.len());
             for line in lines {
                 let at = line.read.at.as_millisecond();
@@ -225,20 +212,28 @@ impl<'a, 'c> Taking<'a, 'c> {
             }
             self.came.new += fresh.len() as u64;
             for some in fresh.chunks(ROWS) {
-                insert(self.tx, number, self.delivery, some).await?;
+                insert(tx, number, delivery, some).await?;
             }
         }
         Ok(())
     }
 
-    /// Condenses the days that were touched, and folds what they come to. Gives the systems.
-    pub(crate) async fn finish(self, tick: i64) -> Result<()> {
-        let Self { tx, days, zones, .. } = self;
+    /// Condenses the days that were touched; gives the systems.
+    pub(crate) async fn condense(self, tx: &mut Tx<'_>) -> Result<Vec<Uuid>> {
+        let Self { days, zones, .. } = self;
+        let systems = days.keys().copied().collect();
         for (system, days) in days {
             let Some(zone) = zones.get(&system) else { continue };
             for day in days {
                 condense(tx, system, day, zone).await?;
             }
+        }
+        Ok(systems)
+    }
+
+    /// The same, and folds what they come to.
+    pub(crate) async fn finish(self, tx: &mut Tx<'_>, tick: i64) -> Result<()> {
+        for system in self.condense(tx).await? {
             let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
             projections::rebuild(tx, system, &history, tick).await?;
         }
@@ -348,6 +343,38 @@ fn delivery(row: &SqliteRow) -> Result<Delivery> {
     })
 }
 
+/// A delivery as an archive has it.
+pub(crate) fn archived(row: &SqliteRow) -> Result<ArchivedDelivery> {
+    let Delivery { id, who, source, recorded, readings, taken_back } = delivery(row)?;
+    let (taken_back, reason) = taken_back.unzip();
+    let taken_back_by = row.try_get::<Option<&str>, _>("taken_back_by")?.map(rows::id).transpose()?;
+    Ok(ArchivedDelivery { id, by: who, source, recorded, readings, taken_back, taken_back_by, reason })
+}
+
+/// Brings an archived delivery; gives its number, and whether it is new. `None` where another is there by its id.
+pub(crate) async fn bring(tx: &mut Tx<'_>, brings: &ArchivedDelivery) -> Result<Option<(i64, bool)>> {
+    let there = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(brings.id.to_string());
+    if let Some(row) = there.fetch_optional(&mut **tx).await? {
+        let number = row.try_get("no")?;
+        return Ok((archived(&row)? == *brings).then_some((number, false)));
+    }
+    let number: i64 = sqlx::query_scalar(
+        "INSERT INTO delivery (id, who, source, recorded, readings, taken_back, taken_back_by, reason)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING no",
+    )
+    .bind(brings.id.to_string())
+    .bind(brings.by.to_string())
+    .bind(&brings.source)
+    .bind(brings.recorded.as_millisecond())
+    .bind(i64::try_from(brings.readings).unwrap_or(i64::MAX))
+    .bind(brings.taken_back.map(Timestamp::as_millisecond))
+    .bind(brings.taken_back_by.map(|by| by.to_string()))
+    .bind(&brings.reason)
+    .fetch_one(&mut **tx)
+    .await?;
+    Ok(Some((number, true)))
+}
+
 /// Begins a delivery; gives its number.
 pub(crate) async fn begin(tx: &mut Tx<'_>, kept: &Delivery) -> Result<i64> {
     Ok(sqlx::query_scalar(
@@ -398,10 +425,10 @@ impl Store {
                     taken_back: None,
                 };
                 let number = begin(tx, &kept).await?;
-                let mut taking = Taking::new(tx, number);
+                let mut taking = Taking::default();
                 while let Some(lines) = next()? {
                     for some in lines.chunks(AT_ONCE) {
-                        taking.take(some).await?;
+                        taking.take(tx, number, some).await?;
                     }
                 }
                 if !taking.differs.is_empty() {
@@ -410,8 +437,8 @@ impl Store {
                     return Err(StoreError::IdTaken);
                 }
                 let came = taking.came;
-                let tick = next_tick(taking.tx).await?;
-                taking.finish(tick).await?;
+                let tick = next_tick(tx).await?;
+                taking.finish(tx, tick).await?;
                 if came.new == 0 {
                     sqlx::query("DELETE FROM delivery WHERE no = ?").bind(number).execute(&mut **tx).await?;
                 } else {

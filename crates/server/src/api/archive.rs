@@ -82,14 +82,16 @@ pub struct BroughtView {
     pub entries: usize,
     /// Pictures that are new.
     pub pictures: usize,
+    /// Readings of loggers that are new.
+    pub readings: usize,
     /// What was there already, and the same.
     pub there: usize,
 }
 
 impl From<Brought> for BroughtView {
     fn from(brought: Brought) -> Self {
-        let Brought { cards, entries, pictures, there } = brought;
-        Self { cards, entries, pictures, there }
+        let Brought { cards, entries, pictures, readings, there } = brought;
+        Self { cards, entries, pictures, readings, there }
     }
 }
 

@@ -4,7 +4,10 @@
 //! be larger than it can be, what differs from its checksum, a link or a name that leads elsewhere ends it before the first row.
 
 use super::manifest::{Manifest, hex};
-use super::{CARDS, ENTRIES, FORMAT, MANIFEST, PICTURES, VERSION, image_name, small_name};
+use super::{
+    CARDS, DELIVERIES, ENTRIES, FORMAT, LOGGERS, MANIFEST, PICTURES, VERSION, WITH_LOGGERS, image_name, logger,
+    small_name,
+};
 use jiff::Timestamp;
 use mopsel_core::message::{count, typed};
 use mopsel_core::{Refusal, refuse};
@@ -88,12 +91,14 @@ fn manifest(archive: &mut Archive) -> Result<Manifest, NotBrought> {
 fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<(), NotBrought> {
     let told: HashMap<&str, (u64, &str)> =
         manifest.files.iter().map(|file| (file.name.as_str(), (file.bytes, file.sha256.as_str()))).collect();
-    for name in [CARDS, ENTRIES, PICTURES] {
+    let with_loggers: &[&str] = if manifest.version >= WITH_LOGGERS { &[DELIVERIES, LOGGERS] } else { &[] };
+    let lists = [&[CARDS, ENTRIES, PICTURES], with_loggers].concat();
+    for name in &lists {
         if !told.contains_key(name) {
             return Err(refuse!("archive_missing", name = typed(name)).into());
         }
     }
-    let brought = |name: &&str| [CARDS, ENTRIES, PICTURES].contains(name) || name.starts_with("pictures/");
+    let brought = |name: &&str| lists.contains(name) || name.starts_with("pictures/");
     for (name, (bytes, sum)) in told.iter().filter(|(name, _)| brought(name)) {
         let mut file = archive.by_name(name).map_err(|_| refuse!("archive_missing", name = typed(name)))?;
         // What it claims was looked at already: it can be no larger than that.
@@ -182,6 +187,18 @@ fn read_all(mut archive: Archive, to: &SyncSender<Line>) {
     if on {
         lines(&mut archive, ENTRIES, |at, line| {
             on = put(to, at, line.map(Brings::Entry));
+            on
+        });
+    }
+    if on {
+        lines(&mut archive, DELIVERIES, |at, line| {
+            on = put(to, at, line.map(Brings::Delivery));
+            on
+        });
+    }
+    if let (true, Ok(file)) = (on, archive.by_name(LOGGERS)) {
+        logger::every(BufReader::new(file), |line, some| {
+            on = put(to, format!("{LOGGERS}.{line}"), some.map(Brings::Sensed));
             on
         });
     }

@@ -27,6 +27,14 @@ pub fn of(kind: &str) -> Value {
             }),
             json!(["id", "system", "at", "recorded", "by", "shape", "body"]),
         ),
+        "delivery" => (
+            json!({
+                "id": id, "by": id, "source": { "type": "string" }, "recorded": time,
+                "readings": { "type": "integer", "minimum": 0 }, "taken_back": time, "taken_back_by": id,
+                "reason": { "type": "string" },
+            }),
+            json!(["id", "by", "source", "recorded", "readings"]),
+        ),
         _ => (
             json!({
                 "id": id, "system": id, "at": time, "recorded": time, "by": id, "ports": { "$ref": "#/$defs/PortSet" },
@@ -41,7 +49,7 @@ pub fn of(kind: &str) -> Value {
     let defs: Map<String, Value> = needed.into_iter().map(|name| (name.clone(), moved(&all[&name]))).collect();
     json!({
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": format!("A line of {kind}s"),
+        "title": format!("A line: one {kind}"),
         "type": "object",
         "additionalProperties": false,
         "properties": properties,

@@ -2,7 +2,9 @@
 
 use super::csv::{self, Names, Wanted};
 use super::manifest::{FileFacts, Manifest, hex};
-use super::{CARDS, ENTRIES, FORMAT, MANIFEST, PICTURES, VERSION, image_name, schema, small_name};
+use super::{
+    CARDS, DELIVERIES, ENTRIES, FORMAT, LOGGERS, MANIFEST, PICTURES, VERSION, image_name, logger, schema, small_name,
+};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Body, Entry, Timeline};
@@ -31,12 +33,14 @@ const README: &str = "This is an archive of a Mopsel file: everything that was s
 manifest.json    what is in here, each file with its size and its SHA-256
 cards.jsonl      places, people, meters, systems, plantings, products, recipes: every version of each, a line each
 entries.jsonl    the log, a line an entry, in the order of recording; amended entries are followed by what replaces them
+deliveries.jsonl which file or logger brought readings, a line each
+loggers.csv      what loggers read, a line a moment: pH, EC in mS/cm at 25 degrees C, degrees C, litres, times in UTC
 pictures.jsonl   what is known of each picture; its bytes are in pictures/
 schema/          the JSON Schema (2020-12) of each kind of line
 csv/             the same for a spreadsheet: units in the headers, times in UTC
 
-Quantities in the JSON Lines: L, mL, mm, degrees C, EC as read with its scale. `mopsel import` takes the JSON Lines and the
-pictures, into an empty file or beside what is there; the CSV is for people and other programs. Visits half done and running
+Quantities in the JSON Lines: L, mL, mm, degrees C, EC as read with its scale. `mopsel import` takes the JSON Lines,
+the readings of loggers and the pictures, into an empty file or beside what is there; csv/ is for people and other programs. Visits half done and running
 timers are not in here.
 ";
 
@@ -79,6 +83,20 @@ fn broken(error: impl std::fmt::Display) -> StoreError {
     StoreError::Corrupt(format!("the archive could not be made: {error}"))
 }
 
+/// Packs some more of the file that is open, and counts it in.
+fn put_into(
+    zip: &mut ZipWriter<StreamWriter<Pipe>>,
+    open: &mut Option<(String, u64, Sha256)>,
+    bytes: &[u8],
+) -> Result<(), StoreError> {
+    zip.write_all(bytes).map_err(broken)?;
+    if let Some((_, length, sum)) = open {
+        *length += bytes.len() as u64;
+        sum.update(bytes);
+    }
+    Ok(())
+}
+
 /// Goes on, or ends where somebody went away.
 macro_rules! go {
     ($made:expr) => {
@@ -99,11 +117,7 @@ impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
     }
 
     async fn put(&mut self, bytes: &[u8]) -> Made<()> {
-        self.zip.write_all(bytes).map_err(broken)?;
-        if let Some((_, length, sum)) = &mut self.open {
-            *length += bytes.len() as u64;
-            sum.update(bytes);
-        }
+        put_into(&mut self.zip, &mut self.open, bytes)?;
         self.pass_on(PIECE).await
     }
 
@@ -221,7 +235,7 @@ where
     let zip = ZipWriter::new_stream(pipe.clone());
     let mut making = Making { zip, pipe, send, files: Vec::new(), open: None, snapshot };
     go!(making.whole("README.txt", README.as_bytes(), false).await);
-    for kind in ["card", "entry", "picture"] {
+    for kind in ["card", "entry", "delivery", "picture"] {
         let schema = serde_json::to_vec_pretty(&schema::of(kind)).map_err(broken)?;
         go!(making.whole(&format!("schema/{kind}.schema.json"), &schema, false).await);
     }
@@ -231,6 +245,12 @@ where
     }
     making.end();
     go!(making.of_entries(ENTRIES, "", |entry| json_line(entry).map(Some)).await);
+    making.begin(DELIVERIES, false)?;
+    for delivery in making.snapshot.deliveries().await? {
+        go!(making.put(json_line(&delivery)?.as_bytes()).await);
+    }
+    making.end();
+    go!(making.of_loggers().await);
     let mut lines = String::new();
     let mut after = String::new();
     while let Some(picture) = making.snapshot.picture(&after).await? {
@@ -276,6 +296,29 @@ where
 }
 
 impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
+    /// What loggers read: read on while the last of it is packed.
+    async fn of_loggers(&mut self) -> Made<()> {
+        self.begin(LOGGERS, false)?;
+        go!(self.put(logger::head().as_bytes()).await);
+        let mut text = String::new();
+        let Self { zip, pipe, send, open, snapshot, .. } = self;
+        let passed = snapshot.sensed(async |some| {
+            text.clear();
+            some.iter().for_each(|one| logger::line(&mut text, one));
+            put_into(zip, open, text.as_bytes()).map_err(Some)?;
+            match pipe.take(PIECE) {
+                Some(piece) => send(piece).await.map_err(|_| None),
+                None => Ok(()),
+            }
+        });
+        match passed.await? {
+            Err(Some(error)) => return Err(error),
+            Err(None) => return Ok(Err(Cancelled)),
+            Ok(()) => self.end(),
+        }
+        Ok(Ok(()))
+    }
+
     /// The entries that were replaced: they are in the log, and not in the tables.
     async fn replaced(&mut self) -> Made<HashMap<Uuid, ()>> {
         let (mut after, mut replaced) = (0, HashMap::new());

@@ -1,6 +1,7 @@
 //! Bringing an archive in, inside one transaction.
 
-use super::{ArchivedCard, ArchivedEntry, ArchivedPicture, Brings, Brought};
+use super::{ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought};
+use crate::sensed::{self, SensedLine, Taking};
 use crate::{Result, Store, StoreError, Tx, facts, log, next_tick, pictures, projections, rows, search, write};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
@@ -29,6 +30,12 @@ struct Bringing<'a, 'c> {
     failing: HashMap<Uuid, (String, Refusal)>,
     /// People that are known to be there.
     people: HashSet<Uuid>,
+    /// The number of each delivery that came.
+    deliveries: HashMap<Uuid, i64>,
+    /// What loggers read.
+    taking: Taking,
+    /// Systems whose days begin at another hour now.
+    rezoned: BTreeSet<Uuid>,
 }
 
 /// What was known at a moment; the first that was ever known, where it is earlier than that.
@@ -92,6 +99,7 @@ impl Bringing<'_, '_> {
                 let systems: Vec<String> = query.bind(brings.id.to_string()).fetch_all(&mut **self.tx).await?;
                 for system in systems {
                     self.touched.insert(rows::id(&system)?);
+                    self.rezoned.insert(rows::id(&system)?);
                 }
             }
             _ => {}
@@ -174,6 +182,41 @@ impl Bringing<'_, '_> {
         Ok(())
     }
 
+    async fn delivery(&mut self, brings: ArchivedDelivery) -> Result<()> {
+        let by = facts::card(self.tx, brings.by).await?.filter(|card| matches!(card.card, Card::Person(_)));
+        by.ok_or(StoreError::NotFound("person"))?;
+        let Some((number, new)) = sensed::bring(self.tx, &brings).await? else {
+            return Err(StoreError::Refused(refuse!("archive_other_delivery", source = typed(&brings.source))));
+        };
+        self.deliveries.insert(brings.id, number);
+        self.brought.there += usize::from(!new);
+        Ok(())
+    }
+
+    /// A logger's readings, each held against its system as it was then.
+    async fn sensed(&mut self, all: &[ArchivedSensed]) -> Result<()> {
+        let mut begins = 0;
+        while let Some(first) = all.get(begins) {
+            let run = all[begins..].iter().take_while(|one| one.delivery == first.delivery);
+            let ends = begins + run.count();
+            let number = *self.deliveries.get(&first.delivery).ok_or(StoreError::NotFound("delivery"))?;
+            let mut lines = Vec::with_capacity(ends - begins);
+            for (n, one) in all[begins..ends].iter().enumerate() {
+                self.learn(one.system).await?;
+                let known = self.histories.get(&one.system).and_then(|all| all.last());
+                let (_, history) = known.ok_or(StoreError::NotFound("system"))?;
+                one.read.check(history.at(one.read.at), self.now).map_err(StoreError::Refused)?;
+                lines.push(SensedLine { system: one.system, line: (begins + n) as u64, read: one.read });
+            }
+            self.taking.take(self.tx, number, &lines).await?;
+            begins = ends;
+        }
+        if self.taking.differs.is_empty() {
+            return Ok(());
+        }
+        Err(StoreError::Refused(refuse!("line_differs")))
+    }
+
     /// What a file takes is kept by this road as well.
     async fn within_limits(&mut self) -> Result<()> {
         if let Some((place, refusal)) = self.failing.values().min_by_key(|(place, _)| (place.len(), place.clone())) {
@@ -191,6 +234,16 @@ impl Bringing<'_, '_> {
 
     /// What the brought entries come to.
     async fn fold(&mut self) -> Result<()> {
+        for system in std::mem::take(&mut self.rezoned) {
+            if let Some(zone) = facts::zone_at(self.tx, system).await? {
+                sensed::condense_all(self.tx, system, &zone).await?;
+            }
+        }
+        let taking = std::mem::take(&mut self.taking);
+        let came = taking.came;
+        self.brought.readings += usize::try_from(came.new).unwrap_or(usize::MAX);
+        self.brought.there += usize::try_from(came.there).unwrap_or(usize::MAX);
+        self.touched.extend(taking.condense(self.tx).await?);
         for system in std::mem::take(&mut self.touched) {
             let history = facts::history_of(self.tx, system).await?.ok_or(StoreError::NotFound("system"))?;
             projections::rebuild(self.tx, system, &history, self.tick).await?;
@@ -242,12 +295,17 @@ impl Store {
                 newest: BTreeMap::new(),
                 failing: HashMap::new(),
                 people: HashSet::new(),
+                deliveries: HashMap::new(),
+                taking: Taking::default(),
+                rezoned: BTreeSet::new(),
             };
             while let Some((place, brings)) = next()? {
                 let came = match brings {
                     Brings::Card(card) => bringing.card(card).await,
                     Brings::Entry(entry) => bringing.entry(&place, entry).await,
                     Brings::Picture(picture) => bringing.picture(*picture).await,
+                    Brings::Delivery(delivery) => bringing.delivery(delivery).await,
+                    Brings::Sensed(readings) => bringing.sensed(&readings).await,
                 };
                 came.map_err(|error| in_line(error, &place))?;
             }

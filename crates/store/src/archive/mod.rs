@@ -10,6 +10,7 @@ pub use snapshot::Snapshot;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
+use mopsel_core::fact::Sensed;
 use mopsel_core::quantity::Note;
 use mopsel_core::system::PortSet;
 use serde::{Deserialize, Serialize};
@@ -99,6 +100,42 @@ pub struct ArchivedPicture {
     pub small: Vec<u8>,
 }
 
+/// A delivery of a logger's readings; they stand beside.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ArchivedDelivery {
+    /// Its id.
+    pub id: Uuid,
+    /// By whom it was brought.
+    pub by: Uuid,
+    /// The file, or the logger.
+    pub source: String,
+    /// When it was brought.
+    pub recorded: Timestamp,
+    /// How many readings were new.
+    pub readings: u64,
+    /// When it was taken back.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub taken_back: Option<Timestamp>,
+    /// By whom.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub taken_back_by: Option<Uuid>,
+    /// Why.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub reason: Option<String>,
+}
+
+/// One reading of a logger, with the delivery that brought it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct ArchivedSensed {
+    /// At which system.
+    pub system: Uuid,
+    /// By which delivery.
+    pub delivery: Uuid,
+    /// What was read.
+    pub read: Sensed,
+}
+
 /// One thing that an archive brings. Cards come before entries and pictures, and what they hang on before them.
 #[derive(Debug)]
 pub enum Brings {
@@ -108,6 +145,10 @@ pub enum Brings {
     Entry(ArchivedEntry),
     /// A picture.
     Picture(Box<ArchivedPicture>),
+    /// A delivery of a logger's readings; before the readings.
+    Delivery(ArchivedDelivery),
+    /// Some of a logger's readings; each in its line, counted from where it stands.
+    Sensed(Vec<ArchivedSensed>),
 }
 
 /// What was brought.
@@ -119,6 +160,8 @@ pub struct Brought {
     pub entries: usize,
     /// Pictures that are new.
     pub pictures: usize,
+    /// Readings of loggers that are new.
+    pub readings: usize,
     /// What was there already.
     pub there: usize,
 }

@@ -1,7 +1,7 @@
 //! Reading a file in one piece, while others go on writing.
 
-use super::{ArchivedCard, ArchivedEntry, ArchivedPicture};
-use crate::{Result, Store, StoreError, facts, log, rows};
+use super::{ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed};
+use crate::{Result, Store, StoreError, facts, log, rows, sensed};
 use mopsel_core::fact::Timeline;
 use mopsel_core::fact::upcast::{self, CARD_VERSION, ENTRY_VERSION};
 use mopsel_core::quantity::Note;
@@ -9,7 +9,11 @@ use mopsel_core::system::System;
 use serde_json::value::RawValue;
 use sqlx::sqlite::{SqliteConnection, SqliteRow};
 use sqlx::{Connection, Row};
+use std::collections::HashMap;
 use uuid::Uuid;
+
+/// Readings of loggers that are read at once.
+const READINGS_AT_ONCE: i64 = 5000;
 
 /// A file as it stood at one moment, while others go on writing. It has a connection of its own, however slowly it is
 /// read, so that it takes none from those who look at the round meanwhile.
@@ -86,6 +90,52 @@ impl Snapshot {
     pub async fn entries(&mut self, after: i64, most: u32) -> Result<Vec<(i64, ArchivedEntry)>> {
         let found = sqlx::query(log::select_entries!("WHERE seq > ? ORDER BY seq LIMIT ?")).bind(after).bind(most);
         found.fetch_all(&mut self.connection).await?.iter().map(archived_entry).collect()
+    }
+
+    /// Every delivery of a logger's readings, in the order in which they came.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn deliveries(&mut self) -> Result<Vec<ArchivedDelivery>> {
+        let found = sqlx::query("SELECT * FROM delivery ORDER BY no").fetch_all(&mut self.connection).await?;
+        found.iter().map(sensed::archived).collect()
+    }
+
+    /// Hands on every reading of every logger, by system and in order of time, some at a time, until `each` has enough.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn sensed<E>(
+        &mut self,
+        mut each: impl AsyncFnMut(&[ArchivedSensed]) -> std::result::Result<(), E>,
+    ) -> Result<std::result::Result<(), E>> {
+        let named = |all: Vec<(i64, String)>| -> Result<HashMap<i64, Uuid>> {
+            all.into_iter().map(|(no, id)| Ok((no, rows::id(&id)?))).collect()
+        };
+        let systems = "SELECT no, system FROM sensed_system";
+        let systems = named(sqlx::query_as(systems).fetch_all(&mut self.connection).await?)?;
+        let deliveries = "SELECT no, id FROM delivery";
+        let deliveries = named(sqlx::query_as(deliveries).fetch_all(&mut self.connection).await?)?;
+        let mut after = (i64::MIN, i64::MIN, i64::MIN);
+        loop {
+            let found = sqlx::query(
+                "SELECT * FROM sensed WHERE (system, at, delivery) > (?, ?, ?) ORDER BY system, at, delivery LIMIT ?",
+            );
+            let found = found.bind(after.0).bind(after.1).bind(after.2).bind(READINGS_AT_ONCE);
+            let found = found.fetch_all(&mut self.connection).await?;
+            let Some(last) = found.last() else { return Ok(Ok(())) };
+            after = (last.try_get("system")?, last.try_get("at")?, last.try_get("delivery")?);
+            let missing = || StoreError::Corrupt("a reading of nothing".to_owned());
+            let one = |row: &SqliteRow| {
+                let system = *systems.get(&row.try_get("system")?).ok_or_else(missing)?;
+                let delivery = *deliveries.get(&row.try_get("delivery")?).ok_or_else(missing)?;
+                Ok(ArchivedSensed { system, delivery, read: sensed::sensed(row)? })
+            };
+            let some: Vec<ArchivedSensed> = found.iter().map(one).collect::<Result<_>>()?;
+            if let Err(enough) = each(&some).await {
+                return Ok(Err(enough));
+            }
+        }
     }
 
     /// The next picture after an id, by id, with its bytes.
