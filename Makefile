@@ -49,6 +49,7 @@ notices: web/node_modules/.package-lock.json
 bench:
 	mkdir -p web/dist
 	cargo bench --package mopsel --bench ratios
+	cargo bench --package mopsel --bench record
 	cargo bench --package mopsel-core --bench gardens
 	cargo bench --package mopsel-core --bench diagnosis
 

@@ -4,147 +4,21 @@
 //! The generator makes N systems with a stretch of plausible care each: daily look-ins, readings
 //! every third day, weekly levels and top-offs, a change every other week.
 
-use actix_web::{App, HttpResponse, HttpServer, web};
-use jiff::{SignedDuration, Timestamp};
+mod common;
+
+use common::{Line, Result, fill, id, median, memory, now, serve, serve_nothing};
 use mopsel::Clock;
-use mopsel::Hosts;
 use mopsel::book::Book;
 use mopsel::view::round;
-use mopsel_core::calendar::Weekday;
-use mopsel_core::crop::{CropGroup, Planting, Stage};
-use mopsel_core::fact::card::{Card, Person, Place, Role};
-use mopsel_core::fact::{Actor, Body, Change, Entry, NewCard, Roots, TopOff, TopOffWater, Visit};
-use mopsel_core::gate::Command;
-use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Name, Ph, PhReading, UnitSystem};
-use mopsel_core::reservoir::{LevelReading, Reservoir, Shape};
-use mopsel_core::system::{Measuring, PortSet, System, kinds};
+use mopsel_core::fact::Actor;
 use mopsel_store::Store;
 use std::error::Error;
-use std::io::{Read, Write};
-use std::net::TcpStream;
 use std::time::{Duration, Instant};
-use uuid::Uuid;
-
-type Result<T> = std::result::Result<T, Box<dyn Error>>;
 
 const SYSTEMS: usize = 1000;
 /// Three years.
 const DAYS: i64 = 1095;
 const RUNS: usize = 41;
-
-fn id(name: &str) -> Uuid {
-    Uuid::new_v5(&Uuid::NAMESPACE_OID, name.as_bytes())
-}
-
-fn now() -> Result<Timestamp> {
-    Ok("2027-03-09T08:30:00Z".parse()?)
-}
-
-fn system(n: usize) -> Result<System> {
-    let facts = &kinds()[n % kinds().len()];
-    Ok(System {
-        name: Name::new(&format!("System {n}"))?,
-        kind: facts.key,
-        traits: facts.traits,
-        reservoir: Reservoir::suggested(
-            Shape::Stated { litres: Litres::new(60.0 + (n % 40) as f64)? },
-            facts.traits.drain_back,
-        ),
-        ports: facts.ports,
-        measuring: Measuring::Meter,
-        meter: None,
-        refill: facts.refill,
-        change_days: 14,
-        source_ec: Conductivity::new(0.3)?,
-        methods: mopsel_core::system::Methods::default(),
-        ec_band: None,
-        ph_band: None,
-        intervals: std::collections::BTreeMap::new(),
-        slacks: std::collections::BTreeMap::new(),
-        rules: vec![],
-        turn: None,
-        since: "2024-01-01".parse()?,
-        note: None,
-    })
-}
-
-/// `days` of care up to now.
-fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
-    let working = system.reservoir.working;
-    let mut entries = Vec::new();
-    for day in (1..=days).rev() {
-        let wave = ((day as f64 + n as f64) * 0.7).sin();
-        let mut visit = Visit { all_fine: true, ..Visit::default() };
-        if day % 3 == 0 {
-            visit.ph = Some(PhReading::Meter(Ph::new(6.0 + 0.2 * wave)?));
-            visit.ec = Some(EcReading { value: 1.4 + 0.1 * wave, scale: EcScale::MilliSiemens, compensated: true });
-            visit.temperature = Some(Celsius::new(20.5 + wave)?);
-        }
-        if day % 7 == 0 {
-            visit.level = Some(LevelReading::Volume { litres: working * (0.75 + 0.05 * wave), pump_ran: true });
-            visit.top_off = Some(TopOff { litres: working * 0.2, water: TopOffWater::Plain });
-            visit.roots = Some(Roots::default());
-        }
-        let at = now()? - SignedDuration::from_hours(day * 24);
-        let body =
-            if day % 14 == 8 { Body::Change(Change::full(system.reservoir.working)) } else { Body::Visit(visit) };
-        entries.push(Entry { id: id(&format!("{n}/{day}")), at, by, body, amends: None, reason: None });
-    }
-    Ok(entries)
-}
-
-async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
-    let (place, person) = (id("place"), id("person"));
-    let home = Place {
-        closures: vec![],
-        name: Name::new("Long Acre polytunnel")?,
-        zone: "Europe/London".into(),
-        open_days: Weekday::ALL.to_vec(),
-        units: UnitSystem::Metric,
-        containers: vec![],
-        tools: vec![],
-    };
-    let make = async |id: Uuid, parent: Option<Uuid>, card: Card| -> Result<()> {
-        let card = Command::MakeCard(Box::new(NewCard { id, parent, card }));
-        store.submit(&card, &Actor::default(), now()?).await?;
-        Ok(())
-    };
-    let wren = Person {
-        name: Name::new("Wren")?,
-        role: Role::Caretaker,
-        units: None,
-        ec_scale: None,
-        lifts_kg: None,
-        feed: None,
-        away: vec![],
-    };
-    make(place, None, Card::Place(home)).await?;
-    make(person, Some(place), Card::Person(wren)).await?;
-    for n in 0..systems {
-        let (system_id, system) = (id(&format!("system {n}")), system(n)?);
-        let planting = Planting {
-            crop: Name::new("Kale")?,
-            group: CropGroup::Leafy,
-            ports: PortSet::range(1, system.ports.min(4)),
-            stage: Stage::Vegetative,
-            sown_on: None,
-            planted_on: "2027-01-20".parse()?,
-            ec_band: None,
-            ph_band: None,
-            note: None,
-        };
-        make(system_id, Some(place), Card::System(system.clone())).await?;
-        make(id(&format!("planting {n}")), Some(system_id), Card::Planting(planting)).await?;
-        store.fill(system_id, &care(n, days, &system, person)?, now()?).await?;
-    }
-    Ok(())
-}
-
-/// The median of some times, in seconds.
-fn median(times: &mut [Duration]) -> f64 {
-    times.sort();
-    times[times.len() / 2].as_secs_f64()
-}
 
 /// The round as the server answers it: what changed, every rule for every system, the JSON.
 async fn answer(book: &Book) -> Result<usize> {
@@ -157,69 +31,6 @@ async fn bare(store: &Store) -> Result<usize> {
     let cards = sqlx::query("SELECT id, parent, version, archived, body FROM card").fetch_all(store.reader()).await?;
     let folds = sqlx::query("SELECT system, part, body FROM projection").fetch_all(store.reader()).await?;
     Ok(cards.len() + folds.len())
-}
-
-/// A client that keeps its connection: the time of an answer and next to nothing else.
-struct Line {
-    stream: TcpStream,
-    host: String,
-}
-
-impl Line {
-    fn to(base: &str) -> Result<Self> {
-        let host = base.trim_start_matches("http://").to_owned();
-        let stream = TcpStream::connect(&host)?;
-        stream.set_nodelay(true)?;
-        Ok(Self { stream, host })
-    }
-
-    /// Posts, reads the whole answer, and gives its status.
-    fn post(&mut self, path: &str, body: &str) -> Result<u16> {
-        write!(
-            self.stream,
-            "POST {path} HTTP/1.1\r\nHost: {}\r\nContent-Type: application/json\r\nContent-Length: {}\r\n\r\n{body}",
-            self.host,
-            body.len()
-        )?;
-        let mut answer = Vec::new();
-        let mut piece = [0u8; 16 * 1024];
-        loop {
-            let read = self.stream.read(&mut piece)?;
-            answer.extend_from_slice(&piece[..read]);
-            let head = answer.windows(4).position(|w| w == b"\r\n\r\n");
-            let Some(head) = head.filter(|_| read > 0) else { continue };
-            let text = String::from_utf8_lossy(&answer[..head]).to_lowercase();
-            let length = text
-                .lines()
-                .find_map(|line| line.strip_prefix("content-length: "))
-                .map_or(0, |n| n.parse().unwrap_or(0));
-            if answer.len() >= head + 4 + length {
-                return Ok(text[9..12].parse()?);
-            }
-        }
-    }
-}
-
-/// A server on a free port, in this process.
-fn serve(store: &Store) -> Result<String> {
-    let listener = std::net::TcpListener::bind("127.0.0.1:0")?;
-    let base = format!("http://{}", listener.local_addr()?);
-    actix_web::rt::spawn(mopsel::app::run(listener, store.clone(), Clock::Standing(now()?), Hosts::local_and(&[]))?);
-    Ok(base)
-}
-
-/// A server that answers at once, for everything that is not the work itself.
-fn serve_nothing() -> Result<String> {
-    let listener = std::net::TcpListener::bind("127.0.0.1:0")?;
-    let base = format!("http://{}", listener.local_addr()?);
-    let server = HttpServer::new(|| {
-        App::new().route(
-            "/empty",
-            web::post().to(|body: web::Bytes| async move { HttpResponse::Ok().body(format!("{}", body.len())) }),
-        )
-    });
-    actix_web::rt::spawn(server.workers(2).listen(listener)?.run());
-    Ok(base)
 }
 
 const PREVIEWS: usize = 2000;
@@ -267,13 +78,6 @@ async fn previews(folder: &std::path::Path) -> Result<()> {
     println!("plan on five years of log / empty handler, p95: {:.2}  (wanted: under 3)", years / empty);
     println!("plan on five years / on two months, p95:       {:.2}  (wanted: under 1.3)", years / months);
     Ok(())
-}
-
-/// What this process holds in memory now, in MB, where the system says it.
-fn memory() -> Option<f64> {
-    let status = std::fs::read_to_string("/proc/self/status").ok()?;
-    let line = status.lines().find_map(|line| line.strip_prefix("VmRSS:"))?;
-    Some(line.split_whitespace().next()?.parse::<f64>().ok()? / 1024.0)
 }
 
 /// Opening a file whose projections are current, and the same file when all of them are of another

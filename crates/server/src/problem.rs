@@ -16,11 +16,11 @@ pub struct Problem {
     status: StatusCode,
     kind: &'static str,
     title: &'static str,
-    detail: String,
+    detail: Box<str>,
     refusals: Vec<Refusal>,
     current: Option<Box<Value>>,
     yours: Option<Box<Value>>,
-    lines: Vec<LineFault>,
+    lines: Box<[LineFault]>,
     /// What stands where two writers met, until it has been put into `current`.
     standing: Option<Box<Standing>>,
 }
@@ -92,12 +92,12 @@ pub struct LineSaid {
 impl Problem {
     /// Lines that cannot be taken: how many, and the first of them.
     pub fn of_lines(all: usize, lines: Vec<LineFault>) -> Self {
-        Self { lines, ..refuse!("lines_at_fault", found = count(all)).into() }
+        Self { lines: lines.into(), ..refuse!("lines_at_fault", found = count(all)).into() }
     }
 
     /// A problem without fields.
     pub fn new(status: StatusCode, kind: &'static str, title: &'static str, detail: impl Into<String>) -> Self {
-        let detail = detail.into();
+        let detail = detail.into().into_boxed_str();
         Self {
             status,
             kind,
@@ -106,7 +106,7 @@ impl Problem {
             refusals: vec![],
             current: None,
             yours: None,
-            lines: vec![],
+            lines: Box::default(),
             standing: None,
         }
     }
@@ -136,7 +136,7 @@ impl Problem {
         let fields: Vec<RefusalSaid> = self.refusals.iter().map(|refusal| speaker.refuse(refusal)).collect();
         let clauses =
             |said: &RefusalSaid| format!("{}. {}. {}", capital(&said.found), capital(&said.allowed), said.mend);
-        let detail = fields.first().map_or_else(|| self.detail.clone(), clauses);
+        let detail = fields.first().map_or_else(|| self.detail.to_string(), clauses);
         HttpResponse::build(self.status).content_type("application/problem+json").json(ProblemSaid {
             kind: format!("/problems/{}", self.kind),
             title: self.title.to_owned(),

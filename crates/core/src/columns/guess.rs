@@ -83,7 +83,7 @@ pub fn head_line(rows: &[Vec<String>]) -> u32 {
 
 /// A header in words: lower case, letters and digits, one space between.
 fn words(header: &str) -> String {
-    let lower = header.to_lowercase().replace('µ', "u").replace('μ', "u");
+    let lower = header.to_lowercase().replace(['µ', 'μ'], "u");
     let parts = lower.split(|c: char| !(c.is_alphanumeric() || c == '°')).filter(|part| !part.is_empty());
     parts.collect::<Vec<_>>().join(" ")
 }
