@@ -52,7 +52,7 @@ export const router = createRouter({
       path: '/planting/:id',
       name: 'story',
       component: () => import('./plants/StoryPage.vue'),
-      meta: { title: 'Story of a crop' },
+      meta: { title: 'Report of a crop' },
     },
     {
       path: '/cover/:id',
@@ -67,12 +67,24 @@ export const router = createRouter({
       meta: { title: 'A week of the class' },
     },
     {
+      path: '/compare',
+      name: 'compare',
+      component: () => import('./compare/ComparePage.vue'),
+      meta: { title: 'Compare' },
+    },
+    {
       path: '/trends/:id',
       name: 'trends',
       component: () => import('./trends/TrendsPage.vue'),
       meta: { title: 'Trends' },
     },
     { path: '/data', name: 'data', component: () => import('./data/DataPage.vue'), meta: { title: 'Your data' } },
+    {
+      path: '/data/readings',
+      name: 'readings',
+      component: () => import('./data/ReadingsPage.vue'),
+      meta: { title: 'Readings from a file' },
+    },
     { path: '/log', name: 'log', component: () => import('./log/LogPage.vue'), meta: { title: 'Log' } },
     {
       path: '/sheet/:id',

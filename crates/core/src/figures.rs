@@ -109,6 +109,8 @@ groups! {
     }
     /// What a logger reads.
     sensed: SensedFigures { last_minutes, warmer, dense_hours, dense_gap }
+    /// Beside each other.
+    compare: CompareFigures { least_values }
     /// Where a series of readings goes.
     trend: TrendFigures {
         gap_times, gap_days, least_readings, least_days, ph_moves, ec_moves

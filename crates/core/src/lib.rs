@@ -25,6 +25,7 @@ pub mod bench;
 pub mod calendar;
 pub mod care;
 pub mod columns;
+pub mod compare;
 pub mod crop;
 pub mod diagnosis;
 pub mod dosing;

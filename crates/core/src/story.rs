@@ -8,6 +8,7 @@ use crate::calendar::{day, local_date};
 use crate::crop::{Planting, Stage};
 use crate::fact::{Batch, Body, CaseOutcome, Change, Entry, Timeline, Used, effective};
 use crate::message::{Message, Param, Unit, count, days};
+use crate::mixing::Price;
 use crate::projection::{Known, Picked};
 use crate::quantity::{AmountUnit, Litres, Name};
 use crate::say;
@@ -52,6 +53,11 @@ pub struct Story<W = Message> {
     pub products: Vec<W>,
     /// Visits and changes of the water.
     pub work: W,
+    /// How long it took, its share by ports, where anybody wrote it down.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub minutes: Option<W>,
+    /// What its products cost, by money, where they have a price.
+    pub cost: Vec<W>,
     /// What ailed the system meanwhile.
     pub cases: Vec<W>,
     /// What was picked.
@@ -76,6 +82,8 @@ impl<W> Story<W> {
             water: say(self.water),
             products: all(self.products),
             work: say(self.work),
+            minutes: self.minutes.map(say),
+            cost: all(self.cost),
             cases: all(self.cases),
             harvest: say(self.harvest),
         }
@@ -89,6 +97,8 @@ struct Sums {
     products: BTreeMap<Uuid, (Name, f64, AmountUnit)>,
     visits: u32,
     changes: u32,
+    /// Minutes, and of how many visits they were written down.
+    minutes: (f64, u32),
 }
 
 impl Sums {
@@ -113,6 +123,10 @@ impl Sums {
         match &entry.body {
             Body::Visit(visit) => {
                 self.visits += 1;
+                if let Some(minutes) = visit.minutes {
+                    self.minutes.0 += f64::from(minutes) * share;
+                    self.minutes.1 += 1;
+                }
                 self.water += visit.top_off.map_or(0.0, |top_off| top_off.litres.get()) * share;
                 self.batch(visit.batch.as_ref(), share);
             }
@@ -125,7 +139,8 @@ impl Sums {
 }
 
 /// The span of a planting: from planting on until it was done or put away; `None` for the end while it stands.
-fn span(timeline: &Timeline<Planting>, s: &Situation<'_>) -> (Timestamp, Option<Timestamp>) {
+#[must_use]
+pub fn span(timeline: &Timeline<Planting>, s: &Situation<'_>) -> (Timestamp, Option<Timestamp>) {
     let planted = timeline.now().planted_on;
     let from = crate::calendar::start_of(planted, s.now.time_zone());
     let over = |archived: bool, stage: Stage| archived || stage == Stage::Done;
@@ -134,8 +149,9 @@ fn span(timeline: &Timeline<Planting>, s: &Situation<'_>) -> (Timestamp, Option<
     (from, end.map(|segment| segment.start.max(from)))
 }
 
-/// Its share of the ports that stood there at a moment.
-fn share(ports: &PortSet, at: Timestamp, s: &Situation<'_>) -> f64 {
+/// The share of some ports in all that stood there at a moment.
+#[must_use]
+pub fn share(ports: &PortSet, at: Timestamp, s: &Situation<'_>) -> f64 {
     let standing = s.planted.at(at, local_date(at, s.now)).filter(|planting| planting.stage != Stage::Done);
     let all: usize = standing.map(|planting| planting.ports.len()).sum();
     if all == 0 { 1.0 } else { (ports.len() as f64 / all as f64).min(1.0) }
@@ -195,9 +211,38 @@ fn cases(known: &Known, from: Timestamp, to: Timestamp, s: &Situation<'_>) -> Ve
     each.collect()
 }
 
-/// Tells the story of a planting from the log of its system.
+/// What was used costs, by money, with how much of it has a price.
+fn cost(products: &BTreeMap<Uuid, (Name, f64, AmountUnit)>, prices: &BTreeMap<Uuid, Price>) -> Vec<Message> {
+    let mut sums: BTreeMap<&str, (&Name, f64, usize)> = BTreeMap::new();
+    for (id, (_, amount, _)) in products {
+        if let Some(price) = prices.get(id) {
+            let sum = sums.entry(price.money.as_str()).or_insert((&price.money, 0.0, 0));
+            sum.1 += price.of(*amount);
+            sum.2 += 1;
+        }
+    }
+    let all = count(products.len());
+    let each = sums.into_values().map(|(money, sum, priced)| {
+        say!(
+            "story.cost",
+            sum = Param::Number(sum, Unit::TwoDecimals),
+            money = money,
+            priced = count(priced),
+            all = all.clone()
+        )
+    });
+    each.collect()
+}
+
+/// Tells the story of a planting from the log of its system. `prices` are those of products that have one.
 #[must_use]
-pub fn story(id: Uuid, timeline: &Timeline<Planting>, entries: &[Entry], s: &Situation<'_>) -> Story {
+pub fn story(
+    id: Uuid,
+    timeline: &Timeline<Planting>,
+    entries: &[Entry],
+    prices: &BTreeMap<Uuid, Price>,
+    s: &Situation<'_>,
+) -> Story {
     let (from, end) = span(timeline, s);
     let to = end.unwrap_or_else(|| s.now.timestamp());
     let planting = timeline.now();
@@ -228,6 +273,11 @@ pub fn story(id: Uuid, timeline: &Timeline<Planting>, entries: &[Entry], s: &Sit
         water: say!("story.water", litres = litres),
         products: sums.products.values().map(product).collect(),
         work: say!("story.work", visits = count(sums.visits), changes = count(sums.changes)),
+        minutes: (sums.minutes.1 > 0).then(|| {
+            let minutes = count(sums.minutes.0.round() as u32);
+            say!("story.minutes", minutes = minutes, of = count(sums.minutes.1), visits = count(sums.visits))
+        }),
+        cost: cost(&sums.products, prices),
         cases: cases(s.known, from, to, s),
         harvest,
     }

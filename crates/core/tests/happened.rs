@@ -467,6 +467,7 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
         entry("2027-01-20 09:00", Body::Change(Change::full(common::l(70.0)))),
         entry("2027-02-02 09:00", Body::Change(filled)),
         visit("2027-02-20 09:00", topped),
+        visit("2027-02-20 18:00", Visit { minutes: Some(16), ..common::done(Check::LookIn) }),
         case("2027-02-21 09:00", "aphids", CaseOutcome::Opened),
         case("2027-02-24 09:00", "aphids", CaseOutcome::Gone),
         case("2027-02-27 09:00", "aphids", CaseOutcome::Gone),
@@ -474,18 +475,23 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
         visit("2027-03-08 09:00", picked(false, Some(90.0), None)),
     ];
     let mut garden = turned(lit(), basil, Stage::Vegetative, "2027-02-15", &log, "2027-03-09 09:00");
-    let alone = story(BASIL, &garden.planted[0], &log, &garden.situation()).said();
+    let alone = story(BASIL, &garden.planted[0], &log, &prices(), &garden.situation()).said();
     assert_eq!((alone.days, alone.over), (36, false));
     assert_eq!(alone.water, "90.0 L of water, its share by ports", "the water of before it was planted is not its");
     assert_eq!(alone.products, ["Leaf feed A: 200 mL"]);
     assert_eq!(alone.harvest, "Picked 2 times: 150 g.");
+    assert_eq!(
+        alone.minutes.as_deref(),
+        Some("16 minutes of work, its share by ports, by the visit of 7 that were timed")
+    );
+    assert_eq!(alone.cost, ["2.50 € of products, by the prices of 1 of 1"]);
     assert_eq!(alone.cases, ["Aphids: Sun 21 Feb, 6 days"]);
     let stages: Vec<_> = alone.stages.iter().map(|stood| (stood.stage.as_str(), stood.days)).collect();
     assert_eq!(stages, [("Seedling", 14), ("Vegetative", 22)]);
     assert_eq!(alone.told, "Basil has stood here for 36 days, since Mon 1 Feb. Picked 2 times: 150 g.");
     // Beside twelve ports of dill it is a quarter of what was poured.
     garden.planted.push(Timeline::always(planting("Dill", (5, 16), Stage::Vegetative)));
-    let quarter = story(BASIL, &garden.planted[0], &log, &garden.situation()).said();
+    let quarter = story(BASIL, &garden.planted[0], &log, &prices(), &garden.situation()).said();
     assert_eq!(quarter.water, "22.5 L of water, its share by ports");
     assert_eq!(quarter.products, ["Leaf feed A: 50.0 mL"]);
     // Done, it is told as over, by the day on which it was.
@@ -497,8 +503,14 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
         &log,
         "2027-03-09 09:00",
     );
-    let over = story(BASIL, &garden.planted[0], &log, &garden.situation()).said();
+    let over = story(BASIL, &garden.planted[0], &log, &prices(), &garden.situation()).said();
     assert!(over.over && over.days == 29, "{over:?}");
+}
+
+/// Half a litre of the feed for 6.25.
+fn prices() -> std::collections::BTreeMap<Uuid, mopsel_core::mixing::Price> {
+    let price = mopsel_core::mixing::Price { paid: 6.25, money: name("€"), holds: 500.0 };
+    [(Uuid::from_u128(5), price)].into()
 }
 
 #[test]

@@ -25,6 +25,7 @@ const FLOORS: [&[&str]; 10] = [
         "bench",
         "drawing",
         "columns",
+        "compare",
         "trend",
         "story",
         "way",

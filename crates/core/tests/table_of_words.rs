@@ -4,6 +4,7 @@
 use mopsel_core::bench::{examples, purposes};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::care::known_risks;
+use mopsel_core::columns;
 use mopsel_core::crop::{CropGroup, Stage, crops};
 use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
@@ -359,6 +360,13 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<CropGroup>("crop_group");
     knows::<Role>("role");
     knows::<EcScale>("ec_scale");
+    knows::<columns::WrittenBy>("written_by");
+    knows::<columns::Separator>("separator");
+    knows::<columns::DecimalMark>("decimal_mark");
+    knows::<columns::DayOrder>("day_order");
+    knows::<columns::ClockOf>("clock_of");
+    knows::<columns::ColumnIs>("column_is");
+    knows::<columns::ColumnUnit>("column_unit");
     knows::<UnitSystem>("unit_system");
     knows::<Weekday>("weekday");
     knows::<ProductKind>("product");
@@ -402,7 +410,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 44, "name the new list's type above");
+    assert_eq!(LISTS.len(), 51, "name the new list's type above");
 }
 
 #[test]

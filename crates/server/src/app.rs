@@ -2,8 +2,8 @@
 //! brings, so that a test starts the real thing on port 0.
 
 use crate::api::{
-    archive, bench, cards, care, changes, cover, description, entries, health, knowledge, log, pictures, readings,
-    timers,
+    archive, bench, cards, care, changes, compare, cover, description, entries, health, knowledge, log, pictures,
+    readings, timers,
 };
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
@@ -55,6 +55,8 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}/change/guide", "POST").route(post().to(changes::guide_change)))
         .service(at("/api/systems/{id}/change/finish", "POST").route(post().to(changes::finish_change)))
         .service(at("/api/round", "GET, HEAD").route(get().to(care::read_round)))
+        .service(at("/api/compare/choices", "GET, HEAD").route(get().to(compare::compare_with)))
+        .service(at("/api/compare", "GET, HEAD").route(get().to(compare::compare)))
         .service(at("/api/readings", "POST").route(post().to(readings::take_readings)))
         .service(at("/api/readings/look", "POST").route(post().to(readings::look_at_file)))
         .service(at("/api/readings/file", "POST").route(post().to(readings::take_file)))

@@ -37,3 +37,6 @@ CREATE TABLE sensed_day (
     litres      REAL,
     PRIMARY KEY (system, day, at)
 ) STRICT, WITHOUT ROWID;
+-- Every word that stands in the index, once: what begins like a word that is looked for is looked up here, so that the
+-- index is asked for whole words and gives the newest first without gathering all of them.
+CREATE TABLE said_word (word TEXT PRIMARY KEY) STRICT, WITHOUT ROWID;

@@ -8,10 +8,10 @@ use crate::{Rebuilding, Result, Store, Tx, facts, rows};
 use jiff::Timestamp;
 use mopsel_core::fact::{Body, LoggedEntry, Sort, Timeline};
 use mopsel_core::system::System;
-use mopsel_core::words::{FOUND_BY, person_token, sort_token, system_token, tokens_of, words_of};
+use mopsel_core::words::{FOUND_BY, person_token, plain, sort_token, system_token, tokens_of, words_in, words_of};
 use sqlx::{QueryBuilder, Row, Sqlite};
-use std::collections::HashMap;
 use std::collections::hash_map::Entry;
+use std::collections::{BTreeSet, HashMap};
 use uuid::Uuid;
 
 /// What is looked for. Of each list one has to fit; an empty list asks for nothing.
@@ -42,6 +42,8 @@ pub struct SoughtWord {
     pub people: Vec<Uuid>,
 }
 
+/// More words that begin alike are not named one by one.
+const MOST_MEANT: i64 = 64;
 /// Bits of a row's number that are the entry's place in the log.
 const PLACE_BITS: u32 = 20;
 /// Entries that are taken into the index in one transaction.
@@ -58,8 +60,9 @@ fn any_of(tokens: impl Iterator<Item = String>) -> String {
 }
 
 impl Sought {
-    /// As the index is asked; nothing where time alone is asked for.
-    fn asked(&self) -> Option<String> {
+    /// As the index is asked; nothing where time alone is asked for. `meant` are the words that begin like each of those
+    /// that are looked for; none where they are too many to be named.
+    fn asked(&self, meant: &[Vec<String>]) -> Option<String> {
         let mut all: Vec<String> = Vec::new();
         let mut tokens = |some: String| {
             if !some.is_empty() {
@@ -69,11 +72,16 @@ impl Sought {
         tokens(any_of(self.systems.iter().flatten().copied().map(system_token)));
         tokens(any_of(self.people.iter().copied().map(person_token)));
         tokens(any_of(self.sorts.iter().copied().map(sort_token)));
-        for SoughtWord { word, systems, people } in &self.words {
+        for (n, SoughtWord { word, systems, people }) in self.words.iter().enumerate() {
             let named =
                 any_of(systems.iter().copied().map(system_token).chain(people.iter().copied().map(person_token)));
             // What is typed stands between quotation marks: nothing in it is an operator.
-            let said = format!("said : (\"{}\" *)", word.replace('"', ""));
+            let typed = word.replace('"', "");
+            let whole = meant.get(n).filter(|meant| !meant.is_empty());
+            let said = match whole {
+                Some(words) => format!("said : ({})", any_of(words.iter().cloned().chain([typed]))),
+                None => format!("said : (\"{typed}\" *)"),
+            };
             all.push(if named.is_empty() { said } else { format!("({said} OR tokens : ({named}))") });
         }
         (!all.is_empty()).then(|| all.join(" AND "))
@@ -97,9 +105,15 @@ pub(crate) async fn take_in(tx: &mut Tx<'_>, logged: &LoggedEntry, history: &Tim
 
 async fn put(tx: &mut Tx<'_>, logged: &LoggedEntry, history: &Timeline<System>) -> Result<()> {
     let entry = &logged.entry;
+    let said = words_of(entry, history.at(entry.at));
+    let words: BTreeSet<String> = words_in(&said).collect();
+    sqlx::query("INSERT OR IGNORE INTO said_word SELECT value FROM json_each(?)")
+        .bind(rows::to_json(&words)?)
+        .execute(&mut **tx)
+        .await?;
     sqlx::query("INSERT OR REPLACE INTO entry_words (rowid, said, tokens) VALUES (?, ?, ?)")
         .bind(row_of(entry.at, logged.seq))
-        .bind(words_of(entry, history.at(entry.at)))
+        .bind(said)
         .bind(tokens_of(entry, logged.system))
         .execute(&mut **tx)
         .await?;
@@ -107,6 +121,19 @@ async fn put(tx: &mut Tx<'_>, logged: &LoggedEntry, history: &Timeline<System>) 
 }
 
 impl Store {
+    /// The words that begin like each of those that are looked for.
+    async fn meant(&self, sought: &Sought) -> Result<Vec<Vec<String>>> {
+        let mut all = Vec::with_capacity(sought.words.len());
+        for SoughtWord { word, .. } in &sought.words {
+            let begins = plain(word);
+            let query = sqlx::query_scalar("SELECT word FROM said_word WHERE word >= ? AND word < ? LIMIT ?");
+            let ends = format!("{begins}\u{10ffff}");
+            let words: Vec<String> = query.bind(&begins).bind(ends).bind(MOST_MEANT).fetch_all(&self.read).await?;
+            all.push(if words.len() as i64 == MOST_MEANT { Vec::new() } else { words });
+        }
+        Ok(all)
+    }
+
     /// A page of the log over systems, newest first: what stands, each with what it replaced. `before` is the time and the
     /// place of the last entry of the page before.
     ///
@@ -119,7 +146,7 @@ impl Store {
         let (at, seq) = before.map_or((i64::MAX, i64::MAX), |(at, seq)| (at.as_millisecond(), seq));
         let from = sought.from.map_or(i64::MIN, Timestamp::as_millisecond);
         let until = sought.until.map_or(i64::MAX, Timestamp::as_millisecond);
-        let found = match sought.asked() {
+        let found = match sought.asked(&self.meant(sought).await?) {
             None => {
                 sqlx::query(select_entries!(
                     "WHERE (at < ?1 OR (at = ?1 AND seq < ?2)) AND at >= ?3 AND at < ?4
@@ -141,7 +168,10 @@ impl Store {
                 sqlx::query(
                     "SELECT e.seq, e.id, e.system, e.at, e.recorded, e.who, e.body, e.shape, e.device, e.amends, e.reason
                      FROM entry_words w CROSS JOIN entry e
-                     ON e.at = (w.rowid >> 20) AND (e.seq & 1048575) = (w.rowid & 1048575)
+                     ON e.seq IN (w.rowid & 1048575, (w.rowid & 1048575) + 1048576, (w.rowid & 1048575) + 2097152,
+                         (w.rowid & 1048575) + 3145728, (w.rowid & 1048575) + 4194304, (w.rowid & 1048575) + 5242880,
+                         (w.rowid & 1048575) + 6291456, (w.rowid & 1048575) + 7340032)
+                     AND e.at = (w.rowid >> 20)
                      WHERE w.entry_words MATCH ?1 AND w.rowid >= ?2 AND w.rowid < ?3
                      ORDER BY w.rowid DESC LIMIT ?4",
                 )

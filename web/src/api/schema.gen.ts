@@ -116,6 +116,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Several systems, plantings or cycles beside each other: along their days what each drinks, eats, reads and gives, what
+         *     differs by how much, and whether what was read can carry that.
+         */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that can be compared. */
+        get: operations["compare_with"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/knowledge": {
         parameters: {
             query?: never;
@@ -281,6 +318,100 @@ export interface paths {
         get: operations["read_story"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Takes a logger's readings in, all of them or none. A reading that is there already, and the same, is passed over. They
+         *     are kept as they came; a day of them counts as one.
+         */
+        post: operations["take_readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last files and posts that brought a logger's readings, newest first. */
+        get: operations["list_deliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/deliveries/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes a delivery back: its readings are gone, and what was judged by them is judged anew. */
+        post: operations["take_delivery_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Takes a whole file of readings in, all of it or nothing. Lines that are there already are passed over; lines that cannot
+         *     be taken are told, with where in the file they stand.
+         */
+        post: operations["take_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Looks at the beginning of a file of readings: what each column is taken for, what is not plain, and how its first lines are
+         *     understood. Nothing is kept.
+         */
+        post: operations["look_at_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -531,6 +662,23 @@ export interface paths {
          *     moved, and whether it can be skipped this time.
          */
         get: operations["read_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/systems/{id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What loggers read at a system, oldest first, by pages. */
+        get: operations["read_sensed"];
         put?: never;
         post?: never;
         delete?: never;
@@ -814,6 +962,29 @@ export interface components {
             /** @description Its units. */
             units: components["schemas"]["UnitSystem"];
         };
+        /** @description A value along the days. */
+        Along: {
+            /**
+             * Format: date-time
+             * @description When that was.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description Days since it began.
+             */
+            day: number;
+            /**
+             * Format: double
+             * @description Highest value that the reading allows.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description Lowest value that the reading allows.
+             */
+            low: number;
+        };
         /** @description An amount of product. */
         Amount: {
             /** @description Of what. */
@@ -976,6 +1147,8 @@ export interface components {
             entries: number;
             /** @description Pictures that are new. */
             pictures: number;
+            /** @description Readings of loggers that are new. */
+            readings: number;
             /** @description What was there already, and the same. */
             there: number;
         };
@@ -1240,6 +1413,11 @@ export interface components {
          * @enum {string}
          */
         Clarity: "clear" | "tinted" | "white_cloud" | "green" | "brown";
+        /**
+         * @description On which clock times are written.
+         * @enum {string}
+         */
+        ClockOf: "place" | "utc" | "said";
         /** @description Closed days in a row that are not over. */
         ClosedView: {
             /**
@@ -1280,6 +1458,37 @@ export interface components {
             /** @description How many are over, and left out. */
             past: number;
         };
+        /** @description One column. */
+        Column: {
+            check?: components["schemas"]["Check"] | null;
+            /** @description What it is. */
+            is: components["schemas"]["ColumnIs"];
+            /**
+             * Format: uuid
+             * @description Of which system, where every system has columns of its own.
+             */
+            system?: string | null;
+            unit?: components["schemas"]["ColumnUnit"] | null;
+        };
+        /**
+         * @description What a column is.
+         * @enum {string}
+         */
+        ColumnIs: "left_out" | "time" | "day" | "clock" | "system" | "ph" | "ec" | "temperature" | "volume" | "height" | "added" | "minutes" | "note" | "tick";
+        /** @description What a column can be. */
+        ColumnKind: {
+            /** @description What. */
+            is: components["schemas"]["ColumnIs"];
+            /** @description Whether a logger cannot say it. */
+            only_people: boolean;
+            /** @description The units that it can be in; none where it has none. */
+            units: components["schemas"]["ColumnUnit"][];
+        };
+        /**
+         * @description The unit of a column.
+         * @enum {string}
+         */
+        ColumnUnit: "ms_cm" | "us_cm" | "ppm500" | "ppm640" | "ppm700" | "celsius" | "fahrenheit" | "litre" | "us_gallon" | "imperial_gallon" | "centimetre" | "millimetre" | "inch";
         /** @description Something that falls on a day to come. */
         Coming: {
             /** @description Whether it is an adult's. */
@@ -1326,6 +1535,22 @@ export interface components {
              */
             until: string;
         };
+        /** @description Several of them beside each other. */
+        CompareView: {
+            /** @description What differs, quantity by quantity; those that were read nowhere are left out. */
+            differs: components["schemas"]["DiffersView"][];
+            /** @description The EC scale that its reader reads. */
+            ec_scale: components["schemas"]["EcScale"];
+            /** @description Each of them. */
+            sides: components["schemas"]["SideView"][];
+            /** @description The units that its reader reads. */
+            units: components["schemas"]["UnitSystem"];
+        };
+        /**
+         * @description What is compared.
+         * @enum {string}
+         */
+        Compared: "drunk" | "eaten" | "ph" | "ec" | "temperature" | "picked";
         /**
          * Format: double
          * @description Electrical conductivity at 25 °C, in mS/cm.
@@ -1498,6 +1723,18 @@ export interface components {
          * @enum {string}
          */
         CropGroup: "leafy" | "herb" | "fruiting" | "flower";
+        /** @description The beginning of a file, as text. */
+        CsvText: string;
+        /**
+         * @description In which order a date is written.
+         * @enum {string}
+         */
+        DayOrder: "year_first" | "day_first" | "month_first";
+        /**
+         * @description What stands before tenths.
+         * @enum {string}
+         */
+        DecimalMark: "point" | "comma";
         /** @description Something that was done to the water, marked on the lines. */
         Deed: {
             /**
@@ -1529,6 +1766,42 @@ export interface components {
             said: string;
             /** @description What. */
             what: components["schemas"]["DeedKind"];
+        };
+        /** @description A file or a post that brought a logger's readings. */
+        DeliveryView: {
+            /** @description Who brought it. */
+            by: string;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /**
+             * Format: int64
+             * @description How many readings were new.
+             */
+            readings: number;
+            /** @description Why. */
+            reason?: string | null;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            recorded: string;
+            /** @description The file, or the logger. */
+            source: string;
+            /**
+             * Format: date-time
+             * @description When it was taken back, if it was.
+             */
+            taken_back?: string | null;
+        };
+        /** @description What differs in one quantity. */
+        DiffersView: {
+            /** @description In a sentence. */
+            said: string;
+            /** @description The quantity. */
+            what: components["schemas"]["Compared"];
         };
         /**
          * @description Which part of the whole is poured now.
@@ -2020,6 +2293,35 @@ export interface components {
              */
             from: string;
         };
+        /** @description How a file is read. */
+        How: {
+            /** @description Who wrote it. */
+            by: components["schemas"]["WrittenBy"];
+            /** @description Whose clock. */
+            clock: components["schemas"]["ClockOf"];
+            /** @description Its columns, from the left. */
+            columns: components["schemas"]["Column"][];
+            /** @description The order of a date. */
+            day: components["schemas"]["DayOrder"];
+            /** @description Before tenths. */
+            decimal: components["schemas"]["DecimalMark"];
+            /**
+             * Format: int32
+             * @description In which line the head stands, from 1; what is above it is passed over.
+             */
+            head?: number;
+            /** @description Between cells. */
+            separator: components["schemas"]["Separator"];
+            /**
+             * Format: uuid
+             * @description The system that all of it is about, where no column says.
+             */
+            system?: string | null;
+            /** @description Which system a name means that is not a system's own. */
+            systems?: {
+                [key: string]: string;
+            };
+        };
         /** @description What became of it. */
         Instead: {
             /** @enum {string} */
@@ -2340,6 +2642,30 @@ export interface components {
             /** @description Whether the pump ran. */
             pump_ran?: boolean;
         };
+        /** @description A line that cannot be taken, in its reader's words. */
+        LineSaid: {
+            /** @description What stands in it. */
+            cells: string[];
+            /** @description In which column, from 0; absent where it is the whole line. */
+            column?: number | null;
+            /**
+             * Format: int64
+             * @description How long it is, in bytes, with its end.
+             */
+            length: number;
+            /**
+             * Format: int64
+             * @description Which, from 1; of a list, from 0.
+             */
+            line: number;
+            /**
+             * Format: int64
+             * @description Where in the file it begins, in bytes.
+             */
+            offset: number;
+            /** @description What was found, what is allowed and how to mend it. */
+            why: components["schemas"]["Refusal"];
+        };
         /**
          * Format: double
          * @description A volume of water, in litres. A single body of water here holds at most 20 000 L.
@@ -2359,12 +2685,42 @@ export interface components {
             /** @description Newest first. */
             threads: components["schemas"]["ThreadView"][];
         };
+        /** @description What a file is taken for. */
+        LookedView: {
+            /** @description What is not plain. */
+            asks: components["schemas"]["Question"][];
+            /** @description What stands in the head. */
+            head: string[];
+            /** @description How it is read. */
+            how: components["schemas"]["How"];
+            /** @description What a column can be. */
+            kinds: components["schemas"]["ColumnKind"][];
+            /** @description The first lines. */
+            rows: components["schemas"]["RowView"][];
+            /** @description The systems that it can be about. */
+            systems: components["schemas"]["MeantView"][];
+            /** @description Names in it that are no system's. */
+            unknown: string[];
+            why?: components["schemas"]["Refusal"] | null;
+        };
         /** @description One calibrated mark: at this height stand so many litres. */
         Mark: {
             /** @description Height over the floor. */
             height_mm: components["schemas"]["Millimetres"];
             /** @description What stands in the vessel at that height. */
             litres: components["schemas"]["Litres"];
+        };
+        /** @description A system that a file can be about. */
+        MeantView: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description The clock of its place. */
+            zone: string;
         };
         /**
          * @description Which quantity a series is of.
@@ -2479,6 +2835,35 @@ export interface components {
          * @enum {string}
          */
         Need: "aerated" | "mesh_filters" | "sprayers" | "light" | "circulates" | "channels" | "controller" | "top_off_reservoir" | "powered" | "lets_light_in";
+        /** @description One reading of a logger: whatever of it was read at one moment. */
+        NewReading: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            ec?: components["schemas"]["EcReading"] | null;
+            litres?: components["schemas"]["Litres"] | null;
+            ph?: components["schemas"]["Ph"] | null;
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system: string;
+            temperature?: components["schemas"]["Celsius"] | null;
+        };
+        /** @description Readings of a logger. */
+        NewReadings: {
+            /**
+             * Format: uuid
+             * @description Made by whoever sends it: the same again is the same delivery.
+             */
+            id: string;
+            /** @description The readings, at most ten thousand, in any order. */
+            readings: components["schemas"]["NewReading"][];
+            /** @description What the logger is called. */
+            source: components["schemas"]["Note"];
+        };
         /** @description One look more. */
         NextLook: {
             ask: string;
@@ -3016,6 +3401,24 @@ export interface components {
          * @enum {string}
          */
         PremixIn: "top_off_reservoir" | "jug";
+        /** @description What a pack of a product cost. */
+        Price: {
+            /**
+             * Format: double
+             * @description How much was in the pack, in the product's unit, above 0 up to 1 000 000.
+             */
+            holds: number;
+            /**
+             * @description In which money, as it is written: up to four letters.
+             * @example GBP
+             */
+            money: string;
+            /**
+             * Format: double
+             * @description What was paid, above 0 up to 100 000.
+             */
+            paid: number;
+        };
         /** @description A rate as it is printed: “2.5 mL per litre”, “8.5 oz per 100 gallons”, “2 caps per 5 gallons”. */
         PrintedRate: {
             /** @description Of what. */
@@ -3042,6 +3445,8 @@ export interface components {
             detail: string;
             /** @description What was found, what is allowed and how to mend it, at the fields they belong to. */
             fields?: components["schemas"]["Refusal"][];
+            /** @description Of a file or a list of readings: the lines that cannot be taken, the first five hundred of them. */
+            lines?: components["schemas"]["LineSaid"][];
             /**
              * Format: int32
              * @description The HTTP status.
@@ -3081,6 +3486,7 @@ export interface components {
              * @description Strength of a peroxide, in per cent, above 0 up to 35.
              */
             percent?: number | null;
+            price?: components["schemas"]["Price"] | null;
             rate?: components["schemas"]["PrintedRate"] | null;
             /**
              * Format: double
@@ -3229,6 +3635,14 @@ export interface components {
             /** @description Which. */
             chore: components["schemas"]["Chore"];
             why?: components["schemas"]["Note"] | null;
+        };
+        /** @description Something that is not plain. */
+        Question: {
+            /** @description About which column, from 0; absent where it is about all of them. */
+            column?: number | null;
+            /** @description Whether it has to be answered before anything can be brought in; else the guess may do. */
+            must: boolean;
+            said: string;
         };
         /** @description A cause with what speaks for it. */
         Ranked: {
@@ -3461,6 +3875,46 @@ export interface components {
             /** @description The units in which it is spoken of. */
             units: components["schemas"]["UnitSystem"];
         };
+        /** @description What one of them comes to in one quantity. */
+        Row: {
+            /**
+             * Format: double
+             * @description The ninetieth.
+             */
+            high?: number | null;
+            /**
+             * Format: double
+             * @description The tenth of a hundred.
+             */
+            low?: number | null;
+            /** @description Along its days. */
+            points: components["schemas"]["Along"][];
+            /**
+             * Format: double
+             * @description Their median; of what was picked, all of it. Absent where nothing was read.
+             */
+            usual?: number | null;
+            /** @description How many values there are. */
+            values: number;
+        };
+        /** @description A line as it is understood. */
+        RowView: {
+            /**
+             * Format: date-time
+             * @description When it was, as it is understood: in UTC.
+             */
+            at?: string | null;
+            /** @description Its cells. */
+            cells: string[];
+            /** @description In which column, from 0. */
+            column?: number | null;
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system?: string | null;
+            why?: components["schemas"]["Refusal"] | null;
+        };
         /** @description What was done of a rule of one's own. */
         RuleDone: {
             /** @description What it was called then. */
@@ -3617,6 +4071,33 @@ export interface components {
              */
             working: number;
         };
+        /** @description A page of a logger's readings. */
+        SensedPage: {
+            /**
+             * Format: date-time
+             * @description From when the next page goes on; absent on the last one.
+             */
+            next?: string | null;
+            /** @description Oldest first. */
+            readings: components["schemas"]["SensedView"][];
+        };
+        /** @description What a logger read at one moment. */
+        SensedView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            ec?: components["schemas"]["Conductivity"] | null;
+            litres?: components["schemas"]["Litres"] | null;
+            ph?: components["schemas"]["Ph"] | null;
+            temperature?: components["schemas"]["Celsius"] | null;
+        };
+        /**
+         * @description What stands between two cells.
+         * @enum {string}
+         */
+        Separator: "comma" | "semicolon" | "tab";
         /** @description The inside of a vessel. */
         Shape: {
             /** @enum {string} */
@@ -3704,6 +4185,42 @@ export interface components {
             usual_containers: components["schemas"]["Container"][];
             /** @description Tools of such a bench. */
             usual_tools: components["schemas"]["Tool"][];
+        };
+        /** @description Something that can be compared. */
+        SideChoice: {
+            /** @description As it is asked for: `system:`, `planting:` or `cycles:` with an id. */
+            key: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description At which place. */
+            place: string;
+        };
+        /** @description One of those that are compared. */
+        SideView: {
+            /**
+             * Format: date
+             * @description Its first day.
+             */
+            from: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description What it comes to. */
+            rows: (components["schemas"]["Row"] & {
+                /** @description The quantity; it decides the unit. */
+                what: components["schemas"]["Compared"];
+            })[];
+            /**
+             * Format: uuid
+             * @description At which system.
+             */
+            system: string;
+            /**
+             * Format: date
+             * @description Its last.
+             */
+            to: string;
+            /** @description On whose clock its days are told. */
+            zone: string;
         };
         /** @description What is known of a sign on the plants. */
         SignFacts: {
@@ -3864,6 +4381,8 @@ export interface components {
         Story: {
             /** @description What ailed the system meanwhile. */
             cases: string[];
+            /** @description What its products cost, by money, where they have a price. */
+            cost: string[];
             /** @description The crop. */
             crop: string;
             /**
@@ -3872,6 +4391,7 @@ export interface components {
              */
             days: number;
             harvest: string;
+            minutes?: string;
             /** @description Whether it is over. */
             over: boolean;
             /** @description Its ports. */
@@ -4015,6 +4535,24 @@ export interface components {
             units: components["schemas"]["UnitSystem"];
             /** @description What the last findings mean. */
             verdicts: components["schemas"]["StandingVerdict"][];
+        };
+        /** @description Why a delivery is taken back. */
+        TakeBack: {
+            /** @description The reason. */
+            reason: components["schemas"]["Note"];
+        };
+        /** @description What was taken in. */
+        TakenView: {
+            /**
+             * Format: int64
+             * @description Readings or visits that are new.
+             */
+            new: number;
+            /**
+             * Format: int64
+             * @description Those that were there already, and the same.
+             */
+            there: number;
         };
         /** @description A task in one line. */
         TaskLine: {
@@ -4586,6 +5124,11 @@ export interface components {
          * @enum {string}
          */
         Where: "whole" | "old_leaves" | "young_leaves" | "any_leaves" | "small_things" | "fur_and_fruit" | "water_edge";
+        /**
+         * @description Who wrote it.
+         * @enum {string}
+         */
+        WrittenBy: "logger" | "people";
     };
     responses: never;
     parameters: never;
@@ -5332,6 +5875,137 @@ export interface operations {
             };
         };
     };
+    compare: {
+        parameters: {
+            query: {
+                /**
+                 * @description With commas between: `system:` with the id of a system, `planting:` with that of a planting, `cycles:` with a
+                 *     system's id for its last cycles between two changes.
+                 */
+                of: string;
+                /** @description Systems from this day on; ten weeks when absent. */
+                from?: string;
+                /** @description Systems up to this day, with it; today when absent. */
+                to?: string;
+                /** @description Whether amounts are told for one planted port. */
+                a_port?: boolean;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareView"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_with: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideChoice"][];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     knowledge: {
         parameters: {
             query?: never;
@@ -6016,6 +6690,525 @@ export interface operations {
             };
             /** @description There is no such thing */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_readings: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReadings"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_deliveries: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryView"][];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_delivery_back: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBack"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_file: {
+        parameters: {
+            query: {
+                /** @description As JSON, of the schema `How`, as the look at its beginning gave it. */
+                how: string;
+                /** @description Made by whoever sends it: the same again is the same delivery. */
+                id: string;
+                /** @description What the file is called. */
+                source: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": components["schemas"]["CsvText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_file: {
+        parameters: {
+            query?: {
+                /** @description As JSON, of the schema `How`; guessed when absent. */
+                how?: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": components["schemas"]["CsvText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7686,6 +8879,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choices"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_sensed: {
+        parameters: {
+            query?: {
+                /** @description From this moment on. */
+                from?: string;
+                /** @description Before this moment. */
+                to?: string;
+                /** @description On a page, 1 to 10,000; 1,000 when absent. */
+                limit?: number;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensedPage"];
                 };
             };
             /** @description Asked under a foreign host or from another site, or the file is only read */

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** Everything out as one archive, and an archive in. */
-import { computed, onScopeDispose, ref } from 'vue'
-import { onBeforeRouteLeave, RouterLink } from 'vue-router'
-import { ApiError, type Schemas } from '../api/client'
+import { computed, ref } from 'vue'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '../api/client'
 import { useChoices, useRefresh, useRound } from '../api/queries'
 import PickList from '../controls/PickList.vue'
 import { askFirst } from '../parts/ask'
-import { Cancelled, sendArchive, type Sending } from './send'
+import { counted, size } from './send'
+import SendingBar from './SendingBar.vue'
+import { useSending } from './useSending'
 
 const choices = useChoices()
 const refresh = useRefresh()
@@ -16,12 +18,7 @@ const scale = ref<Schemas['EcScale'] | null>('ms_cm')
 const archive = computed(() => `/api/archive?units=${units.value}&scale=${scale.value}`)
 
 const file = ref<File | null>(null)
-const sending = ref<Sending | null>(null)
-const share = ref(0)
-const failed = ref<ApiError | null>(null)
-const came = ref<Schemas['BroughtView'] | null>(null)
-const size = (bytes: number) =>
-  bytes < 1e6 ? `${Math.max(1, Math.round(bytes / 1e3))} kB` : `${(bytes / 1e6).toFixed(1)} MB`
+const { sending, share, failed, came, forget, send: start } = useSending<Schemas['BroughtView']>('An archive')
 const some = computed(() => (round.data.value?.systems.length ?? 0) > 0)
 /** Where in the archive it went wrong: a file and a line of it. */
 const where = computed(() => {
@@ -31,8 +28,7 @@ const where = computed(() => {
 
 function chosen(event: Event) {
   file.value = (event.target as HTMLInputElement).files?.[0] ?? null
-  failed.value = null
-  came.value = null
+  forget()
 }
 function send() {
   if (some.value)
@@ -46,37 +42,22 @@ function send() {
   else void bring()
 }
 async function bring() {
-  if (!file.value) return
-  failed.value = null
-  came.value = null
-  share.value = 0
-  sending.value = sendArchive(file.value, (now) => (share.value = now))
-  try {
-    came.value = await sending.value.done
-    file.value = null
-    void refresh()
-  } catch (error) {
-    if (!(error instanceof Cancelled)) failed.value = error instanceof ApiError ? error : new ApiError({})
-  } finally {
-    sending.value = null
-  }
+  if (!file.value || !(await start('/api/archive', 'application/zip', file.value))) return
+  file.value = null
+  void refresh()
 }
-const count = (n: number, one: string, many: string) => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`
 const said = computed(() => {
   if (!came.value) return ''
-  const { cards, entries, pictures, there } = came.value
+  const { cards, entries, pictures, readings, there } = came.value
   const fresh = [
-    entries && count(entries, 'entry', 'entries'),
-    cards && count(cards, 'set-up record', 'set-up records'),
-    pictures && count(pictures, 'picture', 'pictures'),
+    entries && counted(entries, 'entry', 'entries'),
+    cards && counted(cards, 'set-up record', 'set-up records'),
+    readings && counted(readings, 'reading of a logger', 'readings of loggers'),
+    pictures && counted(pictures, 'picture', 'pictures'),
   ].filter(Boolean)
-  const old = there ? ` ${count(there, 'was', 'were')} here already, and the same.` : ''
+  const old = there ? ` ${counted(there, 'was', 'were')} here already, and the same.` : ''
   return fresh.length ? `Brought in: ${fresh.join(', ')}.${old}` : `Nothing was new.${old}`
 })
-onScopeDispose(() => share.value < 1 && sending.value?.cancel())
-onBeforeRouteLeave(
-  () => !sending.value || share.value === 1 || window.confirm('An archive is being brought in. Leave, and cancel it?'),
-)
 </script>
 
 <template>
@@ -98,6 +79,14 @@ onBeforeRouteLeave(
         The browser shows how far it is, and can cancel it. Visits half done and running timers are not in it.
       </p>
     </section>
+    <section aria-labelledby="readings-head">
+      <h2 id="readings-head">Bring readings in</h2>
+      <p>
+        From a logger or a spreadsheet, as CSV: you are shown what each column is taken for before anything is kept. A
+        checklist typed in from paper goes the same way.
+      </p>
+      <p><RouterLink class="button" to="/data/readings">Choose a file of readings</RouterLink></p>
+    </section>
     <section aria-labelledby="in-head">
       <h2 id="in-head">Bring an archive in</h2>
       <p>
@@ -115,12 +104,7 @@ onBeforeRouteLeave(
         <!-- Once it is sent whole, it is brought in whether or not anybody waits for the answer. -->
         <button v-else-if="share < 1" class="button" type="button" @click="sending.cancel()">Cancel</button>
       </form>
-      <template v-if="sending">
-        <progress :value="share" max="1" aria-label="How far the archive is sent"></progress>
-        <p class="small" role="status">
-          {{ share < 1 ? `${Math.round(share * 100)} % sent` : 'Sent; it is looked over and brought in' }}
-        </p>
-      </template>
+      <SendingBar v-if="sending" :share="share" what="the archive" />
       <div v-if="failed" class="failed" role="alert">
         <p>
           <strong v-if="!failed.offline">Nothing was brought in.</strong>
@@ -156,27 +140,6 @@ section section {
 .row > .field {
   flex: 1 1 200px;
   min-width: 0;
-}
-input[type='file'] {
-  max-width: 100%;
-  min-height: var(--touch);
-  padding: 5px;
-}
-input[type='file']::file-selector-button {
-  min-height: 34px;
-  margin-right: 10px;
-  padding: 0 14px;
-  border: 1px solid var(--line-2);
-  border-radius: 4px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
-  cursor: pointer;
-}
-progress {
-  width: 100%;
-  height: 14px;
-  accent-color: var(--water);
 }
 .failed {
   padding: 12px 16px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The story of a crop run: its stages on a strip, what it drank and was fed, what ailed it, what it gave. */
+/** The report of a crop run: its stages on a strip, what it drank and was fed, the work, what ailed it, what it gave. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
@@ -23,7 +23,7 @@ const print = () => window.print()
   <LoadState v-if="!story" :error="query.error.value" @again="query.refetch()" />
   <article v-else class="story">
     <header>
-      <h1>{{ story.crop }}</h1>
+      <h1>{{ story.crop }}: report</h1>
       <p class="quiet">
         <RouterLink :to="`/system/${query.data.value!.system}`">{{ query.data.value!.system_name }}</RouterLink>,
         {{ /[-,]/.test(story.ports) ? 'ports' : 'port' }} {{ story.ports }}, {{ story.over ? 'over' : 'still growing' }}
@@ -51,7 +51,16 @@ const print = () => window.print()
         <li v-for="line in story.products" :key="line">{{ line }}</li>
       </ul>
       <p v-else class="quiet">The log names nothing that was fed or dosed.</p>
-      <p class="small quiet">{{ story.work }}.</p>
+    </section>
+    <section aria-labelledby="work-head">
+      <h2 id="work-head">Work and cost</h2>
+      <p>{{ story.work }}.</p>
+      <p v-if="story.minutes">{{ story.minutes }}.</p>
+      <p v-else class="quiet">Nobody timed a visit.</p>
+      <ul v-if="story.cost.length">
+        <li v-for="line in story.cost" :key="line">{{ line }}</li>
+      </ul>
+      <p v-else class="quiet">No product that was used has a price; write it on the product, under Set-up.</p>
     </section>
     <section aria-labelledby="cases-head">
       <h2 id="cases-head">What ailed the system</h2>
@@ -64,7 +73,10 @@ const print = () => window.print()
       <h2 id="gave-head">What it gave</h2>
       <p>{{ story.harvest }}</p>
     </section>
-    <button class="button print" type="button" @click="print">Print</button>
+    <p class="doing">
+      <button class="button" type="button" @click="print">Print</button>
+      <RouterLink class="button" :to="`/compare?of=planting:${id}`">Compare with another</RouterLink>
+    </p>
   </article>
 </template>
 
@@ -88,6 +100,7 @@ header a {
 section {
   display: grid;
   gap: 8px;
+  break-inside: avoid;
 }
 .stages {
   display: grid;
@@ -112,11 +125,13 @@ section {
   height: 100%;
   background: var(--water);
 }
-.print {
-  justify-self: start;
+.doing {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
 }
 @media print {
-  .print {
+  .doing {
     display: none;
   }
 }

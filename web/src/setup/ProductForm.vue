@@ -31,6 +31,9 @@ const form = reactive({
   meq: start?.meq ?? (null as number | null),
   lowers: start?.lowers_ph == null ? '' : start.lowers_ph ? 'yes' : 'no',
   living: start?.living ?? false,
+  paid: start?.price?.paid ?? (null as number | null),
+  money: start?.price?.money ?? '',
+  pack: start?.price?.holds ?? (null as number | null),
 })
 const PARTS = ['nitrogen', 'phosphate', 'potash', 'calcium', 'magnesium', 'iron'] as const
 const parts = reactive<Record<(typeof PARTS)[number], number | null>>({
@@ -67,6 +70,10 @@ const body = computed<Schemas['Product']>(() => ({
   lowers_ph: !feeds.value || form.lowers === '' ? null : form.lowers === 'yes',
   living: form.living,
   analysis: PARTS.some((part) => parts[part] !== null) ? { ...parts } : null,
+  price:
+    form.paid === null && form.pack === null
+      ? null
+      : { paid: form.paid ?? 0, money: form.money, holds: form.pack ?? 0 },
   note: start?.note ?? null,
 }))
 const { answer, refused } = useAsked(
@@ -136,6 +143,18 @@ async function send() {
         </div>
       </div>
       <p :class="fault('rate') ? 'wrong' : 'small quiet'" role="status">{{ fault('rate') ?? read }}</p>
+    </fieldset>
+    <fieldset>
+      <legend class="label">What a pack cost, for the report of a crop</legend>
+      <div class="rate">
+        <NumberField v-model="form.paid" label="Paid" :wrong="fault('price.paid')" />
+        <div class="field">
+          <label for="product-money">In</label>
+          <input id="product-money" v-model="form.money" maxlength="4" autocomplete="off" placeholder="€" />
+          <p class="wrong">{{ fault('price.money') }}</p>
+        </div>
+        <NumberField v-model="form.pack" :label="`For, in ${amountUnit(form.unit)}`" :wrong="fault('price.holds')" />
+      </div>
     </fieldset>
     <div v-if="form.amount === 'own_measure'" class="fields">
       <div class="field">

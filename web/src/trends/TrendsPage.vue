@@ -103,6 +103,7 @@ const print = () => window.print()
       </div>
       <div class="doing">
         <RouterLink class="button" :to="`/system/${id}`">The system</RouterLink>
+        <RouterLink class="button" :to="`/compare?of=system:${id}`">Compare</RouterLink>
         <button class="button" type="button" @click="print">Print</button>
       </div>
     </header>

@@ -17,7 +17,7 @@ use uuid::Uuid;
 
 /// Something that is not plain.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
-pub struct Ask<W = Message> {
+pub struct Question<W = Message> {
     /// About which column, from 0; absent where it is about all of them.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub column: Option<usize>,
@@ -27,10 +27,10 @@ pub struct Ask<W = Message> {
     pub must: bool,
 }
 
-impl<W> Ask<W> {
+impl<W> Question<W> {
     /// The same in words.
-    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Ask<V> {
-        Ask { column: self.column, said: say(self.said), must: self.must }
+    pub fn map<V>(self, say: &impl Fn(W) -> V) -> Question<V> {
+        Question { column: self.column, said: say(self.said), must: self.must }
     }
 }
 
@@ -40,7 +40,7 @@ pub struct Guess {
     /// How it is read.
     pub how: How,
     /// What is not plain.
-    pub asks: Vec<Ask>,
+    pub asks: Vec<Question>,
 }
 
 /// Between two of these a separator is text.
@@ -212,7 +212,7 @@ pub fn guess(separator: Separator, head: &[&str], rows: &[Vec<&str>], systems: &
     }
     let time = is_at(&columns, ColumnIs::Time).or(is_at(&columns, ColumnIs::Day));
     if time.is_none() {
-        asks.push(Ask { column: None, said: say!("file.ask_time"), must: true });
+        asks.push(Question { column: None, said: say!("file.ask_time"), must: true });
     }
     let decimal = decimal(&columns, rows, separator);
     for n in 0..columns.len() {
@@ -226,13 +226,13 @@ pub fn guess(separator: Separator, head: &[&str], rows: &[Vec<&str>], systems: &
             } else {
                 say!("file.ask_unit", column = typed(head[n]))
             };
-            asks.push(Ask { column: Some(n), said, must: true });
+            asks.push(Question { column: Some(n), said, must: true });
         }
     }
     let dates: Vec<&str> = time.map(|n| cells(n).collect()).unwrap_or_default();
     let (day, plain) = order(&dates);
     if !plain {
-        asks.push(Ask {
+        asks.push(Question {
             column: time,
             said: say!("file.ask_day", found = typed(dates.first().copied().unwrap_or_default())),
             must: true,
@@ -241,7 +241,7 @@ pub fn guess(separator: Separator, head: &[&str], rows: &[Vec<&str>], systems: &
     let clocks: Vec<&str> = is_at(&columns, ColumnIs::Clock).map_or_else(|| dates.clone(), |n| cells(n).collect());
     let clock = if clocks.iter().any(|text| says_zone(text)) { ClockOf::Said } else { ClockOf::Place };
     if clock == ClockOf::Place && time.is_some() {
-        asks.push(Ask { column: time, said: say!("file.ask_clock"), must: false });
+        asks.push(Question { column: time, said: say!("file.ask_clock"), must: false });
     }
     let mut how = How {
         by: WrittenBy::People,
@@ -281,7 +281,7 @@ fn decimal(columns: &[Column], rows: &[Vec<&str>], separator: Separator) -> Deci
 }
 
 /// Which systems the file speaks of: named in a column, in the headers, or there is only one.
-fn name_systems(how: &mut How, head: &[&str], systems: &[Known], asks: &mut Vec<Ask>) {
+fn name_systems(how: &mut How, head: &[&str], systems: &[Known], asks: &mut Vec<Question>) {
     let mut found = false;
     for (n, header) in head.iter().enumerate() {
         let header = header.to_lowercase();
@@ -303,7 +303,7 @@ fn name_systems(how: &mut How, head: &[&str], systems: &[Known], asks: &mut Vec<
     if is_at(&how.columns, ColumnIs::System).is_none() && !found {
         match systems {
             [only] => how.system = Some(only.id),
-            _ => asks.push(Ask { column: None, said: say!("file.ask_system"), must: true }),
+            _ => asks.push(Question { column: None, said: say!("file.ask_system"), must: true }),
         }
     }
 }

@@ -8,7 +8,7 @@ mod guess;
 mod line;
 mod moment;
 
-pub use guess::{Ask, Guess, guess, head_line, separator, unknown_names};
+pub use guess::{Guess, Question, guess, head_line, separator, unknown_names};
 pub use line::{Fault, Known, Line, LineReader};
 
 use crate::quantity::EcScale;

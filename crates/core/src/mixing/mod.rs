@@ -22,7 +22,7 @@ pub use learn::{BatchPoint, Learnt, learnt_rise};
 pub use library::{products, recipes, shipped_id, usual_peroxide};
 pub use measure::{MeasuringPlan, Tool, measure};
 pub use order::{ProductKind, mixing_order};
-pub use product::{Analysis, OwnMeasure, Product, STRONGEST_PEROXIDE};
+pub use product::{Analysis, OwnMeasure, Price, Product, STRONGEST_PEROXIDE};
 pub use rate::{PrintedRate, RateAmount, RateVolume};
 pub use recipe::{FeedFacts, Recipe, RecipeLine, StageParts};
 pub use sanitiser::{Sanitiser, check_together};

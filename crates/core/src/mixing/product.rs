@@ -55,9 +55,45 @@ pub struct Product {
     /// Acid or base in one mL or g, in meq, above 0 up to 40, for doses worked out from alkalinity.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub meq: Option<f64>,
+    /// What a pack of it cost.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub price: Option<Price>,
     /// Anything to remember.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub note: Option<Note>,
+}
+
+/// What a pack of a product cost.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Price {
+    /// What was paid, above 0 up to 100 000.
+    pub paid: f64,
+    /// In which money, as it is written: up to four letters.
+    #[schema(value_type = String, example = "GBP")]
+    pub money: Name,
+    /// How much was in the pack, in the product's unit, above 0 up to 1 000 000.
+    pub holds: f64,
+}
+
+/// Money is written in no more letters.
+const MONEY: usize = 4;
+
+impl Price {
+    /// What an amount of the product costs.
+    #[must_use]
+    pub fn of(&self, amount: f64) -> f64 {
+        amount * self.paid / self.holds
+    }
+
+    fn check(&self) -> Result<(), Refusal> {
+        inside(Some(self.paid), 0.0, 100_000.0, "paid", "label.paid")?;
+        inside(Some(self.holds), 0.0, 1_000_000.0, "holds", "label.holds")?;
+        if self.money.as_str().chars().count() > MONEY {
+            return Err(refuse!("money_long", found = &self.money, most = count(MONEY)).at("money"));
+        }
+        Ok(())
+    }
 }
 
 /// What a label says is in a product, in per cent by weight: nitrogen, phosphate and potash as they are
@@ -140,6 +176,7 @@ impl Product {
         inside(self.percent, 0.0, STRONGEST_PEROXIDE, "percent", "label.percent")?;
         inside(self.meq, 0.0, 40.0, "meq", "label.meq")?;
         self.analysis.map_or(Ok(()), |analysis| analysis.check()).at("analysis")?;
+        self.price.as_ref().map_or(Ok(()), Price::check).at("price")?;
         if self.measures.len() > MOST_MEASURES {
             let (found, most) = (count(self.measures.len()), count(MOST_MEASURES));
             return Err(refuse!("too_many_measures", found = found, most = most).at("measures"));

@@ -24,7 +24,9 @@ pub struct Span {
 }
 
 impl Span {
-    fn holds(&self, at: Timestamp) -> bool {
+    /// Whether a moment lies in it.
+    #[must_use]
+    pub fn holds(&self, at: Timestamp) -> bool {
         self.from <= at && at < self.to
     }
 }

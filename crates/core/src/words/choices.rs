@@ -17,7 +17,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 44] = [
+pub const LISTS: [(&str, &[&str]); 51] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -115,6 +115,48 @@ pub const LISTS: [(&str, &[&str]); 44] = [
             "put_off",
             "note",
             "withdrawn",
+        ],
+    ),
+    ("written_by", &["logger", "people"]),
+    ("separator", &["comma", "semicolon", "tab"]),
+    ("decimal_mark", &["point", "comma"]),
+    ("day_order", &["year_first", "day_first", "month_first"]),
+    ("clock_of", &["place", "utc", "said"]),
+    (
+        "column_is",
+        &[
+            "left_out",
+            "time",
+            "day",
+            "clock",
+            "system",
+            "ph",
+            "ec",
+            "temperature",
+            "volume",
+            "height",
+            "added",
+            "minutes",
+            "note",
+            "tick",
+        ],
+    ),
+    (
+        "column_unit",
+        &[
+            "ms_cm",
+            "us_cm",
+            "ppm500",
+            "ppm640",
+            "ppm700",
+            "celsius",
+            "fahrenheit",
+            "litre",
+            "us_gallon",
+            "imperial_gallon",
+            "centimetre",
+            "millimetre",
+            "inch",
         ],
     ),
     ("rate_amount", &["millilitres", "grams", "ounces", "fluid_ounces", "teaspoons", "tablespoons", "own_measure"]),

@@ -6,10 +6,12 @@
 use super::{Reader, Speaker, say_entry};
 use crate::fact::{Entry, Sort};
 use crate::system::System;
+use unicode_normalization::UnicodeNormalization;
+use unicode_normalization::char::is_combining_mark;
 use uuid::Uuid;
 
 /// The version of what an entry is found by.
-pub const FOUND_BY: i64 = 1;
+pub const FOUND_BY: i64 = 2;
 /// Words of one search that count.
 pub const MOST_WORDS: usize = 12;
 
@@ -45,6 +47,18 @@ pub fn sort_token(sort: Sort) -> String {
 pub fn tokens_of(entry: &Entry, system: Uuid) -> String {
     let sorts = Sort::ALL.into_iter().filter(|sort| sort.holds(&entry.body)).map(sort_token);
     [system_token(system), person_token(entry.by)].into_iter().chain(sorts).collect::<Vec<_>>().join(" ")
+}
+
+/// A word as the index has it: without case and accents.
+#[must_use]
+pub fn plain(word: &str) -> String {
+    word.nfd().filter(|c| !is_combining_mark(*c)).flat_map(char::to_lowercase).collect()
+}
+
+/// Each word of a text, as the index has it.
+pub fn words_in(text: &str) -> impl Iterator<Item = String> {
+    let words = text.split(|c: char| !c.is_alphanumeric() && !is_combining_mark(c));
+    words.filter(|word| !word.is_empty()).map(plain)
 }
 
 /// The words of a search, without what separates them; a name of anything is found by their beginnings.

@@ -11,7 +11,9 @@ mod template;
 
 pub use choices::{Choice, LISTS, choices};
 pub use entry::say_entry;
-pub use find::{FOUND_BY, begins, person_token, searched, sort_token, system_token, tokens_of, words_of};
+pub use find::{
+    FOUND_BY, begins, person_token, plain, searched, sort_token, system_token, tokens_of, words_in, words_of,
+};
 pub use template::english;
 
 use crate::fact::Actor;

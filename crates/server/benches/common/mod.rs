@@ -74,7 +74,8 @@ fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
             visit.top_off = Some(TopOff { litres: working * 0.2, water: TopOffWater::Plain });
             visit.roots = Some(Roots::default());
         }
-        let at = now()? - SignedDuration::from_hours(day * 24);
+        // Nobody stands at two systems at once.
+        let at = now()? - SignedDuration::from_hours(day * 24) - SignedDuration::from_mins(n as i64);
         let body =
             if day % 14 == 8 { Body::Change(Change::full(system.reservoir.working)) } else { Body::Visit(visit) };
         entries.push(Entry { id: id(&format!("{n}/{day}")), at, by, body, amends: None, reason: None });

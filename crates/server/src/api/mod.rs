@@ -5,6 +5,7 @@ pub mod bench;
 pub mod cards;
 pub mod care;
 pub mod changes;
+pub mod compare;
 mod complete;
 pub mod cover;
 pub mod entries;
@@ -58,6 +59,8 @@ const MOST_ON_A_PAGE: u32 = 100;
         timers::list_timers,
         timers::start_timer,
         timers::dismiss_timer,
+        compare::compare,
+        compare::compare_with,
         readings::take_readings,
         readings::look_at_file,
         readings::take_file,

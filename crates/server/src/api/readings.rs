@@ -11,7 +11,8 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpMessage, HttpRequest, web};
 use jiff::Timestamp;
 use mopsel_core::columns::{
-    self, Ask, Column, Fault, How, Known, Line, LineReader, MOST_COLUMNS, head_line, separator, unknown_names,
+    self, Column, ColumnIs, ColumnUnit, Fault, How, Known, Line, LineReader, MOST_COLUMNS, Question, head_line,
+    separator, unknown_names,
 };
 use mopsel_core::fact::{Actor, Sensed};
 use mopsel_core::message::count;
@@ -185,13 +186,24 @@ pub struct MeantView {
     pub zone: String,
 }
 
+/// What a column can be.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ColumnKind {
+    /// What.
+    pub is: ColumnIs,
+    /// The units that it can be in; none where it has none.
+    pub units: Vec<ColumnUnit>,
+    /// Whether a logger cannot say it.
+    pub only_people: bool,
+}
+
 /// What a file is taken for.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct LookedView {
     /// How it is read.
     pub how: How,
     /// What is not plain.
-    pub asks: Vec<Ask<String>>,
+    pub asks: Vec<Question<String>>,
     /// What stands in the head.
     pub head: Vec<String>,
     /// The first lines.
@@ -200,6 +212,8 @@ pub struct LookedView {
     pub unknown: Vec<String>,
     /// The systems that it can be about.
     pub systems: Vec<MeantView>,
+    /// What a column can be.
+    pub kinds: Vec<ColumnKind>,
     /// Why it cannot be read so, if it cannot.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub why: Option<RefusalSaid>,
@@ -272,7 +286,7 @@ fn looked(
     let guess = columns::guess(between, &headers, &cells, &known);
     let guessed = wanted.is_none();
     let mut how = wanted.unwrap_or(How { head: head_at as u32, ..guess.how });
-    how.columns.resize(head.len(), Column::of(columns::ColumnIs::LeftOut));
+    how.columns.resize(head.len(), Column::of(ColumnIs::LeftOut));
     let unknown = unknown_names(&how, &cells, &known);
     let (shown, why) = match LineReader::new(&how, &known) {
         Ok(mut reader) => {
@@ -298,6 +312,9 @@ fn looked(
                 name: known.name,
             })
             .collect(),
+        kinds: ColumnIs::ALL
+            .map(|is| ColumnKind { is, units: is.units().to_vec(), only_people: is.only_people() })
+            .into(),
         why,
     })
 }

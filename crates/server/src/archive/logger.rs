@@ -20,8 +20,26 @@ pub fn head() -> String {
     format!("{}\r\n", HEAD.join(","))
 }
 
-/// Adds a line.
-pub fn line(into: &mut String, one: &ArchivedSensed) {
+/// Writes lines, one after the other; those that begin alike are begun once.
+#[derive(Default)]
+pub struct Lines {
+    of: Option<(Uuid, Uuid)>,
+    begins: String,
+}
+
+impl Lines {
+    /// Adds a line.
+    pub fn add(&mut self, into: &mut String, one: &ArchivedSensed) {
+        if self.of != Some((one.system, one.delivery)) {
+            self.of = Some((one.system, one.delivery));
+            self.begins = format!("{},{},", one.system, one.delivery);
+        }
+        into.push_str(&self.begins);
+        line(into, one);
+    }
+}
+
+fn line(into: &mut String, one: &ArchivedSensed) {
     fn cell<Q: Quantity>(into: &mut String, value: Option<Q>) {
         into.push(',');
         if let Some(value) = value {
@@ -29,8 +47,8 @@ pub fn line(into: &mut String, one: &ArchivedSensed) {
             write!(into, "{}", value.number()).ok();
         }
     }
-    let ArchivedSensed { system, delivery, read } = one;
-    write!(into, "{system},{delivery},{}", read.at).ok();
+    let read = &one.read;
+    write!(into, "{}", read.at).ok();
     cell(into, read.ph);
     cell(into, read.ec);
     cell(into, read.temperature);

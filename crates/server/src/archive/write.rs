@@ -110,7 +110,9 @@ macro_rules! go {
 impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
     fn begin(&mut self, name: &str, packed: bool) -> Result<(), StoreError> {
         let method = if packed { CompressionMethod::Stored } else { CompressionMethod::Deflated };
-        let options = SimpleFileOptions::default().compression_method(method).large_file(true);
+        // Millions of lines of the same few words pack well however little is tried.
+        let level = (name == LOGGERS).then_some(1);
+        let options = SimpleFileOptions::default().compression_method(method).compression_level(level).large_file(true);
         self.zip.start_file(name, options).map_err(broken)?;
         self.open = Some((name.to_owned(), 0, Sha256::new()));
         Ok(())
@@ -300,11 +302,11 @@ impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
     async fn of_loggers(&mut self) -> Made<()> {
         self.begin(LOGGERS, false)?;
         go!(self.put(logger::head().as_bytes()).await);
-        let mut text = String::new();
+        let (mut text, mut lines) = (String::new(), logger::Lines::default());
         let Self { zip, pipe, send, open, snapshot, .. } = self;
         let passed = snapshot.sensed(async |some| {
             text.clear();
-            some.iter().for_each(|one| logger::line(&mut text, one));
+            some.iter().for_each(|one| lines.add(&mut text, one));
             put_into(zip, open, text.as_bytes()).map_err(Some)?;
             match pipe.take(PIECE) {
                 Some(piece) => send(piece).await.map_err(|_| None),

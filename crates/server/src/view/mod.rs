@@ -4,6 +4,7 @@
 mod ahead;
 mod card;
 mod cases;
+mod compare;
 mod cover;
 mod fit;
 mod labels;
@@ -16,6 +17,7 @@ mod week;
 
 pub use ahead::{AheadView, ahead_view};
 pub use card::{CardView, PlaceView, people_of, places};
+pub use compare::{CompareView, Side, SideChoice, choices as compare_choices, compare_view, system_of};
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};
 pub use labels::{LabelView, labels};

@@ -18,6 +18,7 @@ use mopsel_core::fact::{Actor, Entry, Running, Subject};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
+use mopsel_core::mixing::Product;
 use mopsel_core::quantity::{About, EcScale, Litres, Millimetres, Quantity, UnitSystem, band};
 use mopsel_core::refill::limit_of;
 use mopsel_core::say;
@@ -269,7 +270,9 @@ pub fn story_view(
     let speaker = Speaker::new(pages.reader(actor, file, place));
     let at = file.planting_ids.iter().position(|id| *id == planting);
     let timeline = at.and_then(|at| file.planted.get(at)).ok_or_else(|| Problem::not_found("planting with that id"))?;
-    let story = story(planting, timeline, entries, &s).map(&|message| speaker.say(&message));
+    let priced = |(id, product): (&Uuid, &Product)| Some((*id, product.price.clone()?));
+    let prices = pages.shelf.products.iter().filter_map(priced).collect();
+    let story = story(planting, timeline, entries, &prices, &s).map(&|message| speaker.say(&message));
     Ok(StoryView { system: id, system_name: file.system.name.as_str().to_owned(), story })
 }
 

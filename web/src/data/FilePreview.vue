@@ -1,0 +1,84 @@
+<script setup lang="ts">
+/** The first lines of a file, as they are understood: when by the clock of the place, at which system, and what is odd. */
+import { computed } from 'vue'
+import { sayRefusal, type Schemas } from '../api/client'
+
+const props = defineProps<{ looked: Schemas['LookedView'] }>()
+type Row = Schemas['RowView']
+const system = (row: Row) => props.looked.systems.find((one) => one.id === row.system)
+function when(row: Row) {
+  if (!row.at) return ''
+  const timeZone = system(row)?.zone
+  return new Date(row.at).toLocaleString('en-GB', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+    ...(timeZone ? { timeZone } : {}),
+  })
+}
+const shown = computed(() =>
+  props.looked.how.columns
+    .map((column, n) => ({ column, n }))
+    .filter(({ column }) => !['left_out', 'time', 'day', 'clock', 'system'].includes(column.is)),
+)
+</script>
+
+<template>
+  <div class="scroll" tabindex="0" role="region" aria-label="The first lines">
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">When</th>
+          <th scope="col">System</th>
+          <th v-for="{ n } in shown" :key="n" scope="col">{{ looked.head[n] || `Column ${n + 1}` }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="(row, at) in looked.rows" :key="at">
+          <tr :class="{ odd: row.why }">
+            <td>{{ when(row) || '—' }}</td>
+            <td>{{ system(row)?.name ?? '—' }}</td>
+            <td v-for="{ n } in shown" :key="n" :class="{ wrong: row.column === n }">{{ row.cells[n] }}</td>
+          </tr>
+          <tr v-if="row.why" class="why">
+            <td :colspan="shown.length + 2">{{ row.why.found.replace(/^f/, 'F') }}. {{ sayRefusal(row.why) }}</td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+table {
+  border-collapse: collapse;
+  min-width: 100%;
+}
+th,
+td {
+  padding: 6px 14px 6px 0;
+  border-top: 1px solid var(--line);
+  text-align: left;
+  white-space: nowrap;
+  font-variant-numeric: tabular-nums;
+}
+th {
+  border-top: 0;
+  font-weight: 650;
+}
+.why td {
+  border-top: 0;
+  padding-top: 0;
+  color: var(--alarm);
+  white-space: normal;
+}
+td.wrong {
+  text-decoration: underline wavy var(--alarm);
+}
+</style>
