@@ -5,7 +5,7 @@
 //! recorded, by an edited card, and by the day that it is: SEQUENCE grows with each of the three, and never falls.
 
 use crate::Problem;
-use crate::book::Pages;
+use crate::book::{Pages, PlaceFile};
 use icalendar::{Calendar, Component, Event, Property};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
@@ -31,7 +31,15 @@ pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Pr
     let stored = pages.others.values().find(whose).ok_or_else(nobody)?;
     let (Card::Person(person), Some(place_id)) = (&stored.card, stored.parent) else { return Err(nobody()) };
     let place = pages.places.get(&place_id).filter(|place| !place.card.archived).ok_or_else(nobody)?;
-    let actor = Actor::new(stored.id, person.role, place_id);
+    of_place(pages, place, &Actor::new(stored.id, person.role, place_id), at)
+}
+
+/// What is due at a place, as somebody is told it.
+///
+/// # Errors
+/// Not found.
+pub fn of_place(pages: &Pages, place: &PlaceFile, actor: &Actor, at: Timestamp) -> Result<String, Problem> {
+    let place_id = place.card.id;
     let (now, around) = (at.to_zoned(place.zone.clone()), pages.around());
     // Both only ever grow: what was written so far, and the day.
     let sequence = pages.tick() + at.as_second() / 86_400;
@@ -40,8 +48,8 @@ pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Pr
     calendar.name(&format!("Mopsel: {}", place.place.name.as_str()));
     calendar.append_property(("REFRESH-INTERVAL;VALUE=DURATION", "PT1H"));
     for file in pages.systems.values().filter(|file| file.place == place_id && !file.card.archived) {
-        let situation = pages.situation(&actor, file, place, &now, &around);
-        let speaker = Speaker::new(pages.reader(&actor, file, place));
+        let situation = pages.situation(actor, file, place, &now, &around);
+        let speaker = Speaker::new(pages.reader(actor, file, place));
         let recorded = file.known.done.last_at.unwrap_or(Timestamp::UNIX_EPOCH);
         let changed = recorded.max(start_of(now.date(), &place.zone));
         for task in tasks(&situation).into_iter().filter(|task| -task.days_late <= AHEAD) {

@@ -115,7 +115,12 @@ const rows = computed(
           </button>
         </li>
       </ul>
-      <PickList v-if="of.length < MOST" v-model="add" :label="of.length ? 'And' : 'What is compared'" :choices="free" />
+      <PickList
+        v-if="of.length < MOST"
+        v-model="add"
+        :label="of.length ? 'Add another' : 'What is compared'"
+        :choices="free"
+      />
       <p v-else class="small quiet">Six are as many as one picture can carry.</p>
     </div>
     <p v-if="!of.length" class="quiet">

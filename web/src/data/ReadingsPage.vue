@@ -3,8 +3,9 @@
 import { computed, ref, shallowRef } from 'vue'
 import { RouterLink } from 'vue-router'
 import { ApiError, type Schemas } from '../api/client'
-import { useRefresh } from '../api/queries'
-import { lastPicked } from '../parts/recorder'
+import { usePlaces, useRefresh } from '../api/queries'
+import PickList from '../controls/PickList.vue'
+import { lastPicked, pickRecorder } from '../parts/recorder'
 import BadLines from './BadLines.vue'
 import DeliveryList from './DeliveryList.vue'
 import FileColumns from './FileColumns.vue'
@@ -67,15 +68,39 @@ function change(how: How) {
   void look(how)
 }
 /** What still has to be said, in the words of the first thing that is missing. */
-const missing = computed(() =>
-  looked.value?.why
-    ? looked.value.why.mend
-    : (looked.value?.unknown.length ?? 0) > 0
-      ? 'Say which system each name means.'
-      : '',
-)
+const missing = computed(() => {
+  if (looked.value?.why) return looked.value.why.mend
+  if (looked.value?.unknown.length) return 'Say which system each name means.'
+  return who.value ? '' : 'Say who brings it in.'
+})
 const asks = computed(() => looked.value?.asks ?? [])
 
+/** Those who may bring something in: what is recorded stands under their name. */
+const places = usePlaces()
+const adults = computed(() =>
+  (places.data.value ?? []).flatMap((place) =>
+    place.people.flatMap(({ id, archived, body }) =>
+      !archived && body.card === 'person' && body.role !== 'child'
+        ? [
+            {
+              key: id,
+              name: body.name,
+              at: place.card.id,
+              group: place.card.body.card === 'place' ? place.card.body.name : '',
+            },
+          ]
+        : [],
+    ),
+  ),
+)
+const people = computed(() => adults.value.map(({ key, name, group }) => ({ key, name, group })))
+const who = computed({
+  get: () => (adults.value.some((one) => one.key === lastPicked.value) ? lastPicked.value : null),
+  set: (key: string | null | undefined) => {
+    const one = adults.value.find((adult) => adult.key === key)
+    if (one) pickRecorder(one.at, one.key, one.name)
+  },
+})
 const id = ref('')
 async function bring(from: Blob | null = mended.value ?? file.value) {
   if (!from || !looked.value || !file.value) return
@@ -111,9 +136,7 @@ const said = computed(() => {
       CSV, from a logger or a spreadsheet, of as many systems as there are. All of it is brought in or nothing, and the
       same file twice is once.
     </p>
-    <p v-if="!lastPicked" class="hint">
-      Say first who you are: open any system and pick yourself. What is brought in stands in the log under your name.
-    </p>
+    <PickList v-model="who" class="who" label="Who brings it in" :choices="people" />
     <div class="field">
       <label for="readings-file">The file</label>
       <input
@@ -142,7 +165,7 @@ const said = computed(() => {
       </section>
       <p v-if="missing" class="hint" role="status">{{ missing }}</p>
       <div class="row">
-        <button v-if="!sending" class="button main" type="button" :disabled="!!missing || !lastPicked" @click="bring()">
+        <button v-if="!sending" class="button main" type="button" :disabled="!!missing || !who" @click="bring()">
           Bring in {{ size((mended ?? file)?.size ?? 0) }}
         </button>
         <button v-else-if="share < 1" class="button" type="button" @click="sending.cancel()">Cancel</button>
@@ -220,5 +243,8 @@ section section {
   padding: 12px 16px;
   border-left: 4px solid var(--water);
   background: var(--water-wash);
+}
+.who {
+  max-width: 360px;
 }
 </style>

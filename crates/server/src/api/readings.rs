@@ -5,7 +5,7 @@ use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::input::{Json, Many, sent_to_disk};
 use crate::problem::{LineFault, ProblemSaid};
-use crate::readings::{NotTaken, beginning, bring, systems};
+use crate::readings::{Came, NotTaken, beginning, bring, systems};
 use crate::{Clock, Problem};
 use actix_web::http::StatusCode;
 use actix_web::{HttpMessage, HttpRequest, web};
@@ -129,7 +129,8 @@ pub async fn take_readings(
     let mut some = Some(lines);
     let came = book.store().deliver(&NewDelivery { id, source }, &actor, at, &mut || Ok(some.take())).await?;
     let came = came.map_err(|lines| differs(&lines))?;
-    Ok(web::Json(TakenView { new: came.new, there: came.there }))
+    let Came { new, there } = Came::of(&came);
+    Ok(web::Json(TakenView { new, there }))
 }
 
 /// How a file is to be read.

@@ -5,9 +5,11 @@ use super::manifest::{FileFacts, Manifest, hex};
 use super::{
     CARDS, DELIVERIES, ENTRIES, FORMAT, LOGGERS, MANIFEST, PICTURES, VERSION, image_name, logger, schema, small_name,
 };
+use crate::book::Book;
+use crate::{Clock, feed};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
-use mopsel_core::fact::{Body, Entry, Timeline};
+use mopsel_core::fact::{Actor, Body, Entry, Timeline};
 use mopsel_core::system::System;
 use mopsel_store::{ArchivedCard, ArchivedEntry, Snapshot, Store, StoreError};
 use serde::Serialize;
@@ -37,6 +39,7 @@ deliveries.jsonl which file or logger brought readings, a line each
 loggers.csv      what loggers read, a line a moment: pH, EC in mS/cm at 25 degrees C, degrees C, litres, times in UTC
 pictures.jsonl   what is known of each picture; its bytes are in pictures/
 schema/          the JSON Schema (2020-12) of each kind of line
+calendar/        what is due at each place, as of the day of the archive (iCalendar)
 csv/             the same for a spreadsheet: units in the headers, times in UTC
 
 Quantities in the JSON Lines: L, mL, mm, degrees C, EC as read with its scale. `mopsel import` takes the JSON Lines,
@@ -280,6 +283,13 @@ where
         Ok(said.filter(|_| stands(archived, &replaced)))
     };
     go!(making.of_entries("csv/log.csv", &csv::said_head(), said).await);
+    // What is due, as it was told that day; it follows from the rest, and is not brought in.
+    let book = Book::new(store.clone(), Clock::Standing(now));
+    let pages = book.open().await.map_err(broken)?;
+    for place in pages.places.values().filter(|place| !place.card.archived) {
+        let calendar = feed::of_place(&pages, place, &Actor::default(), now).map_err(broken)?;
+        go!(making.whole(&format!("calendar/{}.ics", place.card.id), calendar.as_bytes(), false).await);
+    }
     let manifest = Manifest {
         format: FORMAT.to_owned(),
         version: VERSION,

@@ -25,7 +25,9 @@ pub struct Came {
 }
 
 impl Came {
-    fn of(came: &Delivered) -> Self {
+    /// What came of a delivery.
+    #[must_use]
+    pub fn of(came: &Delivered) -> Self {
         // The same request again finds what it brought.
         if came.again { Self { new: 0, there: came.new } } else { Self { new: came.new, there: came.there } }
     }
