@@ -81,7 +81,12 @@ await shot('ailing-phone', demo.base, `${system('Bean table')}/visit?step=look`,
 await shot('round', demo.base, '/')
 await shot('round-phone-dark', demo.base, '/', { ...phone, colorScheme: 'dark' })
 await shot('system', demo.base, system('Bean table'))
-await shot('system-limit', demo.base, system('Window crate'))
+await shot(
+  'compare',
+  demo.base,
+  `/compare?of=${['Corner tower', 'Blue raft', 'Window crate'].map((name) => `system:${system(name).split('/').at(-1)}`)}`,
+  { height: 1000 },
+)
 await shot('visit', demo.base, `${system('Bucket row')}/visit`, {
   act: async (page) => {
     await pick('Wren')(page)

@@ -151,7 +151,7 @@ async fn a_year(store: &Store) -> Result<()> {
         times[0].push(clock.elapsed());
         let clock = Instant::now();
         let entries = store.entries_since(system, jiff::Timestamp::MIN).await?;
-        let sensed = store.sensed(system, begins, ends, u32::MAX).await?;
+        let sensed = store.sensed(system, begins, ends).await?;
         let pages = book.open().await?;
         let view = trends_view(&pages, system, (&entries, &sensed), (from, to), 1500, now()?, &Actor::default());
         serde_json::to_vec(&view.map_err(|why| why.to_string())?)?;

@@ -141,7 +141,7 @@ async fn comes_to(store: &Store) -> BTreeMap<String, String> {
         all.insert(format!("known {system}"), format!("{kept:?}"));
         let pictures = store.pictures(system).await.unwrap();
         all.insert(format!("pictures {system}"), format!("{pictures:?}"));
-        let sensed = store.sensed(system, Timestamp::MIN, Timestamp::MAX, u32::MAX).await.unwrap();
+        let sensed = store.sensed(system, Timestamp::MIN, Timestamp::MAX).await.unwrap();
         all.insert(format!("sensed {system}"), format!("{sensed:?}"));
     }
     let deliveries = store.deliveries(100).await.unwrap();

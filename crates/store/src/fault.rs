@@ -28,6 +28,9 @@ impl Fault {
         let code = match error {
             sqlx::Error::Database(error) => error.code().and_then(|code| code.parse::<i64>().ok()),
             sqlx::Error::PoolTimedOut => return Self::Locked,
+            // Text of which not even the letters can be read was written by no program.
+            sqlx::Error::ColumnDecode { source, .. } if source.is::<std::str::Utf8Error>() => return Self::Damaged,
+            sqlx::Error::Decode(source) if source.is::<std::str::Utf8Error>() => return Self::Damaged,
             _ => None,
         };
         // The primary code of SQLite is the lowest byte of the extended one.

@@ -168,10 +168,7 @@ impl Store {
                 sqlx::query(
                     "SELECT e.seq, e.id, e.system, e.at, e.recorded, e.who, e.body, e.shape, e.device, e.amends, e.reason
                      FROM entry_words w CROSS JOIN entry e
-                     ON e.seq IN (w.rowid & 1048575, (w.rowid & 1048575) + 1048576, (w.rowid & 1048575) + 2097152,
-                         (w.rowid & 1048575) + 3145728, (w.rowid & 1048575) + 4194304, (w.rowid & 1048575) + 5242880,
-                         (w.rowid & 1048575) + 6291456, (w.rowid & 1048575) + 7340032)
-                     AND e.at = (w.rowid >> 20)
+                     ON e.at = (w.rowid >> 20) AND (e.seq & 1048575) = (w.rowid & 1048575)
                      WHERE w.entry_words MATCH ?1 AND w.rowid >= ?2 AND w.rowid < ?3
                      ORDER BY w.rowid DESC LIMIT ?4",
                 )

@@ -511,22 +511,33 @@ impl Store {
         found.fetch_all(&self.read).await?.iter().map(delivery).collect()
     }
 
-    /// What loggers read at a system, oldest first, at most so many readings.
+    /// What loggers read at a system, oldest first.
     ///
     /// # Errors
     /// When the file cannot be read.
-    pub async fn sensed(&self, system: Uuid, from: Timestamp, to: Timestamp, most: u32) -> Result<Vec<Sensed>> {
-        let found = sqlx::query(
-            "SELECT at, ph, ec, temperature, litres FROM sensed
-             WHERE system = (SELECT no FROM sensed_system WHERE system = ?) AND at >= ? AND at < ?
-             ORDER BY at, delivery LIMIT ?",
+    pub async fn sensed(&self, system: Uuid, from: Timestamp, to: Timestamp) -> Result<Vec<Sensed>> {
+        let mut tx = self.read.begin().await?;
+        between(&mut tx, system, from, to).await
+    }
+
+    /// The same, at most so many moments of it.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn sensed_page(&self, system: Uuid, from: Timestamp, to: Timestamp, most: u32) -> Result<Vec<Sensed>> {
+        // One moment may stand in several rows: what is counted are moments.
+        let last: Option<i64> = sqlx::query_scalar(
+            "SELECT max(at) FROM (SELECT DISTINCT at FROM sensed
+             WHERE system = (SELECT no FROM sensed_system WHERE system = ?) AND at >= ? AND at < ? ORDER BY at LIMIT ?)",
         )
         .bind(system.to_string())
         .bind(from.as_millisecond())
         .bind(to.as_millisecond())
         .bind(most)
-        .fetch_all(&self.read)
+        .fetch_one(&self.read)
         .await?;
-        Ok(together(found.iter().map(sensed).collect::<Result<_>>()?))
+        let Some(last) = last else { return Ok(Vec::new()) };
+        let after = Timestamp::from_millisecond(last + 1).map_err(|error| StoreError::Corrupt(error.to_string()))?;
+        self.sensed(system, from, after).await
     }
 }

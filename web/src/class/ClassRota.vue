@@ -2,6 +2,7 @@
 /** Who does what on which day; whoever is absent is tapped, and their jobs go to others. */
 import { computed } from 'vue'
 import type { CardView } from '../api/client'
+import CsvButtons from '../parts/CsvButtons.vue'
 import { notify } from '../parts/notice'
 import { useCard } from '../setup/cards'
 import type { Week } from './paper'
@@ -14,6 +15,16 @@ const jobs = computed(() =>
   ),
 )
 const of = (who: string, on: string) => jobs.value.filter((job) => job.due && job.who === who && job.on === on)
+const table = computed(() =>
+  props.view.hands.map((hand) => [
+    hand.name,
+    ...props.view.days.map((day) =>
+      of(hand.id, day.on)
+        .map((job) => `${job.name} (${job.system})`)
+        .join('; '),
+    ),
+  ]),
+)
 const open = (on: string) => jobs.value.filter((job) => job.due && !job.who && job.on === on)
 async function turn(who: string, on: string, away: boolean) {
   const card = props.people.find((one) => one.id === who)
@@ -86,6 +97,7 @@ function dayBefore(on: string, by: number) {
         </tbody>
       </table>
     </div>
+    <CsvButtons name="rota" :head="['Initials', ...view.days.map((day) => day.said)]" :rows="table" />
     <p class="small quiet">
       Only what children can safely do. Whoever did least in eight weeks comes first; those weeks end a week before this
       one, so that a printed sheet stays true.

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How care was kept over four weeks: done, late, missed, skipped and moved, each apart. */
 import type { Schemas } from '../api/client'
+import CsvButtons from '../parts/CsvButtons.vue'
 
 defineProps<{ kept: Schemas['KeptLine'][] }>()
 const columns = ['done', 'late', 'missed', 'skipped', 'moved'] as const
@@ -37,6 +38,11 @@ const amiss = (line: Schemas['KeptLine']) => line.missed > 0
         </tbody>
       </table>
     </div>
+    <CsvButtons
+      name="kept"
+      :head="['Check', ...columns]"
+      :rows="kept.map((line) => [line.name, ...columns.map((column) => line[column])])"
+    />
     <p class="small quiet">
       Late: after its day, within its slack. Missed: its slack passed before it was done. Skipped and moved: with a word
       in the log.

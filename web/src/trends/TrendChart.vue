@@ -12,7 +12,7 @@ import { init, use, type EChartsType } from 'echarts/core'
 import { CanvasRenderer } from 'echarts/renderers'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
-import { copyCsv, saveCsv, toCsv } from '../parts/csv'
+import CsvButtons from '../parts/CsvButtons.vue'
 import { theme } from '../parts/theme'
 import { drawn, palette } from './draw'
 import { bandAt, deedName, nameOf, sayWhen, useReading, wallClock, type Point, type Trend } from './read'
@@ -111,7 +111,7 @@ function key(event: KeyboardEvent) {
 
 const open = ref(false)
 const unit = computed(() => unitOf(props.trend.quantity))
-const csv = computed(() => {
+const table = computed(() => {
   const of = unit.value ? ` [${unit.value}]` : ''
   const head = [
     'time',
@@ -122,14 +122,14 @@ const csv = computed(() => {
     'meter out of date',
   ]
   const q = props.trend.quantity
-  return toCsv(
+  return {
     head,
-    props.trend.points.map((point) => {
+    rows: props.trend.points.map((point) => {
       const band = bandAt(props.trend.bands, point.at)
       const range = band ? [value(q, band.low), value(q, band.high)] : [null, null]
       return [point.at, value(q, point.low), value(q, point.high), ...range, point.stale ? 'yes' : '']
     }),
-  )
+  }
 })
 const fewer = computed(() => props.trend.points.length < props.trend.readings)
 </script>
@@ -154,10 +154,7 @@ const fewer = computed(() => props.trend.points.length < props.trend.readings)
     <details :open="open" @toggle="open = ($event.target as HTMLDetailsElement).open">
       <summary class="more">The same as a table</summary>
       <template v-if="open">
-        <p class="doing">
-          <button class="button" type="button" @click="copyCsv(csv)">Copy as CSV</button>
-          <button class="button" type="button" @click="saveCsv(`${view.name} ${name}`, csv)">Save as CSV</button>
-        </p>
+        <CsvButtons :name="`${view.name} ${name}`" :head="table.head" :rows="table.rows" />
         <p v-if="fewer" class="small quiet">
           {{ trend.points.length }} of {{ trend.readings }} readings: of each stretch the lowest and the highest. Choose
           fewer days to see all.

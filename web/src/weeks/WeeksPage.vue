@@ -6,6 +6,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import { api, ApiError, ask, newId, type Schemas } from '../api/client'
 import { useUnits } from '../api/units'
 import ChoiceChips from '../controls/ChoiceChips.vue'
+import CsvButtons from '../parts/CsvButtons.vue'
 import LoadState from '../parts/LoadState.vue'
 import PlacePick from '../parts/PlacePick.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
@@ -73,6 +74,12 @@ const weeks = computed(() => {
     return { from: week[0]!, minutes: sum((day) => day.minutes), litres: sum((day) => day.litres) }
   })
 })
+/** Everything that comes, a line each. */
+const table = computed(() =>
+  (view.value?.systems ?? [])
+    .flatMap((one) => one.coming.map((task) => [task.due_on, one.name, task.name, task.until]))
+    .sort((a, b) => String(a[0]).localeCompare(String(b[0]))),
+)
 const time = (minutes: number) =>
   minutes < 90 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`
 const water = (litres: number) => `${Math.round(units.value.toVolume(litres))} ${units.value.volume}`
@@ -140,6 +147,7 @@ const water = (litres: number) => `${Math.round(units.value.toVolume(litres))} $
         </tbody>
       </table>
       <WeeksAgenda :view="view" :units="units" :term="days > 28" @ask="ask_" />
+      <CsvButtons name="weeks ahead" :head="['Day', 'System', 'Task', 'No later than']" :rows="table" />
       <PutOffSheet
         v-if="putting"
         v-model:open="open"

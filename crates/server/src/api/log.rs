@@ -204,7 +204,7 @@ pub async fn read_trends(
     }
     let entries = book.store().entries_since(id.0, Timestamp::MIN).await?;
     let (begins, ends) = (start_of(from, &zone), start_of(add_days(to, 1), &zone));
-    let sensed = book.store().sensed(id.0, begins, ends, u32::MAX).await?;
+    let sensed = book.store().sensed(id.0, begins, ends).await?;
     let pages = book.as_opened().await;
     Ok(web::Json(trends_view(&pages, id.0, (&entries, &sensed), (from, to), points as usize, at, &actor)?))
 }

@@ -508,8 +508,8 @@ pub async fn read_sensed(
     }
     book.as_opened().await.system(id.0)?;
     let (from, to) = (asked.from.unwrap_or(Timestamp::MIN), asked.to.unwrap_or(Timestamp::MAX));
-    // One more row tells whether there is a page behind it; rows of one moment may be several.
-    let mut read = book.store().sensed(id.0, from, to, limit.saturating_mul(2) + 1).await?;
+    // One more tells whether there is a page behind it.
+    let mut read = book.store().sensed_page(id.0, from, to, limit + 1).await?;
     let next = read.get(limit as usize).map(|one| one.at);
     read.truncate(limit as usize);
     let readings = read.into_iter().map(|Sensed { at, ph, ec, temperature, litres }| SensedView {
