@@ -151,10 +151,10 @@ const rows = computed(
               { key: 'port', name: 'A planted port' },
             ]"
           />
-          <template v-if="withSystems">
+          <div v-if="withSystems" class="days">
             <DayField v-model="from" label="Systems from" />
-            <DayField v-model="to" label="up to" />
-          </template>
+            <DayField v-model="to" label="Up to" />
+          </div>
         </div>
         <p class="told">{{ said }}</p>
         <CompareChart v-if="what" :view="view" :what="what" :since="since === 'since'" />
@@ -271,6 +271,11 @@ const rows = computed(
   gap: 10px 22px;
   align-items: end;
 }
+.days {
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 160px));
+  gap: 10px 14px;
+}
 .told {
   max-width: 760px;
   font-size: 21px;
@@ -286,6 +291,11 @@ const rows = computed(
 .key li {
   display: flex;
   gap: 8px;
+  align-items: center;
+  min-height: var(--touch);
+}
+.key a {
+  display: inline-flex;
   align-items: center;
   min-height: var(--touch);
 }
