@@ -41,12 +41,30 @@ const own = reactive<Record<'minimum' | 'working' | 'maximum', number | null>>({
   maximum: props.start ? props.units.toVolume(props.start.maximum) : null,
 })
 
+/** What was not touched stays as it was: shown in gallons it is rounded, and saved so it would move the lines. */
+function kept(
+  now: number,
+  was: number | undefined,
+  to: (canonical: number) => number,
+  from: (shown: number) => number,
+) {
+  return was !== undefined && to(was) === now ? was : from(now)
+}
+
 const shape = computed<Schemas['Shape'] | null>(() => {
   const u = props.units
   if (form.value === 'stated')
     return stated.value === null
       ? null
-      : { form: 'stated', litres: u.fromVolume(stated.value * Math.max(1, Math.round(many.value ?? 1))) }
+      : {
+          form: 'stated',
+          litres: kept(
+            stated.value * Math.max(1, Math.round(many.value ?? 1)),
+            shape0?.form === 'stated' ? shape0.litres : undefined,
+            u.toVolume,
+            u.fromVolume,
+          ),
+        }
   if (form.value === 'marks') {
     const full = marks.filter((m) => m.height !== null && m.volume !== null)
     return full.length
@@ -76,7 +94,9 @@ const { answer: preview, refused } = useAsked('shape', question, work, 200)
 const fault = computed(() => refused.value?.message ?? '')
 const volumes = (found: Schemas['ShapePreview']): Schemas['Reservoir'] => {
   const pick = (key: 'minimum' | 'working' | 'maximum') =>
-    own[key] === null ? found.suggested[key] : props.units.fromVolume(own[key]!)
+    own[key] === null
+      ? found.suggested[key]
+      : kept(own[key]!, props.start?.[key], props.units.toVolume, props.units.fromVolume)
   return { shape: shape.value!, minimum: pick('minimum'), working: pick('working'), maximum: pick('maximum') }
 }
 watch(
