@@ -108,7 +108,7 @@ groups! {
         most_days, most_poured, eats_off, drift_off, drift_unsure
     }
     /// What a logger reads.
-    sensed: SensedFigures { last_minutes, warmer, dense_hours, dense_gap }
+    sensed: SensedFigures { ahead_minutes, last_minutes, warmer, dense_hours, dense_gap }
     /// Beside each other.
     compare: CompareFigures { least_values }
     /// Where a series of readings goes.

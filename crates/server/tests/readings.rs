@@ -255,3 +255,45 @@ async fn what_was_taken_in_survives_a_power_cut() {
     let tower = Tower { app: app.killed_and_restarted(), system, wren };
     assert_eq!(tower.kept().await, 864);
 }
+
+/// The pH that a system is judged by.
+async fn judged(tower: &Tower) -> String {
+    let view = tower.view().await;
+    let ph = view["verdicts"].as_array().unwrap().iter().find(|one| one["verdict"]["subject"] == "ph").unwrap().clone();
+    ph["verdict"]["finding"].as_str().unwrap().to_owned()
+}
+
+#[actix_web::test]
+async fn a_dose_that_was_poured_is_not_asked_for_again_by_what_the_probe_read_before_it() {
+    let tower = Tower::new().await;
+    let how = tower.look(&logger(1, |_| 7.4)).await["how"].clone();
+    assert_eq!(tower.file(logger(1, |_| 7.4), &how).await.0, 200);
+    let before = judged(&tower).await;
+    assert!(before.contains("7.4"), "{before}");
+    // Fresh water, written down for ten past eight when the probe had gone on reading the old until then.
+    let id = Uuid::now_v7();
+    let change = json!({
+        "id": id, "by": tower.wren, "at": "2027-03-09T08:10:00Z",
+        "body": { "kind": "change", "extent": "full", "volume_after": 60.0, "ph": { "by": "meter", "value": 5.9 } }
+    });
+    let (status, answer) = tower.app.told(&format!("/api/systems/{}/entries", tower.system), &change).await;
+    assert_eq!(status, 201, "{answer}");
+    assert!(judged(&tower).await.contains("5.9"), "what was read before it, and while it mixes, is over");
+    let late = json!([{ "system": tower.system, "at": "2027-03-09T08:12:00Z", "ph": 7.3 }]);
+    assert_eq!(tower.post(late).await.0, 200);
+    assert!(judged(&tower).await.contains("5.9"), "it mixes still");
+    // Taken back, the probe is what is known again.
+    let undo = json!({
+        "id": Uuid::now_v7(), "by": tower.wren, "amends": id, "reason": "another tower", "body": { "kind": "withdrawn" }
+    });
+    assert_eq!(tower.app.told(&format!("/api/systems/{}/entries", tower.system), &undo).await.0, 201);
+    assert!(judged(&tower).await.contains("7.4"), "{}", judged(&tower).await);
+}
+
+#[actix_web::test]
+async fn a_clock_that_runs_a_little_ahead_is_no_wrong_date() {
+    let tower = Tower::new().await;
+    let one = |at: &str| json!([{ "system": tower.system, "at": at, "ph": 6.1 }]);
+    assert_eq!(tower.post(one("2027-03-09T08:33:00Z")).await.1["new"], 1);
+    assert_eq!(codes(&tower.post(one("2027-03-09T08:40:00Z")).await.1), [(0, "time_to_come")]);
+}

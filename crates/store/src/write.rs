@@ -133,7 +133,13 @@ async fn carry_out(
             let logged = insert_entry(tx, at.id, &entry, actor.device.as_deref(), now).await?;
             search::take_in(tx, &logged, &at.history).await?;
             let tick = next_tick(tx).await?;
-            projections::bring_up(tx, at.id, &at.history, &logged.entry, tick).await?;
+            let mut times = vec![entry.at];
+            times.extend(at.amended.as_ref().map(|amended| amended.entry.at));
+            if sensed::retouch(tx, at.id, &times).await? {
+                projections::rebuild(tx, at.id, &at.history, tick).await?;
+            } else {
+                projections::bring_up(tx, at.id, &at.history, &logged.entry, tick).await?;
+            }
             for over in ["DELETE FROM draft WHERE id = ?", "DELETE FROM change_run WHERE id = ?"] {
                 sqlx::query(over).bind(entry.id.to_string()).execute(&mut **tx).await?;
             }
@@ -319,6 +325,8 @@ pub(crate) async fn put_card(
 async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCard>, tick: i64) -> Result<()> {
     match (&card.card, before.map(|before| &before.card)) {
         (Card::System(_), _) => {
+            // How long a pour mixes is the system's.
+            sensed::condense_all(tx, card.id).await?;
             if let Some(history) = facts::history_of(tx, card.id).await? {
                 projections::rebuild(tx, card.id, &history, tick).await?;
             }
@@ -328,9 +336,7 @@ async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCar
             let systems: Vec<String> = query.bind(card.id.to_string()).fetch_all(&mut **tx).await?;
             for system in systems {
                 let system = rows::id(&system)?;
-                if let Ok(zone) = now.time_zone() {
-                    sensed::condense_all(tx, system, &zone).await?;
-                }
+                sensed::condense_all(tx, system).await?;
                 if let Some(history) = facts::history_of(tx, system).await? {
                     projections::rebuild(tx, system, &history, tick).await?;
                 }

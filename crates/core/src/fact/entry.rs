@@ -246,6 +246,17 @@ pub struct Entry {
 }
 
 impl Body {
+    /// Whether it poured something into the vessel or took water out: what was read before says nothing of what stands
+    /// there after it.
+    #[must_use]
+    pub fn stirs(&self) -> bool {
+        match self {
+            Self::Visit(visit) => visit.top_off.is_some() || visit.drained.is_some() || visit.batch.is_some(),
+            Self::Change(_) | Self::Treatment(_) | Self::Correction(_) => true,
+            Self::Premix(_) | Self::Withdrawn {} | Self::Sensed(_) | Self::FromNewer => false,
+        }
+    }
+
     /// Checks a body against the system that it is about, as it was on the day, and who records it.
     ///
     /// # Errors

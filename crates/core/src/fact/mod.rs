@@ -31,6 +31,6 @@ pub use plant_case::{CaseLook, CaseOutcome, CasePlan, Shares, plan, plans};
 pub use plants::{Course, PlantSign, Plants, SignFacts, Since, Spread, Where, signs};
 pub use poured::{Batch, Correction, Premix, PremixIn, Used};
 pub use put_off::{Chore, Instead, PutOff};
-pub use sensed::{Sensed, condensed};
+pub use sensed::{Sensed, Stirred, condensed};
 pub use sort::Sort;
 pub use wait::{Wait, WaitFor};

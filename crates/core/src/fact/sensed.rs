@@ -47,7 +47,9 @@ impl Sensed {
     /// # Errors
     /// A refusal at the field: dated to come or before there were loggers, more water than the vessel holds.
     pub fn check(&self, system: &System, now: Timestamp) -> Result<(), Refusal> {
-        if self.at > now {
+        // A logger's clock runs a little ahead; a day ahead is another matter.
+        let ahead = SignedDuration::from_secs((FIGURES.sensed.ahead_minutes * 60.0) as i64);
+        if self.at.duration_since(now) > ahead {
             return Err(refuse!("time_to_come", found = self.at.to_string(), now = now.to_string()).at("at"));
         }
         if self.at.as_second() < EARLIEST {
@@ -108,12 +110,43 @@ impl Sensed {
 /// 1 January 2000: no reading of a hydroponic logger is older, and clocks that were never set begin before it.
 const EARLIEST: i64 = 946_684_800;
 
-/// The median of what one quantity read in the last minutes before its last reading, with that reading's time.
-fn last<Q: Quantity>(day: &[Sensed], of: impl Fn(&Sensed) -> Option<Q>) -> Option<(Timestamp, f64)> {
+/// When the water of a vessel was touched, and how long it takes until a reading says what stands there again.
+#[derive(Debug, Clone, Copy)]
+pub struct Stirred<'a> {
+    /// The moments, oldest first.
+    pub at: &'a [Timestamp],
+    /// Until it has mixed.
+    pub settles: SignedDuration,
+}
+
+impl Stirred<'_> {
+    /// Water that nobody touched.
+    pub const NEVER: Self = Self { at: &[], settles: SignedDuration::ZERO };
+
+    /// Whether a reading says what stands there: not while something that was poured mixes.
+    fn settled(&self, at: Timestamp) -> bool {
+        self.at.iter().all(|poured| at < *poured || at.duration_since(*poured) >= self.settles)
+    }
+
+    /// The last time before a moment.
+    fn before(&self, at: Timestamp) -> Timestamp {
+        self.at.iter().rev().find(|poured| **poured <= at).copied().unwrap_or(Timestamp::MIN)
+    }
+}
+
+/// The median of what one quantity read in the last minutes before its last reading, and since the water was last touched;
+/// with that reading's time.
+fn last<Q: Quantity>(
+    day: &[Sensed],
+    stirred: Stirred<'_>,
+    of: impl Fn(&Sensed) -> Option<Q>,
+) -> Option<(Timestamp, f64)> {
     let at = day.iter().rev().find(|one| of(one).is_some())?.at;
     let window = SignedDuration::from_secs((FIGURES.sensed.last_minutes * 60.0) as i64);
-    let recent = day.iter().rev().take_while(|one| at.duration_since(one.at) <= window);
-    let values: Vec<f64> = recent.filter(|one| one.at <= at).filter_map(|one| of(one).map(Quantity::number)).collect();
+    let from = stirred.before(at);
+    let recent = day.iter().rev().filter(|one| one.at <= at && one.at >= from);
+    let recent = recent.take_while(|one| at.duration_since(one.at) <= window);
+    let values: Vec<f64> = recent.filter_map(|one| of(one).map(Quantity::number)).collect();
     Some((at, median(&values)?))
 }
 
@@ -132,29 +165,30 @@ fn warmest(day: &[Sensed]) -> Option<(Timestamp, f64)> {
 }
 
 /// What a day of readings comes to, oldest first: each quantity as it stood last, by the median of the last minutes, so
-/// that neither a spike nor what was read before the last pour counts; and the warmest hour, where it was warmer than that.
-/// `day` are the readings of one system and one day, in order of time.
+/// that a spike is outvoted; and the warmest hour, where it was warmer than that. What was read while something that was
+/// poured mixed says nothing, and what was read before it is not mixed with what was read after: advice that was followed
+/// is not given again by water that is no more. `day` are the readings of one system and one day, in order of time.
 #[must_use]
-pub fn condensed(day: &[Sensed]) -> Vec<Sensed> {
-    let mut said: BTreeMap<Timestamp, Sensed> = BTreeMap::new();
+pub fn condensed(day: &[Sensed], stirred: Stirred<'_>) -> Vec<Sensed> {
+    let day: Vec<Sensed> = day.iter().copied().filter(|one| stirred.settled(one.at)).collect();
     let mut all = Vec::new();
-    if let Some((when, value)) = last(day, |one| one.ph) {
+    if let Some((when, value)) = last(&day, stirred, |one| one.ph) {
         all.push(Sensed { ph: Ph::new(value).ok(), ..Sensed::nothing(when) });
     }
-    if let Some((when, value)) = last(day, |one| one.ec) {
+    if let Some((when, value)) = last(&day, stirred, |one| one.ec) {
         all.push(Sensed { ec: Conductivity::new(value).ok(), ..Sensed::nothing(when) });
     }
-    if let Some((when, value)) = last(day, |one| one.litres) {
+    if let Some((when, value)) = last(&day, stirred, |one| one.litres) {
         all.push(Sensed { litres: Litres::new(value).ok(), ..Sensed::nothing(when) });
     }
-    let now = last(day, |one| one.temperature);
-    if let Some((when, value)) = now {
+    if let Some((when, value)) = last(&day, stirred, |one| one.temperature) {
         all.push(Sensed { temperature: Celsius::new(value).ok(), ..Sensed::nothing(when) });
-        let peak = warmest(day).filter(|(at, warm)| *at < when && *warm > value + FIGURES.sensed.warmer);
+        let peak = warmest(&day).filter(|(at, warm)| *at < when && *warm > value + FIGURES.sensed.warmer);
         if let Some((then, warm)) = peak {
             all.push(Sensed { temperature: Celsius::new(warm).ok(), ..Sensed::nothing(then) });
         }
     }
+    let mut said: BTreeMap<Timestamp, Sensed> = BTreeMap::new();
     for one in all {
         said.entry(one.at).and_modify(|there| *there = there.with(&one)).or_insert(one);
     }

@@ -34,8 +34,6 @@ struct Bringing<'a, 'c> {
     deliveries: HashMap<Uuid, i64>,
     /// What loggers read.
     taking: Taking,
-    /// Systems whose days begin at another hour now.
-    rezoned: BTreeSet<Uuid>,
 }
 
 /// What was known at a moment; the first that was ever known, where it is earlier than that.
@@ -99,7 +97,6 @@ impl Bringing<'_, '_> {
                 let systems: Vec<String> = query.bind(brings.id.to_string()).fetch_all(&mut **self.tx).await?;
                 for system in systems {
                     self.touched.insert(rows::id(&system)?);
-                    self.rezoned.insert(rows::id(&system)?);
                 }
             }
             _ => {}
@@ -234,17 +231,13 @@ impl Bringing<'_, '_> {
 
     /// What the brought entries come to.
     async fn fold(&mut self) -> Result<()> {
-        for system in std::mem::take(&mut self.rezoned) {
-            if let Some(zone) = facts::zone_at(self.tx, system).await? {
-                sensed::condense_all(self.tx, system, &zone).await?;
-            }
-        }
-        let taking = std::mem::take(&mut self.taking);
-        let came = taking.came;
+        let came = self.taking.came;
         self.brought.readings += usize::try_from(came.new).unwrap_or(usize::MAX);
         self.brought.there += usize::try_from(came.there).unwrap_or(usize::MAX);
-        self.touched.extend(taking.condense(self.tx).await?);
+        self.touched.extend(self.taking.systems());
         for system in std::mem::take(&mut self.touched) {
+            // What was poured and on whose clock decides what a logger's days come to.
+            sensed::condense_all(self.tx, system).await?;
             let history = facts::history_of(self.tx, system).await?.ok_or(StoreError::NotFound("system"))?;
             projections::rebuild(self.tx, system, &history, self.tick).await?;
         }
@@ -297,7 +290,6 @@ impl Store {
                 people: HashSet::new(),
                 deliveries: HashMap::new(),
                 taking: Taking::default(),
-                rezoned: BTreeSet::new(),
             };
             while let Some((place, brings)) = next()? {
                 let came = match brings {

@@ -1,0 +1,237 @@
+//! Deliveries: a file or a post that brought readings, and that is taken back whole.
+
+use super::{SensedLine, Taking, condense_all};
+use crate::archive::ArchivedDelivery;
+use crate::{Result, Store, StoreError, Tx, facts, next_tick, projections, rows};
+use jiff::Timestamp;
+use mopsel_core::fact::Actor;
+use mopsel_core::quantity::Note;
+use mopsel_core::refuse;
+use sqlx::Row;
+use sqlx::sqlite::SqliteRow;
+use uuid::Uuid;
+
+/// Lines that are taken in at once.
+const AT_ONCE: usize = 2000;
+
+/// What brings readings.
+#[derive(Debug, Clone, PartialEq)]
+pub struct NewDelivery {
+    /// Made by whoever sends it, so that a repeated request is the same delivery.
+    pub id: Uuid,
+    /// The file, or the logger.
+    pub source: Note,
+}
+
+/// A delivery as it is kept.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Delivery {
+    /// Its id.
+    pub id: Uuid,
+    /// Who brought it.
+    pub who: Uuid,
+    /// The file, or the logger.
+    pub source: String,
+    /// When it was brought.
+    pub recorded: Timestamp,
+    /// How many readings were new.
+    pub readings: u64,
+    /// When and why it was taken back.
+    pub taken_back: Option<(Timestamp, String)>,
+}
+
+/// What came of a delivery.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Delivered {
+    /// Readings that are new.
+    pub new: u64,
+    /// Readings that were there already, and the same.
+    pub there: u64,
+    /// Whether the same delivery had come before.
+    pub again: bool,
+}
+
+/// A line that says another value for a moment than is there: which line, and in which field.
+pub type Differs = (u64, &'static str);
+
+fn delivery(row: &SqliteRow) -> Result<Delivery> {
+    let taken: Option<i64> = row.try_get("taken_back")?;
+    let reason: Option<String> = row.try_get("reason")?;
+    let at = |ms| Timestamp::from_millisecond(ms).map_err(|error| StoreError::Corrupt(error.to_string()));
+    Ok(Delivery {
+        id: rows::id(row.try_get("id")?)?,
+        who: rows::id(row.try_get("who")?)?,
+        source: row.try_get("source")?,
+        recorded: rows::time_in(row, "recorded")?,
+        readings: u64::try_from(row.try_get::<i64, _>("readings")?).unwrap_or(0),
+        taken_back: taken.map(|ms| Ok::<_, StoreError>((at(ms)?, reason.unwrap_or_default()))).transpose()?,
+    })
+}
+
+/// A delivery as an archive has it.
+pub(crate) fn archived(row: &SqliteRow) -> Result<ArchivedDelivery> {
+    let Delivery { id, who, source, recorded, readings, taken_back } = delivery(row)?;
+    let (taken_back, reason) = taken_back.unzip();
+    let taken_back_by = row.try_get::<Option<&str>, _>("taken_back_by")?.map(rows::id).transpose()?;
+    Ok(ArchivedDelivery { id, by: who, source, recorded, readings, taken_back, taken_back_by, reason })
+}
+
+/// Brings an archived delivery; gives its number, and whether it is new. `None` where another is there by its id.
+pub(crate) async fn bring(tx: &mut Tx<'_>, brings: &ArchivedDelivery) -> Result<Option<(i64, bool)>> {
+    let there = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(brings.id.to_string());
+    if let Some(row) = there.fetch_optional(&mut **tx).await? {
+        let number = row.try_get("no")?;
+        return Ok((archived(&row)? == *brings).then_some((number, false)));
+    }
+    let number: i64 = sqlx::query_scalar(
+        "INSERT INTO delivery (id, who, source, recorded, readings, taken_back, taken_back_by, reason)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING no",
+    )
+    .bind(brings.id.to_string())
+    .bind(brings.by.to_string())
+    .bind(&brings.source)
+    .bind(brings.recorded.as_millisecond())
+    .bind(i64::try_from(brings.readings).unwrap_or(i64::MAX))
+    .bind(brings.taken_back.map(Timestamp::as_millisecond))
+    .bind(brings.taken_back_by.map(|by| by.to_string()))
+    .bind(&brings.reason)
+    .fetch_one(&mut **tx)
+    .await?;
+    Ok(Some((number, true)))
+}
+
+/// Begins a delivery; gives its number.
+pub(crate) async fn begin(tx: &mut Tx<'_>, kept: &Delivery) -> Result<i64> {
+    Ok(sqlx::query_scalar(
+        "INSERT INTO delivery (id, who, source, recorded, readings) VALUES (?, ?, ?, ?, ?) RETURNING no",
+    )
+    .bind(kept.id.to_string())
+    .bind(kept.who.to_string())
+    .bind(&kept.source)
+    .bind(kept.recorded.as_millisecond())
+    .bind(i64::try_from(kept.readings).unwrap_or(i64::MAX))
+    .fetch_one(&mut **tx)
+    .await?)
+}
+
+impl Store {
+    /// Takes in what `next` gives until it gives nothing more; all of it or nothing. A reading that is there, and the same, is
+    /// passed over; lines that say something else than is there are given back, and then nothing is kept.
+    ///
+    /// # Errors
+    /// What `next` says; `NotFound`; `IdTaken` for a delivery that was taken back; when the file cannot be written.
+    pub async fn deliver(
+        &self,
+        new: &NewDelivery,
+        actor: &Actor,
+        now: Timestamp,
+        next: &mut (dyn FnMut() -> Result<Option<Vec<SensedLine>>> + Send),
+    ) -> Result<std::result::Result<Delivered, Vec<Differs>>> {
+        let mut differs = Vec::new();
+        let done = self
+            .writing(async |tx| {
+                let there = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(new.id.to_string());
+                if let Some(row) = there.fetch_optional(&mut **tx).await? {
+                    let there = delivery(&row)?;
+                    return match there.taken_back {
+                        Some(_) => Err(StoreError::Refused(refuse!("delivery_taken_back").at("id"))),
+                        None => Ok(Delivered { new: there.readings, there: 0, again: true }),
+                    };
+                }
+                let who = actor.person.unwrap_or_default();
+                let person = facts::person(tx, actor).await?.filter(|person| !person.archived);
+                person.ok_or(StoreError::NotFound("person"))?;
+                let kept = Delivery {
+                    id: new.id,
+                    who,
+                    source: new.source.as_str().to_owned(),
+                    recorded: now,
+                    readings: 0,
+                    taken_back: None,
+                };
+                let number = begin(tx, &kept).await?;
+                let mut taking = Taking::default();
+                while let Some(lines) = next()? {
+                    for some in lines.chunks(AT_ONCE) {
+                        taking.take(tx, number, some).await?;
+                    }
+                }
+                if !taking.differs.is_empty() {
+                    differs = std::mem::take(&mut taking.differs);
+                    // Ends the transaction: nothing of it is kept.
+                    return Err(StoreError::IdTaken);
+                }
+                let came = taking.came;
+                let tick = next_tick(tx).await?;
+                taking.finish(tx, tick).await?;
+                if came.new == 0 {
+                    sqlx::query("DELETE FROM delivery WHERE no = ?").bind(number).execute(&mut **tx).await?;
+                } else {
+                    sqlx::query("UPDATE delivery SET readings = ? WHERE no = ?")
+                        .bind(i64::try_from(came.new).unwrap_or(i64::MAX))
+                        .bind(number)
+                        .execute(&mut **tx)
+                        .await?;
+                }
+                sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)")
+                    .bind(now.as_millisecond())
+                    .execute(&mut **tx)
+                    .await?;
+                Ok(came)
+            })
+            .await;
+        if differs.is_empty() { done.map(Ok) } else { Ok(Err(differs)) }
+    }
+
+    /// Takes a delivery back: its readings are gone, and what was judged by them is judged anew. That it was there, and why it
+    /// is not, stays.
+    ///
+    /// # Errors
+    /// `NotFound`; when the file cannot be written.
+    pub async fn take_back(&self, id: Uuid, reason: &Note, actor: &Actor, now: Timestamp) -> Result<Delivery> {
+        self.writing(async |tx| {
+            let found = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(id.to_string());
+            let row = found.fetch_optional(&mut **tx).await?.ok_or(StoreError::NotFound("delivery"))?;
+            let there = delivery(&row)?;
+            if there.taken_back.is_some() {
+                return Ok(there);
+            }
+            let person = facts::person(tx, actor).await?.filter(|person| !person.archived);
+            person.ok_or(StoreError::NotFound("person"))?;
+            let number: i64 = row.try_get("no")?;
+            let reached: Vec<(String, i64, i64)> = sqlx::query_as(
+                "SELECT s.system, min(d.at), max(d.at) FROM sensed d JOIN sensed_system s ON s.no = d.system
+                 WHERE d.delivery = ? GROUP BY d.system",
+            )
+            .bind(number)
+            .fetch_all(&mut **tx)
+            .await?;
+            sqlx::query("DELETE FROM sensed WHERE delivery = ?").bind(number).execute(&mut **tx).await?;
+            let tick = next_tick(tx).await?;
+            for (system, ..) in reached {
+                let system = rows::id(&system)?;
+                condense_all(tx, system).await?;
+                let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+                projections::rebuild(tx, system, &history, tick).await?;
+            }
+            sqlx::query("UPDATE delivery SET taken_back = ?, taken_back_by = ?, reason = ? WHERE no = ?")
+                .bind(now.as_millisecond())
+                .bind(actor.person.map(|person| person.to_string()))
+                .bind(reason.as_str())
+                .bind(number)
+                .execute(&mut **tx)
+                .await?;
+            Ok(Delivery { taken_back: Some((now, reason.as_str().to_owned())), ..there })
+        })
+        .await
+    }
+
+    /// The last deliveries, newest first.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn deliveries(&self, most: u32) -> Result<Vec<Delivery>> {
+        let found = sqlx::query("SELECT * FROM delivery ORDER BY no DESC LIMIT ?").bind(most);
+        found.fetch_all(&self.read).await?.iter().map(delivery).collect()
+    }
+}
