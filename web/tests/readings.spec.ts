@@ -48,7 +48,7 @@ test('a logger’s file is shown as it is understood, brought in, drawn, and tak
   await page.goto('/data/readings')
   await page.getByRole('button', { name: 'Take back tower.csv' }).first().click()
   await page.getByLabel('Why').fill('of another tower')
-  await page.getByRole('button', { name: 'Take them back' }).click()
+  await page.getByRole('button', { name: 'Take it back' }).click()
   await expect(page.getByText(/Taken back on .*: of another tower/)).toBeVisible()
   await page.setViewportSize({ width: 320, height: 700 })
   await fits(page)

@@ -192,7 +192,8 @@ pub async fn sent_to_disk(mut payload: actix_web::web::Payload, beside: &Path) -
         let piece = piece.map_err(|error| unsent(&error.to_string()))?;
         size += piece.len() as u64;
         if size > MOST_SENT {
-            let detail = "Found more than 4 GB; allowed is less. Bring it in with the command line, or in parts.";
+            let detail =
+                "Found more than 4 GB; allowed is less. Send it in parts; an archive is brought in by `mopsel import`.";
             return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail));
         }
         kept.write_all(&piece).map_err(|error| unsent(&error.to_string()))?;

@@ -151,6 +151,12 @@ impl Problem {
 }
 
 impl LineFault {
+    /// One of a list: it stands in no file.
+    #[must_use]
+    pub fn in_list(line: u64, refusal: Refusal) -> Self {
+        Self { line, column: None, offset: 0, length: 0, cells: Vec::new(), refusal }
+    }
+
     fn said(&self, speaker: &Speaker) -> LineSaid {
         let Self { line, column, offset, length, cells, refusal } = self.clone();
         LineSaid { line, column, offset, length, cells, why: speaker.refuse(&refusal) }

@@ -237,6 +237,15 @@ async fn a_checklist_typed_in_from_paper_is_visits_and_twice_is_once() {
     assert_eq!(tower.file(text, &looked["how"]).await, (200, json!({ "new": 0, "there": 2 })));
     let log = tower.app.get("/api/log?words=brown%20rinsed").await.to_string();
     assert!(log.contains("Nozzle was brown, rinsed it"), "{log}");
+    // Taken back, all of it is withdrawn with the reason, and stays in the log.
+    let all = tower.app.get("/api/readings/deliveries").await;
+    let path = format!("/api/readings/deliveries/{}/take-back", all[0]["id"].as_str().unwrap());
+    let taken = tower.send(&path, "application/json", json!({ "reason": "last year's sheet" }).to_string()).await;
+    assert_eq!((taken.0, &taken.1["readings"]), (200, &json!(2)));
+    assert!(!tower.app.get("/api/log?words=brown%20rinsed").await.to_string().contains("\"visit\",\"all_fine"));
+    let log = tower.app.get("/api/log?words=last%20year").await;
+    assert_eq!(log["threads"].as_array().unwrap().len(), 2, "{log}");
+    assert_eq!(tower.file(text, &looked["how"]).await, (200, json!({ "new": 2, "there": 0 })), "it can come again");
     let over = text.replace("6.1,18,2", "6.1,9000,2");
     let (status, answer) = tower.file(over, &looked["how"]).await;
     assert_eq!(

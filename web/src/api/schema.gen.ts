@@ -7125,6 +7125,8 @@ export interface operations {
             query?: {
                 /** @description As JSON, of the schema `How`; guessed when absent. */
                 how?: string;
+                /** @description Whether the file goes on behind what is sent: its last line may be cut. */
+                cut?: boolean;
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */

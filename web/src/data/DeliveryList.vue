@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What loggers brought: each file and post, which can be taken back whole. */
+/** What files and loggers brought: each of them can be taken back whole. */
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ApiError, ask, type Schemas } from '../api/client'
@@ -52,13 +52,13 @@ async function take() {
 
 <template>
   <section v-if="query.data.value?.length" class="deliveries" aria-labelledby="came-head">
-    <h2 id="came-head">What loggers brought</h2>
+    <h2 id="came-head">What files and loggers brought</h2>
     <ul>
       <li v-for="one in query.data.value" :key="one.id" :class="{ back: one.taken_back }">
         <p>
           <strong>{{ one.source }}</strong>
           <span class="small quiet"
-            >{{ counted(one.readings, 'reading', 'readings') }}, {{ day(one.recorded) }}, {{ one.by }}</span
+            >{{ counted(one.readings, 'line', 'lines') }}, {{ day(one.recorded) }}, {{ one.by }}</span
           >
           <span v-if="one.taken_back" class="small">Taken back on {{ day(one.taken_back) }}: {{ one.reason }}</span>
         </p>
@@ -67,18 +67,19 @@ async function take() {
         </button>
       </li>
     </ul>
-    <SheetDialog v-model:open="open" title="Take readings back">
+    <SheetDialog v-model:open="open" title="Take it back">
       <form class="take" @submit.prevent="take">
         <p>
-          {{ counted(taking?.readings ?? 0, 'reading', 'readings') }} of {{ taking?.source }} are taken out, and what
-          was judged by them is judged anew. That they were here, and why they are not, stays.
+          {{ counted(taking?.readings ?? 0, 'line', 'lines') }} of {{ taking?.source }} are taken out, and what was
+          judged by them is judged anew. Visits are withdrawn and stay in the log with your reason. What another file
+          brought as well goes with them; bring that one again.
         </p>
         <div class="field">
           <label for="take-reason">Why</label>
           <input id="take-reason" v-model="reason" type="text" maxlength="500" :aria-invalid="!!wrong" />
           <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
         </div>
-        <button class="button main" type="submit" :disabled="!reason.trim()">Take them back</button>
+        <button class="button main" type="submit" :disabled="!reason.trim()">Take it back</button>
       </form>
     </SheetDialog>
   </section>

@@ -32,9 +32,12 @@ async function look(how?: How) {
   const from = mended.value ?? file.value
   if (!from) return
   const turn = ++latest
-  const query = how ? `?how=${encodeURIComponent(JSON.stringify(how))}` : ''
+  const query = new URLSearchParams({
+    cut: String(from.size > BEGINNING),
+    ...(how ? { how: JSON.stringify(how) } : {}),
+  })
   try {
-    const answer = await fetch(`/api/readings/look${query}`, {
+    const answer = await fetch(`/api/readings/look?${query}`, {
       method: 'POST',
       headers: { 'Content-Type': 'text/csv', ...(lastPicked.value ? { 'Mopsel-Person': lastPicked.value } : {}) },
       body: from.slice(0, BEGINNING),

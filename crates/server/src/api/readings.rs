@@ -5,20 +5,17 @@ use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::input::{Json, Many, sent_to_disk};
 use crate::problem::{LineFault, ProblemSaid};
-use crate::readings::{Came, NotTaken, beginning, bring, systems};
+use crate::readings::{Came, LookedView, NotTaken, bring, looked, systems};
 use crate::{Clock, Problem};
 use actix_web::http::StatusCode;
 use actix_web::{HttpMessage, HttpRequest, web};
 use jiff::Timestamp;
-use mopsel_core::columns::{
-    self, Column, ColumnIs, ColumnUnit, Fault, How, Known, Line, LineReader, MOST_COLUMNS, Question, head_line,
-    separator, unknown_names,
-};
-use mopsel_core::fact::{Actor, Sensed};
+use mopsel_core::columns::{How, LineReader};
+use mopsel_core::fact::Sensed;
 use mopsel_core::message::count;
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, Litres, Note, Ph};
 use mopsel_core::refuse;
-use mopsel_core::words::{RefusalSaid, Speaker};
+use mopsel_core::words::Reader;
 use mopsel_store::{Delivery, NewDelivery, SensedLine, StoreError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -75,15 +72,8 @@ pub struct TakenView {
 }
 
 fn differs(lines: &[(u64, &'static str)]) -> Problem {
-    let fault = |line: u64| LineFault {
-        line,
-        column: None,
-        offset: 0,
-        length: 0,
-        cells: vec![],
-        refusal: refuse!("line_differs"),
-    };
-    Problem::of_lines(lines.len(), lines.iter().map(|(line, _)| fault(*line)).collect())
+    let all = lines.iter().map(|(line, field)| LineFault::in_list(*line, refuse!("line_differs").at(field)));
+    Problem::of_lines(lines.len(), all.collect())
 }
 
 /// Takes a logger's readings in, all of them or none. A reading that is there already, and the same, is passed over. They
@@ -116,8 +106,7 @@ pub async fn take_readings(
         match read {
             Ok(read) => lines.push(SensedLine { system: one.system, line: n as u64, read }),
             Err(refusal) => {
-                let refusal = refusal.at(&format!("readings.{n}"));
-                faults.push(LineFault { line: n as u64, column: None, offset: 0, length: 0, cells: vec![], refusal });
+                faults.push(LineFault::in_list(n as u64, refusal.at(&format!("readings.{n}"))));
             }
         }
     }
@@ -141,6 +130,9 @@ pub struct Read {
     /// As JSON, of the schema `How`; guessed when absent.
     #[serde(default)]
     how: Option<String>,
+    /// Whether the file goes on behind what is sent: its last line may be cut.
+    #[serde(default)]
+    cut: bool,
 }
 
 /// How a file is read, and what it is called.
@@ -155,77 +147,6 @@ pub struct Take {
     /// What the file is called.
     source: String,
 }
-
-/// A line as it is understood.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct RowView {
-    /// Its cells.
-    pub cells: Vec<String>,
-    /// What is wrong with it; none where it can be taken.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub why: Option<RefusalSaid>,
-    /// In which column, from 0.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub column: Option<usize>,
-    /// When it was, as it is understood: in UTC.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(value_type = Option<String>, format = DateTime)]
-    pub at: Option<Timestamp>,
-    /// At which system.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub system: Option<Uuid>,
-}
-
-/// A system that a file can be about.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct MeantView {
-    /// Its id.
-    pub id: Uuid,
-    /// What it is called.
-    pub name: String,
-    /// The clock of its place.
-    pub zone: String,
-}
-
-/// What a column can be.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct ColumnKind {
-    /// What.
-    pub is: ColumnIs,
-    /// The units that it can be in; none where it has none.
-    pub units: Vec<ColumnUnit>,
-    /// Whether a logger cannot say it.
-    pub only_people: bool,
-}
-
-/// What a file is taken for.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct LookedView {
-    /// How it is read.
-    pub how: How,
-    /// What is not plain.
-    pub asks: Vec<Question<String>>,
-    /// What stands in the head.
-    pub head: Vec<String>,
-    /// The first lines.
-    pub rows: Vec<RowView>,
-    /// Names in it that are no system's.
-    pub unknown: Vec<String>,
-    /// The systems that it can be about.
-    pub systems: Vec<MeantView>,
-    /// What a column can be.
-    pub kinds: Vec<ColumnKind>,
-    /// Why it cannot be read so, if it cannot.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub why: Option<RefusalSaid>,
-}
-
-/// Lines by which a file is guessed.
-const LOOKED_AT: usize = 200;
-/// Lines that are shown.
-const SHOWN: usize = 8;
-/// Of the beginning that is sent, in bytes.
-const MOST_BEGINNING: usize = 256 * 1024;
 
 /// The beginning of a file, as text.
 #[derive(ToSchema)]
@@ -243,102 +164,17 @@ fn how_of(text: &str) -> Result<How, Problem> {
 /// understood. Nothing is kept.
 #[utoipa::path(post, path = "/api/readings/look", params(Acting, Read), request_body(content = CsvText, content_type = "text/csv"), responses((status = 200, body = LookedView), (status = 413, body = ProblemSaid), (status = 415, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
 pub async fn look_at_file(
-    Who(actor): Who,
+    request: HttpRequest,
+    Who(_): Who,
     asked: web::Query<Read>,
     sent: crate::input::CsvBeginning,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<LookedView>, Problem> {
     let (at, wanted) = (now(&clock), asked.how.as_deref().map(how_of).transpose()?);
+    let reader = request.extensions().get::<Reader>().copied().unwrap_or_default();
     let pages = book.open().await?;
-    looked(&pages, &actor, &sent.0, wanted, at).map(web::Json)
-}
-
-fn looked(
-    pages: &Pages,
-    actor: &Actor,
-    bytes: &[u8],
-    wanted: Option<How>,
-    at: Timestamp,
-) -> Result<LookedView, Problem> {
-    let speaker = Speaker::new(mopsel_core::words::Reader::new(Default::default(), Default::default(), actor));
-    // The last line may be cut.
-    let whole = if bytes.len() + 1 < MOST_BEGINNING {
-        bytes.len()
-    } else {
-        bytes.iter().rposition(|b| *b == b'\n').unwrap_or(bytes.len())
-    };
-    let bytes = &bytes[..whole];
-    let text = std::str::from_utf8(bytes).map_err(|_| refuse!("file_no_text"))?;
-    let known = systems(pages);
-    let between = wanted.as_ref().map_or_else(|| separator(text), |how| how.separator);
-    let mut rows = beginning(bytes, between, LOOKED_AT)?;
-    let head_at = wanted.as_ref().map_or_else(|| head_line(&rows), |how| how.head).max(1) as usize;
-    if rows.len() < head_at {
-        return Err(refuse!("file_empty").into());
-    }
-    let rows = rows.split_off(head_at - 1);
-    let Some((head, rows)) = rows.split_first() else { return Err(refuse!("file_empty").into()) };
-    if head.len() > MOST_COLUMNS {
-        return Err(refuse!("columns_too_many", found = count(head.len()), most = count(MOST_COLUMNS)).into());
-    }
-    let cells: Vec<Vec<&str>> = rows.iter().map(|row| row.iter().map(String::as_str).collect()).collect();
-    let headers: Vec<&str> = head.iter().map(String::as_str).collect();
-    let guess = columns::guess(between, &headers, &cells, &known);
-    let guessed = wanted.is_none();
-    let mut how = wanted.unwrap_or(How { head: head_at as u32, ..guess.how });
-    how.columns.resize(head.len(), Column::of(ColumnIs::LeftOut));
-    let unknown = unknown_names(&how, &cells, &known);
-    let (shown, why) = match LineReader::new(&how, &known) {
-        Ok(mut reader) => {
-            (cells.iter().take(SHOWN).map(|row| row_view(&mut reader, row, &known, at, &speaker)).collect(), None)
-        }
-        Err(refusal) => (cells.iter().take(SHOWN).map(|row| plain_row(row)).collect(), Some(speaker.refuse(&refusal))),
-    };
-    Ok(LookedView {
-        asks: if guessed {
-            guess.asks.into_iter().map(|ask| ask.map(&|said| speaker.say(&said))).collect()
-        } else {
-            vec![]
-        },
-        how,
-        head: head.clone(),
-        rows: shown,
-        unknown,
-        systems: known
-            .into_iter()
-            .map(|known| MeantView {
-                id: known.id,
-                zone: known.zone.iana_name().unwrap_or("UTC").to_owned(),
-                name: known.name,
-            })
-            .collect(),
-        kinds: ColumnIs::ALL
-            .map(|is| ColumnKind { is, units: is.units().to_vec(), only_people: is.only_people() })
-            .into(),
-        why,
-    })
-}
-
-fn plain_row(cells: &[&str]) -> RowView {
-    let cells = cells.iter().map(|cell| (*cell).to_owned()).collect();
-    RowView { cells, why: None, column: None, at: None, system: None }
-}
-
-fn row_view(reader: &mut LineReader<'_>, cells: &[&str], known: &[Known], at: Timestamp, speaker: &Speaker) -> RowView {
-    let mut lines: Vec<Line> = Vec::new();
-    let row = plain_row(cells);
-    match reader.read(cells, at, &mut lines) {
-        Ok(()) => {
-            let first = lines.first();
-            let system = first.and_then(|line| known.get(line.system)).map(|known| known.id);
-            RowView { at: first.map(|line| line.read.at), system, ..row }
-        }
-        Err(faults) => {
-            let Some(Fault { column, refusal }) = faults.into_iter().next() else { return row };
-            RowView { column, why: Some(speaker.refuse(&refusal)), ..row }
-        }
-    }
+    looked(&pages, reader, (&sent.0, asked.cut), wanted, at).map(web::Json)
 }
 
 impl From<NotTaken> for Problem {

@@ -85,13 +85,13 @@ enum Says {
 }
 
 /// What a person wrote down as an entry: by what it says, so that the same line twice is one.
-fn entry_of(line: &Line, known: &Known, by: Uuid, now: Timestamp) -> Result<ArchivedEntry, Refusal> {
+fn entry_of(line: &Line, known: &Known, (by, file): (Uuid, &str), now: Timestamp) -> Result<ArchivedEntry, Refusal> {
     let (at, body) = (line.read.at, Body::Visit(line.visit()));
     let text = serde_json::value::to_raw_value(&body).map_err(|_| refuse!("file_no_text"))?;
     let id = Uuid::new_v5(&known.id, format!("{at} {}", text.get()).as_bytes());
     let entry = Entry { id, at, by, body, amends: None, reason: None };
     brought_entry(&entry, now, &known.history, now)?;
-    let (device, amends, reason) = (None, None, None);
+    let (device, amends, reason) = (Some(file.to_owned()), None, None);
     Ok(ArchivedEntry {
         id,
         system: known.id,
@@ -110,6 +110,7 @@ struct Reading<'a> {
     how: &'a How,
     systems: &'a [Known],
     by: Uuid,
+    file: String,
     now: Timestamp,
 }
 
@@ -136,7 +137,7 @@ impl Reading<'_> {
                 let known = &self.systems[line.system];
                 let says = match self.how.by {
                     WrittenBy::Logger => Says::Read(SensedLine { system: known.id, line: piece.line, read: line.read }),
-                    WrittenBy::People => match entry_of(line, known, self.by, self.now) {
+                    WrittenBy::People => match entry_of(line, known, (self.by, &self.file), self.now) {
                         Ok(entry) => Says::Visit(Box::new(entry), format!("line.{}", piece.line)),
                         Err(refusal) => {
                             let field = refusal.field.trim_start_matches("body.");
@@ -176,10 +177,10 @@ pub fn bring(
 ) -> Result<Came, NotTaken> {
     let again = file.try_clone().map_err(|error| NotTaken::Store(StoreError::Unfit(error.to_string())))?;
     let (by, by_logger) = (actor.person.unwrap_or_default(), how.by == WrittenBy::Logger);
-    let kept_how = how.clone();
+    let (kept_how, source) = (how.clone(), new.source.as_str().to_owned());
     let (to, from) = sync_channel::<Chunk>(2);
     let reading = std::thread::spawn(move || {
-        let reading = Reading { how: &how, systems: &systems, by, now };
+        let reading = Reading { how: &how, systems: &systems, by, file: source, now };
         let mut some = Vec::with_capacity(AT_ONCE);
         let put = |some: &mut Vec<Says>, to: &SyncSender<Chunk>| {
             let full = std::mem::replace(some, Vec::with_capacity(AT_ONCE));
@@ -225,8 +226,8 @@ pub fn bring(
                     },
                 }
             };
-            let came = runtime.block_on(store.bring(now, &mut next));
-            came.map(|came| Ok(Came { new: came.entries as u64, there: came.there as u64 }))
+            let came = runtime.block_on(store.bring_visits(new, actor, now, &mut next));
+            came.map(|came| Ok(Came::of(&came)))
         }
     };
     reading.join().ok();

@@ -5,9 +5,11 @@
 
 mod bring;
 mod lines;
+mod look;
 
 pub use bring::{Came, NotTaken, bring};
 pub use lines::{Piece, beginning};
+pub use look::{ColumnKind, LookedView, MeantView, RowView, looked};
 
 use crate::book::Pages;
 use mopsel_core::columns::Known;

@@ -1,12 +1,12 @@
 //! Bringing an archive in, inside one transaction.
 
 use super::{ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought};
-use crate::sensed::{self, SensedLine, Taking};
+use crate::sensed::{self, Delivered, NewDelivery, SensedLine, Taking};
 use crate::{Result, Store, StoreError, Tx, facts, log, next_tick, pictures, projections, rows, search, write};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{self, CARD_VERSION, ENTRY_VERSION};
-use mopsel_core::fact::{Entry, Holds, NewCard, NewPicture, Picture, StoredCard, Timeline};
+use mopsel_core::fact::{Actor, Body, Entry, Holds, NewCard, NewPicture, Picture, StoredCard, Timeline};
 use mopsel_core::gate::{MOST_CARDS, MOST_PICTURES, brought_card, brought_entry, brought_under};
 use mopsel_core::message::{count, typed};
 use mopsel_core::refusal::AtField;
@@ -34,6 +34,8 @@ struct Bringing<'a, 'c> {
     deliveries: HashMap<Uuid, i64>,
     /// What loggers read.
     taking: Taking,
+    /// Whether it is a file that people wrote, and no archive.
+    of_file: bool,
 }
 
 /// What was known at a moment; the first that was ever known, where it is earlier than that.
@@ -111,6 +113,16 @@ impl Bringing<'_, '_> {
             self.histories.insert(system, known);
         }
         Ok(())
+    }
+
+    /// A visit that was withdrawn since is brought as another, so that a file that was taken back can come again.
+    async fn revived(&mut self, mut brings: ArchivedEntry) -> Result<ArchivedEntry> {
+        while let Some(newest) = log::newest_amendment(self.tx, brings.id).await?
+            && newest.entry.body == (Body::Withdrawn {})
+        {
+            brings.id = Uuid::new_v5(&brings.id, b"again");
+        }
+        Ok(brings)
     }
 
     async fn entry(&mut self, place: &str, brings: ArchivedEntry) -> Result<()> {
@@ -266,49 +278,87 @@ fn newer(what: &'static str) -> StoreError {
     StoreError::Refused(refuse!("archive_newer", what = typed(what)).at("shape"))
 }
 
+impl<'a, 'c> Bringing<'a, 'c> {
+    async fn new(tx: &'a mut Tx<'c>, now: Timestamp, of_file: bool) -> Result<Self> {
+        let tick = next_tick(tx).await?;
+        Ok(Self {
+            tx,
+            now,
+            tick,
+            brought: Brought::default(),
+            touched: BTreeSet::new(),
+            histories: HashMap::new(),
+            newest: BTreeMap::new(),
+            failing: HashMap::new(),
+            people: HashSet::new(),
+            deliveries: HashMap::new(),
+            taking: Taking::default(),
+            of_file,
+        })
+    }
+
+    /// Brings in what `next` gives until it gives nothing more, and folds it.
+    async fn all(mut self, next: &mut Next<'_>) -> Result<Brought> {
+        while let Some((place, brings)) = next()? {
+            let came = match brings {
+                Brings::Card(card) => self.card(card).await,
+                Brings::Entry(entry) if self.of_file => {
+                    let entry = self.revived(entry).await?;
+                    self.entry(&place, entry).await
+                }
+                Brings::Entry(entry) => self.entry(&place, entry).await,
+                Brings::Picture(picture) => self.picture(*picture).await,
+                Brings::Delivery(delivery) => self.delivery(delivery).await,
+                Brings::Sensed(readings) => self.sensed(&readings).await,
+            };
+            came.map_err(|error| in_line(error, &place))?;
+        }
+        self.within_limits().await?;
+        self.fold().await?;
+        Ok(self.brought)
+    }
+}
+
+/// What gives one thing after the other, each with where it stands.
+type Next<'n> = dyn FnMut() -> Result<Option<(String, Brings)>> + Send + 'n;
+
 impl Store {
     /// Brings in what `next` gives, each with where it stands, until it gives nothing more; all of it or nothing.
     ///
     /// # Errors
     /// What `next` says; what cannot be brought, by its refusal; when the file cannot be written.
-    pub async fn bring(
-        &self,
-        now: Timestamp,
-        next: &mut (dyn FnMut() -> Result<Option<(String, Brings)>> + Send),
-    ) -> Result<Brought> {
+    pub async fn bring(&self, now: Timestamp, next: &mut Next<'_>) -> Result<Brought> {
         self.writing(async |tx| {
-            let tick = next_tick(tx).await?;
-            let mut bringing = Bringing {
-                tx,
-                now,
-                tick,
-                brought: Brought::default(),
-                touched: BTreeSet::new(),
-                histories: HashMap::new(),
-                newest: BTreeMap::new(),
-                failing: HashMap::new(),
-                people: HashSet::new(),
-                deliveries: HashMap::new(),
-                taking: Taking::default(),
-            };
-            while let Some((place, brings)) = next()? {
-                let came = match brings {
-                    Brings::Card(card) => bringing.card(card).await,
-                    Brings::Entry(entry) => bringing.entry(&place, entry).await,
-                    Brings::Picture(picture) => bringing.picture(*picture).await,
-                    Brings::Delivery(delivery) => bringing.delivery(delivery).await,
-                    Brings::Sensed(readings) => bringing.sensed(&readings).await,
-                };
-                came.map_err(|error| in_line(error, &place))?;
-            }
-            bringing.within_limits().await?;
-            bringing.fold().await?;
-            let brought = bringing.brought;
+            let brought = Bringing::new(tx, now, false).await?.all(next).await?;
             sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)")
                 .bind(now.as_millisecond())
                 .execute(&mut **tx)
                 .await?;
             Ok(brought)
+        })
+        .await
+    }
+
+    /// Brings in the visits of a file that people wrote, as a delivery that can be taken back whole. The entries carry the
+    /// file's name as their device.
+    ///
+    /// # Errors
+    /// As [`Store::bring`] and [`Store::deliver`].
+    pub async fn bring_visits(
+        &self,
+        new: &NewDelivery,
+        actor: &Actor,
+        now: Timestamp,
+        next: &mut Next<'_>,
+    ) -> Result<Delivered> {
+        self.writing(async |tx| {
+            let number = match sensed::begin(tx, new, actor, now).await? {
+                Ok(number) => number,
+                Err(again) => return Ok(again),
+            };
+            let Brought { entries, there, .. } = Bringing::new(tx, now, true).await?.all(next).await?;
+            sensed::end(tx, number, entries as u64, now).await?;
+            Ok(Delivered { new: entries as u64, there: there as u64, again: false })
         })
         .await
     }

@@ -2,13 +2,15 @@
 
 use super::{SensedLine, Taking, condense_all};
 use crate::archive::ArchivedDelivery;
-use crate::{Result, Store, StoreError, Tx, facts, next_tick, projections, rows};
+use crate::log::select_entries;
+use crate::{Result, Store, StoreError, Tx, facts, next_tick, projections, rows, search, write};
 use jiff::Timestamp;
-use mopsel_core::fact::Actor;
+use mopsel_core::fact::{Actor, Body, Entry, LoggedEntry};
 use mopsel_core::quantity::Note;
 use mopsel_core::refuse;
 use sqlx::Row;
 use sqlx::sqlite::SqliteRow;
+use std::collections::BTreeSet;
 use uuid::Uuid;
 
 /// Lines that are taken in at once.
@@ -34,7 +36,7 @@ pub struct Delivery {
     pub source: String,
     /// When it was brought.
     pub recorded: Timestamp,
-    /// How many readings were new.
+    /// How many readings or visits were new.
     pub readings: u64,
     /// When and why it was taken back.
     pub taken_back: Option<(Timestamp, String)>,
@@ -100,18 +102,82 @@ pub(crate) async fn bring(tx: &mut Tx<'_>, brings: &ArchivedDelivery) -> Result<
     Ok(Some((number, true)))
 }
 
-/// Begins a delivery; gives its number.
-pub(crate) async fn begin(tx: &mut Tx<'_>, kept: &Delivery) -> Result<i64> {
-    Ok(sqlx::query_scalar(
-        "INSERT INTO delivery (id, who, source, recorded, readings) VALUES (?, ?, ?, ?, ?) RETURNING no",
+/// Begins a delivery: gives its number, or what came of it where it had come before.
+pub(crate) async fn begin(
+    tx: &mut Tx<'_>,
+    new: &NewDelivery,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<std::result::Result<i64, Delivered>> {
+    let there = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(new.id.to_string());
+    if let Some(row) = there.fetch_optional(&mut **tx).await? {
+        let there = delivery(&row)?;
+        return match there.taken_back {
+            Some(_) => Err(StoreError::Refused(refuse!("delivery_taken_back").at("id"))),
+            None => Ok(Err(Delivered { new: there.readings, there: 0, again: true })),
+        };
+    }
+    let who = whoever(tx, actor).await?;
+    let query = sqlx::query_scalar(
+        "INSERT INTO delivery (id, who, source, recorded, readings) VALUES (?, ?, ?, ?, 0) RETURNING no",
+    );
+    let query = query.bind(new.id.to_string()).bind(who.to_string()).bind(new.source.as_str());
+    Ok(Ok(query.bind(now.as_millisecond()).fetch_one(&mut **tx).await?))
+}
+
+/// Ends a delivery; one that brought nothing new is none.
+pub(crate) async fn end(tx: &mut Tx<'_>, number: i64, new: u64, now: Timestamp) -> Result<()> {
+    if new == 0 {
+        sqlx::query("DELETE FROM delivery WHERE no = ?").bind(number).execute(&mut **tx).await?;
+    } else {
+        let query = sqlx::query("UPDATE delivery SET readings = ? WHERE no = ?");
+        query.bind(i64::try_from(new).unwrap_or(i64::MAX)).bind(number).execute(&mut **tx).await?;
+    }
+    let query = sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)");
+    query.bind(now.as_millisecond()).execute(&mut **tx).await?;
+    Ok(())
+}
+
+/// Who acts: somebody who is there, and was not put away.
+async fn whoever(tx: &mut Tx<'_>, actor: &Actor) -> Result<Uuid> {
+    let person = facts::person(tx, actor).await?.filter(|person| !person.archived);
+    actor.person.filter(|_| person.is_some()).ok_or(StoreError::NotFound("person"))
+}
+
+/// Takes out the readings of a delivery; gives the systems.
+async fn take_out(tx: &mut Tx<'_>, number: i64) -> Result<Vec<Uuid>> {
+    let systems: Vec<String> = sqlx::query_scalar(
+        "SELECT system FROM sensed_system WHERE no IN (SELECT DISTINCT system FROM sensed WHERE delivery = ?)",
     )
-    .bind(kept.id.to_string())
-    .bind(kept.who.to_string())
-    .bind(&kept.source)
-    .bind(kept.recorded.as_millisecond())
-    .bind(i64::try_from(kept.readings).unwrap_or(i64::MAX))
-    .fetch_one(&mut **tx)
-    .await?)
+    .bind(number)
+    .fetch_all(&mut **tx)
+    .await?;
+    sqlx::query("DELETE FROM sensed WHERE delivery = ?").bind(number).execute(&mut **tx).await?;
+    systems.iter().map(|system| rows::id(system)).collect()
+}
+
+/// Withdraws the visits of a file that people wrote, but for those that were amended since; gives the systems.
+async fn withdraw(tx: &mut Tx<'_>, there: &Delivery, reason: &Note, who: Uuid, now: Timestamp) -> Result<Vec<Uuid>> {
+    let found = sqlx::query(select_entries!(
+        "WHERE recorded = ? AND device = ?
+         AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)"
+    ))
+    .bind(there.recorded.as_millisecond())
+    .bind(&there.source)
+    .fetch_all(&mut **tx)
+    .await?;
+    let mut systems = Vec::new();
+    for row in &found {
+        let LoggedEntry { system, entry, .. } = rows::entry(row)?;
+        let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
+        let id = Uuid::new_v5(&entry.id, b"taken back");
+        let (at, amends, reason) = (entry.at, Some(entry.id), Some(reason.clone()));
+        let gone = Entry { id, at, by: who, body: Body::Withdrawn {}, amends, reason };
+        let logged = write::insert_entry(tx, system, &gone, None, now).await?;
+        search::take_in(tx, &logged, &history).await?;
+        systems.push(system);
+    }
+    Ok(systems)
 }
 
 impl Store {
@@ -130,26 +196,10 @@ impl Store {
         let mut differs = Vec::new();
         let done = self
             .writing(async |tx| {
-                let there = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(new.id.to_string());
-                if let Some(row) = there.fetch_optional(&mut **tx).await? {
-                    let there = delivery(&row)?;
-                    return match there.taken_back {
-                        Some(_) => Err(StoreError::Refused(refuse!("delivery_taken_back").at("id"))),
-                        None => Ok(Delivered { new: there.readings, there: 0, again: true }),
-                    };
-                }
-                let who = actor.person.unwrap_or_default();
-                let person = facts::person(tx, actor).await?.filter(|person| !person.archived);
-                person.ok_or(StoreError::NotFound("person"))?;
-                let kept = Delivery {
-                    id: new.id,
-                    who,
-                    source: new.source.as_str().to_owned(),
-                    recorded: now,
-                    readings: 0,
-                    taken_back: None,
+                let number = match begin(tx, new, actor, now).await? {
+                    Ok(number) => number,
+                    Err(again) => return Ok(again),
                 };
-                let number = begin(tx, &kept).await?;
                 let mut taking = Taking::default();
                 while let Some(lines) = next()? {
                     for some in lines.chunks(AT_ONCE) {
@@ -164,27 +214,15 @@ impl Store {
                 let came = taking.came;
                 let tick = next_tick(tx).await?;
                 taking.finish(tx, tick).await?;
-                if came.new == 0 {
-                    sqlx::query("DELETE FROM delivery WHERE no = ?").bind(number).execute(&mut **tx).await?;
-                } else {
-                    sqlx::query("UPDATE delivery SET readings = ? WHERE no = ?")
-                        .bind(i64::try_from(came.new).unwrap_or(i64::MAX))
-                        .bind(number)
-                        .execute(&mut **tx)
-                        .await?;
-                }
-                sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)")
-                    .bind(now.as_millisecond())
-                    .execute(&mut **tx)
-                    .await?;
+                end(tx, number, came.new, now).await?;
                 Ok(came)
             })
             .await;
         if differs.is_empty() { done.map(Ok) } else { Ok(Err(differs)) }
     }
 
-    /// Takes a delivery back: its readings are gone, and what was judged by them is judged anew. That it was there, and why it
-    /// is not, stays.
+    /// Takes a delivery back: its readings are gone, its visits are withdrawn, and what was judged by them is judged anew. That
+    /// it was there, and why it is not, stays.
     ///
     /// # Errors
     /// `NotFound`; when the file cannot be written.
@@ -196,29 +234,20 @@ impl Store {
             if there.taken_back.is_some() {
                 return Ok(there);
             }
-            let person = facts::person(tx, actor).await?.filter(|person| !person.archived);
-            person.ok_or(StoreError::NotFound("person"))?;
-            let number: i64 = row.try_get("no")?;
-            let reached: Vec<(String, i64, i64)> = sqlx::query_as(
-                "SELECT s.system, min(d.at), max(d.at) FROM sensed d JOIN sensed_system s ON s.no = d.system
-                 WHERE d.delivery = ? GROUP BY d.system",
-            )
-            .bind(number)
-            .fetch_all(&mut **tx)
-            .await?;
-            sqlx::query("DELETE FROM sensed WHERE delivery = ?").bind(number).execute(&mut **tx).await?;
+            let who = whoever(tx, actor).await?;
+            let mut reached: BTreeSet<Uuid> = take_out(tx, row.try_get("no")?).await?.into_iter().collect();
+            reached.extend(withdraw(tx, &there, reason, who, now).await?);
             let tick = next_tick(tx).await?;
-            for (system, ..) in reached {
-                let system = rows::id(&system)?;
+            for system in reached {
                 condense_all(tx, system).await?;
                 let history = facts::history_of(tx, system).await?.ok_or(StoreError::NotFound("system"))?;
                 projections::rebuild(tx, system, &history, tick).await?;
             }
             sqlx::query("UPDATE delivery SET taken_back = ?, taken_back_by = ?, reason = ? WHERE no = ?")
                 .bind(now.as_millisecond())
-                .bind(actor.person.map(|person| person.to_string()))
+                .bind(who.to_string())
                 .bind(reason.as_str())
-                .bind(number)
+                .bind(row.try_get::<i64, _>("no")?)
                 .execute(&mut **tx)
                 .await?;
             Ok(Delivery { taken_back: Some((now, reason.as_str().to_owned())), ..there })
