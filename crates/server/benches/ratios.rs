@@ -6,7 +6,7 @@
 
 mod common;
 
-use common::{Line, Result, fill, id, median, memory, now, serve, serve_nothing};
+use common::{Line, Result, begun, fill, id, median, memory, now, serve, serve_nothing};
 use mopsel::Clock;
 use mopsel::book::Book;
 use mopsel::view::round;
@@ -110,10 +110,8 @@ async fn opening(file: &std::path::Path) -> Result<()> {
 
 #[actix_web::main]
 async fn main() -> Result<()> {
-    let folder = std::env::temp_dir().join(format!("mopsel-bench-{}", std::process::id()));
-    std::fs::create_dir_all(&folder)?;
+    let (folder, asked) = begun()?;
     // `cargo bench --bench ratios -- plans` measures the plans alone; `grid`, how due dates grow.
-    let asked = |name: &str| std::env::args().any(|argument| argument == name);
     let all = !asked("plans") && !asked("grid");
     if all {
         rounds(&folder).await?;

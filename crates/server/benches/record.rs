@@ -6,7 +6,7 @@
 
 mod common;
 
-use common::{Line, Result, fill, id, median, memory, now, serve, serve_nothing};
+use common::{Line, Result, begun, fill, id, median, memory, now, serve, serve_nothing};
 use jiff::SignedDuration;
 use mopsel::Clock;
 use mopsel::archive::{Cancelled, Wanted, write};
@@ -199,10 +199,8 @@ async fn found(folder: &Path) -> Result<()> {
 
 #[actix_web::main]
 async fn main() -> Result<()> {
-    let folder = std::env::temp_dir().join(format!("mopsel-bench-{}", std::process::id()));
-    std::fs::create_dir_all(&folder)?;
+    let (folder, asked) = begun()?;
     // `cargo bench --bench record -- loggers` measures the readings alone; `log`, what is found by words.
-    let asked = |name: &str| std::env::args().any(|argument| argument == name);
     if !asked("log") {
         let store = in_and_out(&folder).await?;
         a_year(&store).await?;

@@ -109,11 +109,8 @@ impl FromRequest for CalendarText {
             limit: crate::closures::LIMIT,
             too_large: too_large_calendar,
         };
-        let read = whole(request, payload, wanted);
-        Box::pin(async move {
-            let bytes = read.await?.unwrap_or_default();
-            Ok(Self(String::from_utf8_lossy(&bytes).into_owned()))
-        })
+        let read = all_of(request, payload, wanted);
+        Box::pin(async move { Ok(Self(String::from_utf8_lossy(&read.await?).into_owned())) })
     }
 }
 
@@ -134,10 +131,9 @@ impl<T: DeserializeOwned + 'static> FromRequest for Many<T> {
             limit: MANY,
             too_large: |found| too_much(found, MANY, "Send fewer readings in one post."),
         };
-        let read = whole(request, payload, wanted);
+        let read = all_of(request, payload, wanted);
         Box::pin(async move {
-            let bytes = read.await?.unwrap_or_default();
-            let value = serde_json::from_slice(&bytes).map_err(|error| not_json(&error))?;
+            let value = serde_json::from_slice(&read.await?).map_err(|error| not_json(&error))?;
             typed(value, "").map(Self)
         })
     }
@@ -154,14 +150,10 @@ impl FromRequest for CsvBeginning {
     type Future = Pin<Box<dyn Future<Output = Result<Self, Problem>>>>;
 
     fn from_request(request: &HttpRequest, payload: &mut Payload) -> Self::Future {
-        let wanted = Wanted {
-            is: |kind| kind.starts_with("text/csv"),
-            allowed: "text/csv",
-            limit: BEGINNING,
-            too_large: |found| too_much(found, BEGINNING, "Send only the beginning of the file."),
-        };
-        let read = whole(request, payload, wanted);
-        Box::pin(async move { Ok(Self(read.await?.unwrap_or_default())) })
+        let too_large = |found| too_much(found, BEGINNING, "Send only the beginning of the file.");
+        let is = |kind: &str| kind.starts_with("text/csv");
+        let read = all_of(request, payload, Wanted { is, allowed: "text/csv", limit: BEGINNING, too_large });
+        Box::pin(async move { read.await.map(Self) })
     }
 }
 
@@ -208,6 +200,16 @@ struct Wanted {
     allowed: &'static str,
     limit: usize,
     too_large: fn(Option<usize>) -> Problem,
+}
+
+/// The same; what broke off is nothing.
+fn all_of(
+    request: &HttpRequest,
+    payload: &mut Payload,
+    wanted: Wanted,
+) -> impl Future<Output = Result<Bytes, Problem>> + use<> {
+    let read = whole(request, payload, wanted);
+    async move { Ok(read.await?.unwrap_or_default()) }
 }
 
 /// The bytes of a body of a type, within a limit and a time; `None` where they broke off.

@@ -1481,6 +1481,8 @@ export interface components {
             is: components["schemas"]["ColumnIs"];
             /** @description Whether a logger cannot say it. */
             only_people: boolean;
+            /** @description Whether it holds something of a system, and no time or name. */
+            reads: boolean;
             /** @description The units that it can be in; none where it has none. */
             units: components["schemas"]["ColumnUnit"][];
         };
@@ -1798,6 +1800,8 @@ export interface components {
         };
         /** @description What differs in one quantity. */
         DiffersView: {
+            /** @description Whether it is an amount that ports share. */
+            by_ports: boolean;
             /** @description In a sentence. */
             said: string;
             /** @description The quantity. */

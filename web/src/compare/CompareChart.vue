@@ -7,7 +7,7 @@ import { CanvasRenderer } from 'echarts/renderers'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { theme } from '../parts/theme'
-import { palette } from '../trends/draw'
+import { palette, pointedAt } from '../trends/draw'
 import { useReading, wallClock } from '../trends/read'
 import { markOf } from './marks'
 import { measureOf, nameOf } from './read'
@@ -78,14 +78,7 @@ function draw() {
         axisLabel: text,
         splitLine: { lineStyle: { color: p.line, opacity: 0.6 } },
       },
-      tooltip: {
-        trigger: 'item',
-        renderMode: 'richText',
-        confine: true,
-        backgroundColor: p.sheet,
-        borderColor: p.line,
-        textStyle: { ...font, color: p.ink, fontSize: 15 },
-      },
+      tooltip: pointedAt(p),
       series,
     } as Parameters<EChartsType['setOption']>[0],
     { notMerge: true },

@@ -86,7 +86,7 @@ const row = (side: Schemas['SideView'], of: What) => side.rows.find((one) => one
 const head = computed(() => ['', ...read.value.map((one) => named(one))])
 const named = (one: What) => {
   const unit = unitOf(measureOf(one))
-  return `${nameOf(one)}${unit ? ` [${unit}]` : ''}${aPort.value === 'port' && ['drunk', 'eaten', 'picked'].includes(one) ? ', a port' : ''}`
+  return `${nameOf(one)}${unit ? ` [${unit}]` : ''}${aPort.value === 'port' && view.value?.differs.some((differ) => differ.what === one && differ.by_ports) ? ', a port' : ''}`
 }
 const usualOf = (side: Schemas['SideView'], of: What) => {
   const found = row(side, of)?.usual

@@ -105,14 +105,14 @@ const said = computed(() => {
         <button v-else-if="share < 1" class="button" type="button" @click="sending.cancel()">Cancel</button>
       </form>
       <SendingBar v-if="sending" :share="share" what="the archive" />
-      <div v-if="failed" class="failed" role="alert">
+      <div v-if="failed" class="came-to failed" role="alert">
         <p>
           <strong v-if="!failed.offline">Nothing was brought in.</strong>
           {{ failed.fields[0] ? `${failed.problem.detail}` : failed.message }}
         </p>
         <p v-if="where" class="small">In {{ where }}.</p>
       </div>
-      <p v-if="said" class="done" role="status">{{ said }} <RouterLink to="/log">See the log</RouterLink></p>
+      <p v-if="said" class="came-to" role="status">{{ said }} <RouterLink to="/log">See the log</RouterLink></p>
     </section>
   </section>
 </template>
@@ -140,16 +140,5 @@ section section {
 .row > .field {
   flex: 1 1 200px;
   min-width: 0;
-}
-.failed {
-  padding: 12px 16px;
-  border-left: 4px solid var(--alarm);
-  background: var(--alarm-wash);
-  overflow-wrap: anywhere;
-}
-.done {
-  padding: 12px 16px;
-  border-left: 4px solid var(--water);
-  background: var(--water-wash);
 }
 </style>

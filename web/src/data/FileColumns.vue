@@ -31,7 +31,6 @@ const units = (is: Column['is']) =>
   choices<NonNullable<Column['unit']>>('column_unit').filter((one) => kind(is)?.units.includes(one.key))
 const checks = computed(() => (knowledge.data.value?.checks ?? []).map((one) => ({ key: one.key, name: one.name })))
 const systems = computed(() => props.looked.systems.map((one) => ({ key: one.id, name: one.name })))
-const values = computed(() => new Set(['left_out', 'time', 'day', 'clock', 'system']))
 const named = computed(() => how.value.columns.some((column) => column.is === 'system'))
 
 function column(n: number, part: Partial<Column>) {
@@ -96,7 +95,7 @@ function means(name: string, system: string | null | undefined) {
         @update:model-value="(now) => now && column(n, { check: now })"
       />
       <PickList
-        v-if="!named && !how.system && !values.has(one.is)"
+        v-if="!named && !how.system && kind(one.is)?.reads"
         :model-value="one.system ?? null"
         label="Of"
         :choices="systems"

@@ -22,7 +22,7 @@ function when(row: Row) {
 const shown = computed(() =>
   props.looked.how.columns
     .map((column, n) => ({ column, n }))
-    .filter(({ column }) => !['left_out', 'time', 'day', 'clock', 'system'].includes(column.is)),
+    .filter(({ column }) => props.looked.kinds.some((kind) => kind.is === column.is && kind.reads)),
 )
 </script>
 

@@ -151,7 +151,7 @@ const said = computed(() => {
         @change="chosen"
       />
     </div>
-    <div v-if="unread" class="failed" role="alert">
+    <div v-if="unread" class="came-to failed" role="alert">
       <p><strong>It cannot be read.</strong> {{ unread.problem.detail ?? unread.message }}</p>
     </div>
     <template v-if="looked">
@@ -175,7 +175,7 @@ const said = computed(() => {
       </div>
       <SendingBar v-if="sending" :share="share" what="the file" />
     </template>
-    <div v-if="failed && !bad.length" class="failed" role="alert">
+    <div v-if="failed && !bad.length" class="came-to failed" role="alert">
       <p>
         <strong v-if="!failed.offline">Nothing was brought in.</strong> {{ failed.problem.detail ?? failed.message }}
       </p>
@@ -190,7 +190,7 @@ const said = computed(() => {
       :said="failed?.fields[0]?.found ?? ''"
       @mended="bring"
     />
-    <p v-if="said" class="done" role="status">{{ said }} <RouterLink to="/log">See the log</RouterLink></p>
+    <p v-if="said" class="came-to" role="status">{{ said }} <RouterLink to="/log">See the log</RouterLink></p>
     <DeliveryList />
   </section>
 </template>
@@ -235,17 +235,6 @@ section section {
 .hint {
   border-left-color: var(--watch);
   background: var(--watch-wash);
-}
-.failed {
-  padding: 12px 16px;
-  border-left: 4px solid var(--alarm);
-  background: var(--alarm-wash);
-  overflow-wrap: anywhere;
-}
-.done {
-  padding: 12px 16px;
-  border-left: 4px solid var(--water);
-  background: var(--water-wash);
 }
 .who {
   max-width: 360px;

@@ -49,6 +49,16 @@ export interface Drawn {
   saysDeed: (deed: Schemas['DeedView']) => string
 }
 
+/** What is said beside what is pointed at: as text on the canvas, so that nothing that was typed is read as markup. */
+export const pointedAt = (p: Palette) => ({
+  trigger: 'item',
+  renderMode: 'richText',
+  confine: true,
+  backgroundColor: p.sheet,
+  borderColor: p.line,
+  textStyle: { color: p.ink, fontSize: 15, fontFamily: 'Sofia Sans Variable, system-ui, sans-serif' },
+})
+
 const STEPPED: Quantity[] = ['drunk', 'eaten']
 /** More readings than this are a line without dots. */
 const DOTS = 220
@@ -113,15 +123,7 @@ export function drawn(d: Drawn, p: Palette) {
       },
       { type: 'value', min: 0, max: 1, show: false },
     ],
-    tooltip: {
-      trigger: 'item',
-      // As text on the canvas: nothing that was typed is ever read as markup.
-      renderMode: 'richText',
-      confine: true,
-      backgroundColor: p.sheet,
-      borderColor: p.line,
-      textStyle: { color: p.ink, fontSize: 15, fontFamily: 'Sofia Sans Variable, system-ui, sans-serif' },
-    },
+    tooltip: pointedAt(p),
     dataZoom: [{ type: 'inside', filterMode: 'none', zoomOnMouseWheel: 'ctrl', moveOnMouseMove: 'shift' }],
     series: [
       {

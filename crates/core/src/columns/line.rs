@@ -81,7 +81,6 @@ pub struct LineReader<'a> {
     how: &'a How,
     systems: &'a [Known],
     by_name: HashMap<String, Option<usize>>,
-    by_id: HashMap<Uuid, usize>,
     /// The last moment of each system.
     last: Vec<Option<Timestamp>>,
     time: usize,
@@ -130,11 +129,7 @@ impl<'a> LineReader<'a> {
         let mut values = Vec::new();
         for (n, column) in how.columns.iter().enumerate() {
             let field = format!("columns.{n}");
-            let value = !matches!(
-                column.is,
-                ColumnIs::LeftOut | ColumnIs::Time | ColumnIs::Day | ColumnIs::Clock | ColumnIs::System
-            );
-            if !value {
+            if !column.is.reads() {
                 continue;
             }
             if how.by == WrittenBy::Logger && column.is.only_people() {
@@ -163,13 +158,7 @@ impl<'a> LineReader<'a> {
         if values.is_empty() {
             return Err(refuse!("column_nothing").at("columns"));
         }
-        Ok(Self { how, systems, by_name, by_id, last: vec![None; systems.len()], time, clock, named, values })
-    }
-
-    /// The number of a system by its id.
-    #[must_use]
-    pub fn number_of(&self, id: Uuid) -> Option<usize> {
-        self.by_id.get(&id).copied()
+        Ok(Self { how, systems, by_name, last: vec![None; systems.len()], time, clock, named, values })
     }
 
     fn system_named(&self, name: &str) -> Result<usize, Refusal> {

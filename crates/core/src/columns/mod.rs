@@ -141,6 +141,12 @@ impl ColumnIs {
         Self::Tick,
     ];
 
+    /// Whether it holds something of a system, and no time or name.
+    #[must_use]
+    pub fn reads(self) -> bool {
+        !matches!(self, Self::LeftOut | Self::Time | Self::Day | Self::Clock | Self::System)
+    }
+
     /// Whether a logger cannot say it.
     #[must_use]
     pub fn only_people(self) -> bool {

@@ -214,3 +214,10 @@ pub fn memory() -> Option<f64> {
     let line = status.lines().find_map(|line| line.strip_prefix("VmRSS:"))?;
     Some(line.split_whitespace().next()?.parse::<f64>().ok()? / 1024.0)
 }
+
+/// A folder of this run's own, and whether something was asked for by its name: `cargo bench --bench ratios -- plans`.
+pub fn begun() -> Result<(std::path::PathBuf, impl Fn(&str) -> bool)> {
+    let folder = std::env::temp_dir().join(format!("mopsel-bench-{}", std::process::id()));
+    std::fs::create_dir_all(&folder)?;
+    Ok((folder, |name: &str| std::env::args().any(|argument| argument == name)))
+}

@@ -53,6 +53,8 @@ pub struct ColumnKind {
     pub is: ColumnIs,
     /// The units that it can be in; none where it has none.
     pub units: Vec<ColumnUnit>,
+    /// Whether it holds something of a system, and no time or name.
+    pub reads: bool,
     /// Whether a logger cannot say it.
     pub only_people: bool,
 }
@@ -143,7 +145,7 @@ pub fn looked(
             })
             .collect(),
         kinds: ColumnIs::ALL
-            .map(|is| ColumnKind { is, units: is.units().to_vec(), only_people: is.only_people() })
+            .map(|is| ColumnKind { is, units: is.units().to_vec(), reads: is.reads(), only_people: is.only_people() })
             .into(),
         why,
     })

@@ -68,6 +68,8 @@ pub struct SideView {
 pub struct DiffersView {
     /// The quantity.
     pub what: Compared,
+    /// Whether it is an amount that ports share.
+    pub by_ports: bool,
     /// In a sentence.
     pub said: String,
 }
@@ -196,7 +198,7 @@ pub fn compare_view(
             .filter_map(|view| Some((Name::new(&short(&view.name)).ok()?, &view.rows.get(n)?.row)))
             .collect();
         let read = rows.iter().any(|(_, row)| row.usual.is_some());
-        read.then(|| DiffersView { what, said: speaker.say(&told(what, &rows)) })
+        read.then(|| DiffersView { what, by_ports: what.by_ports(), said: speaker.say(&told(what, &rows)) })
     });
     let differs = differs.collect();
     let reader = speaker.reader();
