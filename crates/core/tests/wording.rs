@@ -9,7 +9,7 @@ use proptest::prelude::*;
 mod common;
 use common::told;
 use mopsel_core::message::{Param, Unit, degrees};
-use mopsel_core::words::Reader;
+use mopsel_core::words::{Called, Reader, searched};
 
 fn words(units: UnitSystem, ec: EcScale) -> Reader {
     Reader { units, ec, child: false }
@@ -112,5 +112,18 @@ proptest! {
         let whole: f64 = if whole.is_empty() { 0.0 } else { whole.parse().unwrap() };
         let read = whole + quarter.map_or(0.0, |n| 0.25 * (n as f64 + 1.0));
         prop_assert!((read - ml / size).abs() <= 0.0201 * (ml / size).max(1.0), "{said} for {ml}");
+    }
+}
+
+proptest! {
+    #[test]
+    fn what_is_called_so_is_found_by_how_a_word_begins_and_nothing_else(
+        names in prop::collection::vec("[abÄ]{1,3}( [abÄ]{1,3}){0,2}", 0..20), word in "[abÄ]{1,3}"
+    ) {
+        let called = Called::by(names.iter().enumerate().map(|(n, name)| (name.as_str(), n)));
+        let word = word.to_lowercase();
+        let begins = |name: &str| searched(name).iter().any(|one| one.starts_with(&word));
+        let expected: Vec<usize> = (0..names.len()).filter(|n| begins(&names[*n])).collect();
+        prop_assert_eq!(called.beginning(&word), expected);
     }
 }

@@ -3,6 +3,7 @@
 //! systems costs no more for years of log than for weeks. It is for reading: what is written is
 //! decided inside the write transaction, on what stands there.
 
+use crate::told::{Prefers, Told};
 use crate::{Clock, Problem};
 use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::Calendar;
@@ -14,7 +15,7 @@ use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt
 use mopsel_core::projection::{Known, Touched, touches};
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
-use mopsel_core::words::Reader;
+use mopsel_core::words::{Called, Reader};
 use mopsel_store::{Broken, News, Store};
 use std::collections::{BTreeMap, BTreeSet};
 use tokio::sync::{RwLock, RwLockReadGuard};
@@ -74,6 +75,10 @@ pub struct Pages {
     ahead: BTreeSet<Uuid>,
     /// Systems of which something that is kept could not be read.
     unreadable: BTreeSet<Uuid>,
+    /// Systems by the words of their names.
+    pub systems_called: Called<Uuid>,
+    /// People by the words of their names.
+    pub people_called: Called<Uuid>,
     /// Every version of the cards that were ever edited.
     versions: BTreeMap<Uuid, Vec<Version<Card>>>,
 }
@@ -130,6 +135,7 @@ pub struct Book {
     store: Store,
     clock: Clock,
     pages: RwLock<Pages>,
+    told: Told,
 }
 
 impl Book {
@@ -138,13 +144,19 @@ impl Book {
     pub fn new(store: Store, clock: Clock) -> Self {
         let mut pages = Pages::default();
         pages.shelf = ShelfPages::of(&pages);
-        Self { store, clock, pages: RwLock::new(pages) }
+        Self { store, clock, pages: RwLock::new(pages), told: Told::default() }
     }
 
     /// The store beneath.
     #[must_use]
     pub fn store(&self) -> &Store {
         &self.store
+    }
+
+    /// Entries that were put into words lately.
+    #[must_use]
+    pub fn told(&self) -> &Told {
+        &self.told
     }
 
     /// The pages, up to date.
@@ -157,6 +169,9 @@ impl Book {
         if news.tick != seen {
             let mut pages = self.pages.write().await;
             if news.tick > pages.tick {
+                if !news.cards.is_empty() {
+                    self.told.forget();
+                }
                 pages.take_in(news)?;
                 self.mend(&mut pages).await?;
             }
@@ -209,6 +224,7 @@ impl Pages {
     fn take_in(&mut self, news: News) -> Result<(), Problem> {
         self.versions.extend(news.versions);
         let mut cards = news.cards;
+        let any = !cards.is_empty();
         for card in &cards {
             self.broken.remove(&card.id.to_string());
         }
@@ -241,6 +257,9 @@ impl Pages {
         }
         for system in retell {
             self.retell(system);
+        }
+        if any {
+            self.call();
         }
         for (system, part, text) in news.projections {
             if let Some(file) = self.systems.get_mut(&system)
@@ -310,6 +329,16 @@ impl Pages {
         (file.planting_ids, file.planted) = file.planting_cards.iter().filter_map(told).unzip();
         let growing = file.planting_cards.iter().filter(|card| !card.archived);
         file.plantings = growing.filter_map(|card| planting_of(&card.card).cloned()).collect();
+    }
+
+    fn call(&mut self) {
+        let systems = self.systems.values().map(|file| (file.system.name.as_str(), file.card.id));
+        self.systems_called = Called::by(systems);
+        let people = self.others.values().filter_map(|stored| match &stored.card {
+            Card::Person(person) => Some((person.name.as_str(), stored.id)),
+            _ => None,
+        });
+        self.people_called = Called::by(people);
     }
 
     /// A system by its id.
@@ -388,10 +417,20 @@ impl Pages {
     /// The reader of a system's words: their own units and scale, else the place's and the meter's.
     #[must_use]
     pub fn reader(&self, actor: &Actor, file: &SystemFile, place: &PlaceFile) -> Reader {
-        let person = actor.person.and_then(|id| self.person(id)).map(|(person, _)| person);
-        let units = person.and_then(|person| person.units).unwrap_or(place.place.units);
+        let Prefers { units, ec, .. } = self.prefers(actor);
         let meter = || self.meter(file).map(|meter| meter.scale).unwrap_or_default();
-        Reader::new(units, person.and_then(|person| person.ec_scale).unwrap_or_else(meter), actor)
+        Reader::new(units.unwrap_or(place.place.units), ec.unwrap_or_else(meter), actor)
+    }
+
+    /// What an actor reads, wherever they read it.
+    #[must_use]
+    pub fn prefers(&self, actor: &Actor) -> Prefers {
+        let person = actor.person.and_then(|id| self.person(id)).map(|(person, _)| person);
+        Prefers {
+            units: person.and_then(|person| person.units),
+            ec: person.and_then(|person| person.ec_scale),
+            child: actor.is_child(),
+        }
     }
 
     /// What whoever asks carries without harm, in kg.

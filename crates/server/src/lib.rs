@@ -19,6 +19,7 @@ mod input;
 mod picture;
 mod problem;
 pub mod readings;
+mod told;
 pub mod view;
 mod web;
 

@@ -195,11 +195,12 @@ async fn export(file: &Path, to: &Path) -> Outcome<()> {
 
 async fn opened(file: &Path) -> Outcome<Store> {
     let store = Store::open_with(file, &mut |made| {
-        let (done, of, what) = match made {
-            Rebuilding::Systems { done, of } => (done as i64, of as i64, "systems"),
-            Rebuilding::Words { done, of } => (done, of, "entries of the log"),
+        let done = match made {
+            Rebuilding::Systems { done, of } => format!("{done} of {of} systems"),
+            Rebuilding::Words { done, of } => format!("{done} of {of} entries of the log"),
+            Rebuilding::Gathering => "the index of the log".to_owned(),
         };
-        eprintln!("Bringing the file up to date: {done} of {of} {what}");
+        eprintln!("Bringing the file up to date: {done}");
     })
     .await?;
     for note in store.notes() {

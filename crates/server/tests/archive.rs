@@ -149,7 +149,7 @@ async fn comes_to(store: &Store) -> BTreeMap<String, String> {
     let sought = Sought { sorts: Sort::ALL.to_vec(), ..Sought::default() };
     let mut before = None;
     loop {
-        let page = store.find(&sought, before, 100).await.unwrap();
+        let page = store.threads(&store.find(&sought, before, 100).await.unwrap()).await.unwrap();
         let Some(last) = page.last() else { return all };
         before = Some((last.head.entry.at, last.head.seq));
         for thread in page {

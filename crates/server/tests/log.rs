@@ -94,6 +94,51 @@ async fn days_are_those_of_the_place_that_is_asked_about() {
     );
 }
 
+/// What a page of the log says to somebody, in the order of its entries.
+async fn lines(server: &Running, query: &str, to: &str) -> Vec<String> {
+    let asked = server.client.get(format!("{}/api/log?{query}", server.base)).header("Mopsel-Person", to);
+    let page: Value = asked.send().await.unwrap().json().await.unwrap();
+    threads(&page).iter().map(|thread| format!("{} {}", thread["system_name"], thread["head"]["lines"])).collect()
+}
+
+#[actix_web::test]
+async fn what_was_said_to_one_reader_is_not_said_to_another_nor_after_a_card_was_edited() {
+    let server = Running::demo();
+    let rack = server.system("Reading-room rack").await;
+    let (wren, ansa) = (server.person(&rack, "Wren").await, server.person(&rack, "Ansa").await);
+    let edited = async |id: &str, body: &Value, version: &Value| {
+        let edit = json!({ "by": wren, "version": version, "body": body });
+        let answer = server.put(&format!("/api/cards/{id}"), &edit).await;
+        assert_eq!(answer.status(), 200, "{}", answer.text().await.unwrap());
+    };
+    let poured = format!("systems={rack}&sorts=top_off,change");
+    let metric = lines(&server, &poured, &wren).await;
+    assert!(metric.len() > 2 && metric.iter().any(|said| said.contains(" L")), "{metric:?}");
+    // Somebody who reads gallons, right after somebody who reads litres, and back.
+    let view = server.get(&format!("/api/systems/{rack}")).await;
+    let card = view["people"].as_array().unwrap().iter().find(|one| one["id"] == ansa.as_str()).unwrap().clone();
+    let mut body = card["body"].clone();
+    body["units"] = json!("us");
+    edited(&ansa, &body, &card["version"]).await;
+    for _ in 0..2 {
+        let gallons = lines(&server, &poured, &ansa).await;
+        assert!(gallons.iter().any(|said| said.contains(" gal")) && gallons != metric, "{gallons:?}");
+        assert_eq!(lines(&server, &poured, &wren).await, metric);
+    }
+    // They go back to litres themselves.
+    body["units"] = json!("metric");
+    edited(&ansa, &body, &json!(card["version"].as_i64().unwrap() + 1)).await;
+    assert!(lines(&server, &poured, &ansa).await.iter().all(|said| !said.contains(" gal")));
+    // The system is called something else: what was said under its old name is not said again.
+    let mut named = view["card"]["body"].clone();
+    named["name"] = json!("Green rack");
+    edited(&rack, &named, &view["card"]["version"]).await;
+    let renamed = lines(&server, &poured, &wren).await;
+    assert!(renamed.iter().all(|said| said.starts_with("\"Green rack\"")), "{renamed:?}");
+    assert_eq!(renamed.len(), metric.len());
+    assert!(lines(&server, "words=gree%20rack", &wren).await.len() >= 30, "found by what it is called now");
+}
+
 #[actix_web::test]
 async fn trends_stay_within_their_days_and_what_cannot_be_drawn_is_told() {
     let server = Running::demo();

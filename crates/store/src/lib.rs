@@ -38,7 +38,7 @@ pub use file::{Look, log_beside, look};
 pub use log::Thread;
 pub use news::{Broken, News};
 pub use projections::Rebuilding;
-pub use search::{Sought, SoughtWord};
+pub use search::{Sought, SoughtWord, Spot};
 pub use sensed::{Delivered, Delivery, Differs, NewDelivery, SensedLine};
 pub use upkeep::{Checked, backup, check, restore};
 pub use write::Outcome;

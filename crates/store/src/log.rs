@@ -118,7 +118,7 @@ impl Store {
         let found = sqlx::query(select_entries!(
             "WHERE system = ?1 AND (at < ?2 OR (at = ?2 AND seq < ?3))
              AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)
-             ORDER BY at DESC, seq DESC LIMIT ?4"
+             ORDER BY at DESC, seq DESC LIMIT ?4 + 0"
         ))
         .bind(system.to_string())
         .bind(at)

@@ -26,6 +26,8 @@ pub enum Rebuilding {
         /// Entries in all.
         of: i64,
     },
+    /// The index of what entries are found by is gathered into one piece.
+    Gathering,
 }
 
 /// Systems that are made anew in one transaction.

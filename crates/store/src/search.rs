@@ -42,16 +42,31 @@ pub struct SoughtWord {
     pub people: Vec<Uuid>,
 }
 
+impl Thread {
+    /// Where it stands in the log.
+    #[must_use]
+    pub fn spot(&self) -> Spot {
+        Spot::of(self.head.entry.at, self.head.seq)
+    }
+}
+
 /// More words that begin alike are not named one by one.
-const MOST_MEANT: i64 = 64;
+const MOST_MEANT: usize = 64;
 /// Bits of a row's number that are the entry's place in the log.
 const PLACE_BITS: u32 = 20;
+/// The index is gathered into one piece when it has grown by a twentieth, and by so many entries at least.
+const GATHERED_AFTER: i64 = 1000;
 /// Entries that are taken into the index in one transaction.
 const AT_ONCE: i64 = 5000;
 
-/// The number of an entry's row.
-fn row_of(at: Timestamp, seq: i64) -> i64 {
-    (at.as_millisecond() << PLACE_BITS) | (seq & ((1 << PLACE_BITS) - 1))
+/// Where an entry stands in the log: by its time, then by its place. The number of its row in the index.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Spot(i64);
+
+impl Spot {
+    fn of(at: Timestamp, seq: i64) -> Self {
+        Self((at.as_millisecond() << PLACE_BITS) | (seq & ((1 << PLACE_BITS) - 1)))
+    }
 }
 
 /// Any of some tokens.
@@ -77,9 +92,8 @@ impl Sought {
                 any_of(systems.iter().copied().map(system_token).chain(people.iter().copied().map(person_token)));
             // What is typed stands between quotation marks: nothing in it is an operator.
             let typed = word.replace('"', "");
-            let whole = meant.get(n).filter(|meant| !meant.is_empty());
-            let said = match whole {
-                Some(words) => format!("said : ({})", any_of(words.iter().cloned().chain([typed]))),
+            let said = match meant.get(n).filter(|meant| !meant.is_empty()) {
+                Some(words) => format!("said : ({})", any_of(words.iter().cloned())),
                 None => format!("said : (\"{typed}\" *)"),
             };
             all.push(if named.is_empty() { said } else { format!("({said} OR tokens : ({named}))") });
@@ -93,9 +107,8 @@ pub(crate) async fn take_in(tx: &mut Tx<'_>, logged: &LoggedEntry, history: &Tim
     if let Some(amended) = logged.entry.amends {
         let query = sqlx::query("SELECT at, seq FROM entry WHERE id = ?").bind(amended.to_string());
         if let Some(row) = query.fetch_optional(&mut **tx).await? {
-            let at = rows::time_in(&row, "at")?;
-            let row = row_of(at, row.try_get("seq")?);
-            sqlx::query("DELETE FROM entry_words WHERE rowid = ?").bind(row).execute(&mut **tx).await?;
+            let spot = Spot::of(rows::time_in(&row, "at")?, row.try_get("seq")?);
+            sqlx::query("DELETE FROM entry_words WHERE rowid = ?").bind(spot.0).execute(&mut **tx).await?;
         }
     }
     put(tx, logged, history).await?;
@@ -112,7 +125,7 @@ async fn put(tx: &mut Tx<'_>, logged: &LoggedEntry, history: &Timeline<System>) 
         .execute(&mut **tx)
         .await?;
     sqlx::query("INSERT OR REPLACE INTO entry_words (rowid, said, tokens) VALUES (?, ?, ?)")
-        .bind(row_of(entry.at, logged.seq))
+        .bind(Spot::of(entry.at, logged.seq).0)
         .bind(said)
         .bind(tokens_of(entry, logged.system))
         .execute(&mut **tx)
@@ -123,63 +136,77 @@ async fn put(tx: &mut Tx<'_>, logged: &LoggedEntry, history: &Timeline<System>) 
 impl Store {
     /// The words that begin like each of those that are looked for.
     async fn meant(&self, sought: &Sought) -> Result<Vec<Vec<String>>> {
-        let mut all = Vec::with_capacity(sought.words.len());
-        for SoughtWord { word, .. } in &sought.words {
-            let begins = plain(word);
-            let query = sqlx::query_scalar("SELECT word FROM said_word WHERE word >= ? AND word < ? LIMIT ?");
-            let ends = format!("{begins}\u{10ffff}");
-            let words: Vec<String> = query.bind(&begins).bind(ends).bind(MOST_MEANT).fetch_all(&self.read).await?;
-            all.push(if words.len() as i64 == MOST_MEANT { Vec::new() } else { words });
+        if sought.words.is_empty() {
+            return Ok(Vec::new());
         }
-        Ok(all)
+        let begin: Vec<String> = sought.words.iter().map(|SoughtWord { word, .. }| plain(word)).collect();
+        let found: Vec<String> = sqlx::query_scalar(
+            "SELECT (SELECT json_group_array(word) FROM (
+                 SELECT word FROM said_word WHERE word >= w.value AND word < w.value || char(1114111) LIMIT 64
+             )) FROM json_each(?) w ORDER BY w.key",
+        )
+        .bind(rows::to_json(&begin)?)
+        .fetch_all(&self.read)
+        .await?;
+        let named = |words: Vec<String>| if words.len() == MOST_MEANT { Vec::new() } else { words };
+        found.iter().map(|words| rows::from_json(words).map(named)).collect()
     }
 
-    /// A page of the log over systems, newest first: what stands, each with what it replaced. `before` is the time and the
-    /// place of the last entry of the page before.
+    /// A page of the log over systems, newest first: where what stands and fits is. `before` is the time and the place of
+    /// the last entry of the page before.
     ///
     /// # Errors
     /// When the file cannot be read.
-    pub async fn find(&self, sought: &Sought, before: Option<(Timestamp, i64)>, limit: u32) -> Result<Vec<Thread>> {
+    pub async fn find(&self, sought: &Sought, before: Option<(Timestamp, i64)>, limit: u32) -> Result<Vec<Spot>> {
         if sought.systems.as_ref().is_some_and(Vec::is_empty) {
             return Ok(Vec::new());
         }
-        let (at, seq) = before.map_or((i64::MAX, i64::MAX), |(at, seq)| (at.as_millisecond(), seq));
-        let from = sought.from.map_or(i64::MIN, Timestamp::as_millisecond);
-        let until = sought.until.map_or(i64::MAX, Timestamp::as_millisecond);
-        let found = match sought.asked(&self.meant(sought).await?) {
-            None => {
-                sqlx::query(select_entries!(
-                    "WHERE (at < ?1 OR (at = ?1 AND seq < ?2)) AND at >= ?3 AND at < ?4
-                     AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)
-                     ORDER BY at DESC, seq DESC LIMIT ?5"
-                ))
-                .bind(at)
-                .bind(seq)
-                .bind(from)
-                .bind(until)
-                .bind(limit)
-                .fetch_all(&self.read)
-                .await?
-            }
-            Some(asked) => {
-                let low = sought.from.map_or(i64::MIN, |from| row_of(from, 0));
-                let high = before.map_or(i64::MAX, |(at, seq)| row_of(at, seq));
-                let high = high.min(sought.until.map_or(i64::MAX, |until| row_of(until, 0)));
-                sqlx::query(
-                    "SELECT e.seq, e.id, e.system, e.at, e.recorded, e.who, e.body, e.shape, e.device, e.amends, e.reason
-                     FROM entry_words w CROSS JOIN entry e
-                     ON e.at = (w.rowid >> 20) AND (e.seq & 1048575) = (w.rowid & 1048575)
-                     WHERE w.entry_words MATCH ?1 AND w.rowid >= ?2 AND w.rowid < ?3
-                     ORDER BY w.rowid DESC LIMIT ?4",
-                )
-                .bind(asked)
-                .bind(low)
-                .bind(high)
-                .bind(limit)
-                .fetch_all(&self.read)
-                .await?
-            }
+        let Some(asked) = sought.asked(&self.meant(sought).await?) else {
+            return self.by_time(sought, before, limit).await;
         };
+        let low = sought.from.map_or(i64::MIN, |from| Spot::of(from, 0).0);
+        let high = before.map_or(i64::MAX, |(at, seq)| Spot::of(at, seq).0);
+        let high = high.min(sought.until.map_or(i64::MAX, |until| Spot::of(until, 0).0));
+        // A bare parameter as a limit is planned by: the statement would be made anew for each page.
+        let query = sqlx::query_scalar(
+            "SELECT rowid FROM entry_words WHERE entry_words MATCH ?1 AND rowid >= ?2 AND rowid < ?3
+             ORDER BY rowid DESC LIMIT ?4 + 0",
+        );
+        let found: Vec<i64> = query.bind(asked).bind(low).bind(high).bind(limit).fetch_all(&self.read).await?;
+        Ok(found.into_iter().map(Spot).collect())
+    }
+
+    async fn by_time(&self, sought: &Sought, before: Option<(Timestamp, i64)>, limit: u32) -> Result<Vec<Spot>> {
+        let (at, seq) = before.map_or((i64::MAX, i64::MAX), |(at, seq)| (at.as_millisecond(), seq));
+        let found = sqlx::query(
+            "SELECT at, seq FROM entry WHERE (at < ?1 OR (at = ?1 AND seq < ?2)) AND at >= ?3 AND at < ?4
+             AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)
+             ORDER BY at DESC, seq DESC LIMIT ?5 + 0",
+        )
+        .bind(at)
+        .bind(seq)
+        .bind(sought.from.map_or(i64::MIN, Timestamp::as_millisecond))
+        .bind(sought.until.map_or(i64::MAX, Timestamp::as_millisecond))
+        .bind(limit)
+        .fetch_all(&self.read)
+        .await?;
+        found.iter().map(|row| Ok(Spot::of(rows::time_in(row, "at")?, row.try_get("seq")?))).collect()
+    }
+
+    /// The entries at some places of the log, in their order, each with what it replaced.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn threads(&self, spots: &[Spot]) -> Result<Vec<Thread>> {
+        let numbers: Vec<i64> = spots.iter().map(|spot| spot.0).collect();
+        let found = sqlx::query(
+            "SELECT e.seq, e.id, e.system, e.at, e.recorded, e.who, e.body, e.shape, e.device, e.amends, e.reason
+             FROM json_each(?) s CROSS JOIN entry e
+             ON e.at = (s.value >> 20) AND (e.seq & 1048575) = (s.value & 1048575) ORDER BY s.key",
+        )
+        .bind(rows::to_json(&numbers)?)
+        .fetch_all(&self.read)
+        .await?;
         threads_of(self, &found).await
     }
 
@@ -222,6 +249,21 @@ impl Store {
             upto = next;
             progress(Rebuilding::Words { done: upto, of });
         }
-        Ok(())
+        self.gather_words(of, progress).await
+    }
+
+    /// Gathers the index into one piece when it has grown: each piece of it is looked into for each word.
+    async fn gather_words(&self, of: i64, progress: &mut dyn FnMut(Rebuilding)) -> Result<()> {
+        let gathered: i64 = sqlx::query_scalar("SELECT gathered FROM words_kept").fetch_one(&self.read).await?;
+        if of - gathered < GATHERED_AFTER.max(of / 20) {
+            return Ok(());
+        }
+        progress(Rebuilding::Gathering);
+        self.writing(async |tx| {
+            sqlx::query("INSERT INTO entry_words (entry_words) VALUES ('optimize')").execute(&mut **tx).await?;
+            sqlx::query("UPDATE words_kept SET gathered = ?").bind(of).execute(&mut **tx).await?;
+            Ok(())
+        })
+        .await
     }
 }

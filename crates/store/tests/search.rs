@@ -4,12 +4,12 @@
 mod common;
 
 use common::{Fixture, now, row};
-use jiff::SignedDuration;
+use jiff::{SignedDuration, Timestamp};
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Body, Entry, Sort, Visit};
 use mopsel_core::gate::{Command, NewEntry};
 use mopsel_core::quantity::Note;
-use mopsel_store::{Sought, SoughtWord, Store};
+use mopsel_store::{Rebuilding, Sought, SoughtWord, Store, Thread};
 use uuid::Uuid;
 
 fn word(text: &str) -> SoughtWord {
@@ -27,7 +27,11 @@ fn noted(hours: i64, note: &str) -> NewEntry {
 }
 
 async fn found(store: &Store, sought: &Sought) -> Vec<Uuid> {
-    store.find(sought, None, 100).await.unwrap().into_iter().map(|thread| thread.head.entry.id).collect()
+    page(store, sought, None, 100).await.into_iter().map(|thread| thread.head.entry.id).collect()
+}
+
+async fn page(store: &Store, sought: &Sought, before: Option<(Timestamp, i64)>, limit: u32) -> Vec<Thread> {
+    store.threads(&store.find(sought, before, limit).await.unwrap()).await.unwrap()
 }
 
 #[tokio::test]
@@ -64,7 +68,7 @@ async fn what_was_amended_is_found_as_it_stands_and_late_entries_stand_in_their_
     assert_eq!(found(&f.store, &words("green")).await, [late.id]);
     assert_eq!(found(&f.store, &words("clear")).await, [amended.id]);
     assert_eq!(found(&f.store, &words("looked again")).await, [amended.id], "by the reason as well");
-    let threads = f.store.find(&words("clear"), None, 10).await.unwrap();
+    let threads = page(&f.store, &words("clear"), None, 10).await;
     assert_eq!(threads[0].earlier[0].entry.id, first.id, "with what it replaced");
 }
 
@@ -90,9 +94,9 @@ async fn sorts_systems_people_and_days_narrow_it_and_pages_neither_skip_nor_repe
     for sought in [topped, Sought::default()] {
         let (mut all, mut before) = (Vec::new(), None);
         loop {
-            let page = f.store.find(&sought, before, 4).await.unwrap();
-            before = page.last().map(|thread| (thread.head.entry.at, thread.head.seq));
-            all.extend(page.into_iter().map(|thread| thread.head.entry.id));
+            let threads = page(&f.store, &sought, before, 4).await;
+            before = threads.last().map(|thread| (thread.head.entry.at, thread.head.seq));
+            all.extend(threads.into_iter().map(|thread| thread.head.entry.id));
             if all.len() % 4 != 0 || before.is_none() || all.len() > 40 {
                 break;
             }
@@ -135,6 +139,16 @@ async fn an_index_of_another_version_is_made_anew_and_comes_to_the_same() {
     }
     assert_eq!(found(&f.store, &words("heron")).await.len(), 0);
     f.store.close().await;
-    let again = Store::open(&f.file()).await.unwrap();
+    let mut told = Vec::new();
+    let again = Store::open_with(&f.file(), &mut |made| told.push(made)).await.unwrap();
     assert_eq!(found(&again, &words("heron")).await, before);
+    assert_eq!(told.last(), Some(&Rebuilding::Gathering), "it has grown: it is gathered into one piece");
+    // What comes after is found beside it, and a few more are no reason to gather it again.
+    let late = Entry { id: Uuid::now_v7(), at: now(), ..entries[1000].clone() };
+    again.fill(f.system_id, std::slice::from_ref(&late), now()).await.unwrap();
+    again.close().await;
+    let mut told = 0;
+    let again = Store::open_with(&f.file(), &mut |_| told += 1).await.unwrap();
+    assert_eq!(told, 0);
+    assert_eq!(found(&again, &words("heron")).await, [vec![late.id], before].concat());
 }

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 /// What a meter's number stands for. "ppm" without one of the three factors means nothing, so there
 /// is no such variant: the scale is asked once, stored with the meter, and never guessed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(try_from = "String", into = "String")]
 pub enum EcScale {
     /// Millisiemens per centimetre, the canonical one.

@@ -16,7 +16,7 @@ pub mod factors {
 }
 
 /// Which units a place reads.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum UnitSystem {
     /// Litres, millimetres, °C.

@@ -68,8 +68,34 @@ pub fn searched(text: &str) -> Vec<String> {
     words.map(str::to_lowercase).take(MOST_WORDS).collect()
 }
 
-/// Whether a name has a word that begins so.
-#[must_use]
-pub fn begins(name: &str, word: &str) -> bool {
-    searched(name).iter().any(|of_name| of_name.starts_with(word))
+/// What is called by names, found by how a word of its name begins.
+#[derive(Debug)]
+pub struct Called<T>(Vec<(String, T)>);
+
+impl<T> Default for Called<T> {
+    fn default() -> Self {
+        Self(Vec::new())
+    }
+}
+
+impl<T: Copy + Ord> Called<T> {
+    /// What is called by these names.
+    #[must_use]
+    pub fn by<'a>(names: impl Iterator<Item = (&'a str, T)>) -> Self {
+        let words = names.flat_map(|(name, what)| searched(name).into_iter().map(move |word| (word, what)));
+        let mut all: Vec<(String, T)> = words.collect();
+        all.sort();
+        Self(all)
+    }
+
+    /// Everything whose name has a word that begins so, once each.
+    #[must_use]
+    pub fn beginning(&self, word: &str) -> Vec<T> {
+        let from = self.0.partition_point(|(of_name, _)| of_name.as_str() < word);
+        let alike = self.0[from..].iter().take_while(|(of_name, _)| of_name.starts_with(word));
+        let mut all: Vec<T> = alike.map(|(_, what)| *what).collect();
+        all.sort();
+        all.dedup();
+        all
+    }
 }

@@ -12,7 +12,7 @@ mod template;
 pub use choices::{Choice, LISTS, choices};
 pub use entry::say_entry;
 pub use find::{
-    FOUND_BY, begins, person_token, plain, searched, sort_token, system_token, tokens_of, words_in, words_of,
+    Called, FOUND_BY, person_token, plain, searched, sort_token, system_token, tokens_of, words_in, words_of,
 };
 pub use template::english;
 

@@ -5,20 +5,21 @@ use super::{Acting, Id, MOST_ON_A_PAGE, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::problem::ProblemSaid;
-use crate::view::{LogAcross, TrendsView, log_across, trends_view};
+use crate::told::Piece;
+use crate::view::{LogAcross, TrendsView, piece_of, trends_view};
 use crate::{Clock, Problem};
 use actix_web::web;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use mopsel_core::calendar::{add_days, start_of};
-use mopsel_core::fact::Sort;
-use mopsel_core::fact::card::Card;
+use mopsel_core::fact::{Actor, Sort};
 use mopsel_core::message::{count, typed};
 use mopsel_core::refuse;
-use mopsel_core::words::{begins, searched};
-use mopsel_store::{Sought, SoughtWord};
+use mopsel_core::words::searched;
+use mopsel_store::{Sought, SoughtWord, Spot};
 use serde::Deserialize;
+use std::collections::HashMap;
 use uuid::Uuid;
 
 /// What is looked for. Lists have commas between; of each, one has to fit.
@@ -83,12 +84,7 @@ fn sorts(text: Option<&str>) -> Result<Vec<Sort>, Problem> {
 /// The words of a search, each with what is called so.
 fn words(text: &str, pages: &Pages) -> Vec<SoughtWord> {
     let called = |word: String| {
-        let systems = pages.systems.values().filter(|file| begins(file.system.name.as_str(), &word));
-        let people = pages
-            .others
-            .values()
-            .filter(|card| matches!(&card.card, Card::Person(person) if begins(person.name.as_str(), &word)));
-        let (systems, people) = (systems.map(|file| file.card.id).collect(), people.map(|card| card.id).collect());
+        let (systems, people) = (pages.systems_called.beginning(&word), pages.people_called.beginning(&word));
         SoughtWord { word, systems, people }
     };
     searched(text).into_iter().map(called).collect()
@@ -149,8 +145,34 @@ pub async fn read_log_across(
             systems,
         }
     };
-    let threads = book.store().find(&sought, before, limit).await?;
-    Ok(web::Json(log_across(&*book.as_opened().await, &actor, threads, limit)?))
+    let spots = book.store().find(&sought, before, limit).await?;
+    let pieces = pieces(&book, &actor, &spots).await?;
+    let next = pieces.last().filter(|_| spots.len() >= limit as usize).map(|piece| piece.mark.clone());
+    Ok(web::Json(LogAcross { threads: pieces.into_iter().map(|piece| piece.json).collect(), next }))
+}
+
+/// Entries as they are sent: what was not put into words lately is read now.
+async fn pieces(book: &Book, actor: &Actor, spots: &[Spot]) -> Result<Vec<Piece>, Problem> {
+    let kept = {
+        let pages = book.as_opened().await;
+        book.told().of(spots, pages.prefers(actor))
+    };
+    let missing: Vec<Spot> =
+        spots.iter().zip(&kept).filter(|(_, piece)| piece.is_none()).map(|(spot, _)| *spot).collect();
+    if missing.is_empty() {
+        return Ok(kept.into_iter().flatten().collect());
+    }
+    let threads = book.store().threads(&missing).await?;
+    let pages = book.as_opened().await;
+    let prefers = pages.prefers(actor);
+    let mut fresh: HashMap<Spot, Piece> = HashMap::new();
+    for thread in threads {
+        let spot = thread.spot();
+        let piece = piece_of(&pages, actor, thread)?;
+        book.told().keep(spot, prefers, piece.clone());
+        fresh.insert(spot, piece);
+    }
+    Ok(spots.iter().zip(kept).filter_map(|(spot, piece)| piece.or_else(|| fresh.remove(spot))).collect())
 }
 
 /// Which days of a system are drawn.

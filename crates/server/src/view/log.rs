@@ -3,12 +3,14 @@
 use super::speaker;
 use crate::Problem;
 use crate::book::Pages;
+use crate::told::Piece;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use mopsel_core::fact::{Actor, Body, Draft, Entry, LoggedEntry, Sort, Visit};
 use mopsel_core::words::say_entry;
-use mopsel_store::Thread;
+use mopsel_store::{StoreError, Thread};
 use serde::Serialize;
+use serde_json::value::{RawValue, to_raw_value};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -144,16 +146,15 @@ pub struct AcrossThread {
 #[derive(Debug, Serialize, ToSchema)]
 pub struct LogAcross {
     /// Newest first.
-    pub threads: Vec<AcrossThread>,
+    #[schema(value_type = Vec<AcrossThread>)]
+    pub threads: Vec<Box<RawValue>>,
     /// Ask with this for the next page; absent on the last.
     pub next: Option<String>,
 }
 
-/// The mark of the page behind these, where there may be one.
-fn next_of(threads: &[Thread], limit: u32) -> Option<String> {
-    let full = threads.len() >= limit as usize;
-    let mark = |thread: &Thread| format!("{}.{}", thread.head.entry.at.as_millisecond(), thread.head.seq);
-    threads.last().filter(|_| full).map(mark)
+/// The mark of the page behind an entry.
+fn mark_of(thread: &Thread) -> String {
+    format!("{}.{}", thread.head.entry.at.as_millisecond(), thread.head.seq)
 }
 
 /// An entry with what it replaced, as it is shown.
@@ -167,34 +168,32 @@ fn thread_view(pages: &Pages, actor: &Actor, thread: Thread) -> Result<ThreadVie
 /// # Errors
 /// Not found.
 pub fn log_page(pages: &Pages, actor: &Actor, threads: Vec<Thread>, limit: u32) -> Result<LogPage, Problem> {
-    let next = next_of(&threads, limit);
+    let next = threads.last().filter(|_| threads.len() >= limit as usize).map(mark_of);
     let views = threads.into_iter().map(|thread| thread_view(pages, actor, thread));
     Ok(LogPage { threads: views.collect::<Result<_, Problem>>()?, next })
 }
 
-/// A page of the log over all systems as it is shown.
+/// An entry of the log over all systems as it is sent.
 ///
 /// # Errors
 /// Not found.
-pub fn log_across(pages: &Pages, actor: &Actor, threads: Vec<Thread>, limit: u32) -> Result<LogAcross, Problem> {
-    let next = next_of(&threads, limit);
-    let view = |thread: Thread| {
-        let file = pages.system(thread.head.system)?;
-        let place = pages.place_of(file)?;
-        let zoned = thread.head.entry.at.to_zoned(place.zone.clone());
-        let ThreadView { head, earlier } = thread_view(pages, actor, thread)?;
-        Ok(AcrossThread {
-            system: file.card.id,
-            system_name: file.system.name.as_str().to_owned(),
-            place: file.place,
-            place_name: place.place.name.as_str().to_owned(),
-            on: zoned.date(),
-            day: zoned.strftime("%A %-d %B %Y").to_string(),
-            time: zoned.strftime("%H:%M").to_string(),
-            sorts: Sort::ALL.into_iter().filter(|sort| sort.holds(&head.entry.body)).collect(),
-            head,
-            earlier,
-        })
+pub fn piece_of(pages: &Pages, actor: &Actor, thread: Thread) -> Result<Piece, Problem> {
+    let mark = mark_of(&thread);
+    let file = pages.system(thread.head.system)?;
+    let place = pages.place_of(file)?;
+    let zoned = thread.head.entry.at.to_zoned(place.zone.clone());
+    let ThreadView { head, earlier } = thread_view(pages, actor, thread)?;
+    let view = AcrossThread {
+        system: file.card.id,
+        system_name: file.system.name.as_str().to_owned(),
+        place: file.place,
+        place_name: place.place.name.as_str().to_owned(),
+        on: zoned.date(),
+        day: zoned.strftime("%A %-d %B %Y").to_string(),
+        time: zoned.strftime("%H:%M").to_string(),
+        sorts: Sort::ALL.into_iter().filter(|sort| sort.holds(&head.entry.body)).collect(),
+        head,
+        earlier,
     };
-    Ok(LogAcross { threads: threads.into_iter().map(view).collect::<Result<_, Problem>>()?, next })
+    Ok(Piece { json: to_raw_value(&view).map_err(|error| StoreError::Corrupt(error.to_string()))?, mark })
 }

@@ -21,7 +21,7 @@ pub use compare::{CompareView, Side, SideChoice, choices as compare_choices, com
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};
 pub use labels::{LabelView, labels};
-pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, lines_of, log_across, log_page};
+pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, lines_of, log_page, piece_of};
 pub use outing::{OutingView, outing};
 pub use round::{Round, round};
 pub use system::{PaperView, StoryView, SystemView, paper_view, story_view, system_view};
