@@ -2,7 +2,7 @@
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ApiError, type CardView, type Schemas } from '../api/client'
+import { ApiError, type Schemas } from '../api/client'
 import { useSystem } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import StepList from '../parts/StepList.vue'
@@ -11,7 +11,6 @@ import { useRecording } from '../parts/useRecording'
 import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import WhenField from '../parts/WhenField.vue'
-import { useCard } from '../setup/cards'
 import { useRecord } from '../system/record'
 import HandsShown from './HandsShown.vue'
 import VisitClose from './VisitClose.vue'
@@ -30,17 +29,19 @@ import { atTop } from '../parts/atTop'
 import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
+import { useFreed } from './freed'
+import { useTook } from './took'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
 
 const router = useRouter()
 const { recordAndSay } = useRecord()
-const { edit } = useCard()
 const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const { who, child } = useRecording(view)
 const v = useVisit(id, who)
+const freePorts = useFreed(view, child)
 /** All numbers on one screen, unless the steps one by one are wanted on this device. */
 const WAY = 'mopsel.visit'
 const oneScreen = ref(localStorage.getItem(WAY) !== 'steps')
@@ -69,15 +70,9 @@ const verdictsHere = computed(() =>
       (subjects.value.includes(subject) && !(subject === 'plants' && v.judgement.value?.explanation)),
   ),
 )
-/** How long it takes, from the moment on which its page was opened; nothing where it was left open, or was before. */
-let opened = Date.now()
-const MOST = 120
-function took() {
-  const minutes = Math.round((Date.now() - opened) / 60_000)
-  return when.value === null && minutes >= 1 && minutes <= MOST ? { minutes } : {}
-}
 /** When it was, where it was not just now. */
 const when = ref<string | null>(null)
+const { took, begin } = useTook()
 const timed = ref(true)
 const said = provideSaid()
 /** What is more likely a slip and was not said to be so. */
@@ -126,7 +121,7 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
   try {
     const entry = {
       id: keeper.id,
-      body: { kind: 'visit' as const, ...body, overruled: stillThere(body.overruled), ...took() },
+      body: { kind: 'visit' as const, ...body, overruled: stillThere(body.overruled), ...(when.value ? {} : took()) },
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
@@ -145,23 +140,6 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
   } finally {
     busy.value = false
-  }
-}
-/** What was picked whole stands there no more; what is given back stands there again. Where that cannot be set here, it
- * stays a task. */
-async function freePorts(harvests: Schemas['Harvested'][]): Promise<() => Promise<void>> {
-  const whole = child.value ? [] : harvests.filter((one) => one.whole)
-  const cards = whole.map(({ planting }) => view.value?.plantings.find((one) => one.id === planting))
-  // All at once: what is on its way is kept through a reload.
-  const freed = await Promise.all(
-    cards.map(async (card): Promise<[CardView, CardView['body']] | null> => {
-      if (card?.body.card !== 'planting') return null
-      const after = await edit(card, { ...card.body, stage: 'done' })
-      return after && [after, card.body]
-    }),
-  )
-  return async () => {
-    for (const one of freed) if (one) await edit(...one)
   }
 }
 /** Advice on a value that was cleared again is not set aside. */
@@ -202,7 +180,7 @@ const finish = (to?: string) => close(v.plain(), 'The visit is recorded, and the
 const finishAndGo = () => finish(next.value ? `/system/${next.value.id}/visit` : '/')
 
 watch(id, () => {
-  opened = Date.now()
+  begin()
   when.value = null
   said.clear()
 })
