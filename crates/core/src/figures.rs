@@ -113,7 +113,7 @@ groups! {
     compare: CompareFigures { least_values }
     /// Where a series of readings goes.
     trend: TrendFigures {
-        gap_times, gap_days, least_readings, least_days, ph_moves, ec_moves
+        gap_times, gap_days, least_readings, least_days, ph_moves, ec_moves, wavers
     }
     /// Suspects: how long after a contact.
     hygiene: HygieneFigures {

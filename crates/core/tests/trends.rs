@@ -63,6 +63,19 @@ fn ph_that_climbs_since_the_change_is_told_by_the_week_and_from_there() {
 }
 
 #[test]
+fn what_goes_up_and_down_is_not_told_to_hold() {
+    let swing = |by: f64| -> String {
+        let swung = |n: u32| visit(&day(2 * n), read(88.0, 6.0 + if n % 2 == 0 { by } else { -by }, 1.5));
+        of(&(0..12).map(swung).collect::<Vec<Entry>>(), Measured::Ph).told.unwrap()
+    };
+    assert_eq!(
+        swing(0.6),
+        "pH went up and down since Mon 1 Feb, within 5.4–6.6, and neither climbed nor fell over all of it."
+    );
+    assert!(swing(0.2).contains("pH has held since Mon 1 Feb, within 5.8–6.2"), "{}", swing(0.2));
+}
+
+#[test]
 fn what_held_and_was_read_far_off_just_now_is_not_told_to_hold() {
     let kit = |low: f64| Visit { ph: Some(common::kit(low, low + 0.5)), ..Visit::default() };
     let mut log: Vec<Entry> = (0..9).map(|n| visit(&day(3 * n), kit(6.0))).collect();

@@ -64,13 +64,29 @@ export class ApiError extends Error {
   }
 }
 
+/** Moments in a sentence, as this device's clock has them: the second is for programs. */
+function byTheClock(text: string) {
+  const said = (moment: string) =>
+    new Date(moment).toLocaleString('en-GB', {
+      day: 'numeric',
+      month: 'short',
+      year: 'numeric',
+      hour: '2-digit',
+      minute: '2-digit',
+    })
+  return text.replace(/\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z/g, said)
+}
+
 /** A refusal for people: what to do, and between which figures where there are any. The rest is for programs. */
 export function sayRefusal(r: Refusal | undefined): string | undefined {
   if (!r) return undefined
   const allowed = r.allowed.replace(/^allowed (is|are)( there| here| no)? ?/, '')
   const figures = /\d/.test(allowed) && !/\d/.test(r.mend) && allowed.length < 80
-  return figures ? `${r.mend.replace(/\.$/, '')} (${allowed}).` : r.mend
+  return byTheClock(figures ? `${r.mend.replace(/\.$/, '')} (${allowed}).` : r.mend)
 }
+
+/** The same, with what was found before it: for a line of a file, which its reader may never have seen. */
+export const sayFound = (r: Refusal) => `${byTheClock(r.found.replace(/^f/, 'F'))}. ${sayRefusal(r) ?? ''}`
 
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 

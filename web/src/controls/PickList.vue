@@ -8,7 +8,12 @@ export interface Pick_<T extends string> {
   name: string
   group?: string
 }
-const props = defineProps<{ label: string; choices: Pick_<K>[]; none?: string; wrong?: string | undefined }>()
+const props = defineProps<{
+  label: string
+  choices: Pick_<K>[]
+  none?: string
+  wrong?: string | undefined
+}>()
 const value = defineModel<K | null | undefined>({ required: true })
 const id = useId()
 /** The library takes an empty text for nothing chosen: what stands for none has a name of its own. */
@@ -49,6 +54,7 @@ const chosen = computed({
       filter-placeholder="Type to find"
       empty-filter-message="Nothing like that here"
       :fluid="true"
+      placeholder="Choose"
     >
       <template #dropdownicon><span aria-hidden="true">▾</span></template>
       <template #optiongroup="{ option }"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Lines that cannot be taken: mended where they stand, left out, or saved to be mended elsewhere. */
 import { computed, reactive, ref, watch } from 'vue'
-import { sayRefusal, type Schemas } from '../api/client'
+import { sayFound, type Schemas } from '../api/client'
 import { saveCsv, toCsv } from '../parts/csv'
 
 type Line = Schemas['LineSaid']
@@ -52,7 +52,7 @@ function send() {
   emit('mended', new Blob(parts, { type: 'text/csv' }))
 }
 const cell = (line: Line) => (typeof line.column === 'number' ? props.head[line.column] : '')
-const why = (line: Line) => `${line.why.found.replace(/^f/, 'F')}. ${sayRefusal(line.why) ?? ''}`
+const why = (line: Line) => sayFound(line.why)
 const save = () =>
   saveCsv(
     `${props.name.replace(/\.\w+$/, '')} lines`,

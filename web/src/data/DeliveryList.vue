@@ -113,6 +113,9 @@ li p {
   text-decoration: line-through;
   font-weight: 500;
 }
+li button {
+  white-space: nowrap;
+}
 .take {
   display: grid;
   gap: 14px;

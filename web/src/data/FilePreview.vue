@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The first lines of a file, as they are understood: when by the clock of the place, at which system, and what is odd. */
 import { computed } from 'vue'
-import { sayRefusal, type Schemas } from '../api/client'
+import { sayFound, type Schemas } from '../api/client'
 
 const props = defineProps<{ looked: Schemas['LookedView'] }>()
 type Row = Schemas['RowView']
@@ -10,7 +10,6 @@ function when(row: Row) {
   if (!row.at) return ''
   const timeZone = system(row)?.zone
   return new Date(row.at).toLocaleString('en-GB', {
-    weekday: 'short',
     day: 'numeric',
     month: 'short',
     year: 'numeric',
@@ -32,19 +31,22 @@ const shown = computed(() =>
       <thead>
         <tr>
           <th scope="col">When</th>
-          <th scope="col">System</th>
           <th v-for="{ n } in shown" :key="n" scope="col">{{ looked.head[n] || `Column ${n + 1}` }}</th>
         </tr>
       </thead>
       <tbody>
         <template v-for="(row, at) in looked.rows" :key="at">
           <tr :class="{ odd: row.why }">
-            <td>{{ when(row) || '—' }}</td>
-            <td>{{ system(row)?.name ?? '—' }}</td>
+            <td>
+              <span>{{ when(row) || '—' }}</span>
+              <span class="small quiet">{{ system(row)?.name }}</span>
+            </td>
             <td v-for="{ n } in shown" :key="n" :class="{ wrong: row.column === n }">{{ row.cells[n] }}</td>
           </tr>
           <tr v-if="row.why" class="why">
-            <td :colspan="shown.length + 2">{{ row.why.found.replace(/^f/, 'F') }}. {{ sayRefusal(row.why) }}</td>
+            <td :colspan="shown.length + 1">
+              <p>{{ sayFound(row.why) }}</p>
+            </td>
           </tr>
         </template>
       </tbody>
@@ -68,9 +70,26 @@ td {
   white-space: nowrap;
   font-variant-numeric: tabular-nums;
 }
+td span {
+  display: block;
+}
 th {
   border-top: 0;
   font-weight: 650;
+  white-space: normal;
+  vertical-align: bottom;
+}
+@media (max-width: 480px) {
+  th,
+  td {
+    padding-right: 8px;
+  }
+}
+/* What is odd is read without scrolling, however wide the table is. */
+.why p {
+  position: sticky;
+  left: 0;
+  width: min(100%, calc(100vw - 32px));
 }
 .why td {
   border-top: 0;

@@ -105,6 +105,8 @@ const who = computed({
   },
 })
 const id = ref('')
+/** The system of which a logger's file was brought in. */
+const drawn = ref<string | null>(null)
 async function bring(from: Blob | null = mended.value ?? file.value) {
   if (!from || !looked.value || !file.value) return
   mended.value = from === file.value ? null : from
@@ -115,8 +117,11 @@ async function bring(from: Blob | null = mended.value ?? file.value) {
     id: id.value,
     source: file.value.name.slice(0, 200),
   })
+  const { how, rows } = looked.value
   if (await send(`/api/readings/file?${query}`, 'text/csv', from)) {
     void refresh()
+    // What a logger read is no entry of the log: it is drawn.
+    drawn.value = how.by === 'logger' ? (rows.find((row) => row.system)?.system ?? null) : null
     file.value = null
     looked.value = null
     mended.value = null
@@ -190,7 +195,11 @@ const said = computed(() => {
       :said="failed?.fields[0]?.found ?? ''"
       @mended="bring"
     />
-    <p v-if="said" class="came-to" role="status">{{ said }} <RouterLink to="/log">See the log</RouterLink></p>
+    <p v-if="said" class="came-to" role="status">
+      {{ said }}
+      <RouterLink v-if="drawn" :to="`/trends/${drawn}`">See the trends</RouterLink>
+      <RouterLink v-else to="/log">See the log</RouterLink>
+    </p>
     <DeliveryList />
   </section>
 </template>

@@ -87,12 +87,15 @@ fn goes(trend: &Trend, changed: Option<Timestamp>, s: &Situation<'_>) -> Message
     // Less than the meter is true to, over all of the time, is no movement.
     if (a_week * long / 7.0).abs() < least {
         // The middle of many hides the one that was read a moment ago.
-        let (low, high) = reach(&points[..points.len() - 1]);
-        let stray = last.low > high + least || last.high < low - least;
+        let before = reach(&points[..points.len() - 1]);
+        let stray = last.low > before.1 + least || last.high < before.0 - least;
         if stray {
             let unit = if is_ph { Unit::Ph } else { Unit::MilliSiemens };
-            let [before, now] = [(low, high), (last.low, last.high)].map(|(low, high)| narrow(low, high, unit));
+            let [before, now] = [before, (last.low, last.high)].map(|(low, high)| narrow(low, high, unit));
             return say!("trend.strays", what = what, since = since, range = before, last = now, day = on(last.at, s));
+        }
+        if high - low > FIGURES.trend.wavers * least {
+            return say!("trend.wavers", what = what, since = since, range = range);
         }
         return say!("trend.holds", what = what, since = since, range = range);
     }
