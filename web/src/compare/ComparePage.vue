@@ -220,7 +220,7 @@ const rows = computed(
           <ul class="others">
             <li v-for="one in others" :key="one.what">
               <button class="button plain" type="button" @click="what = one.what">{{ nameOf(one.what) }}</button>
-              {{ one.said }}
+              <p>{{ one.said }}</p>
             </li>
           </ul>
         </section>
@@ -264,6 +264,26 @@ const rows = computed(
   justify-content: space-between;
   align-items: center;
   border-top: 1px solid var(--line);
+}
+.others li {
+  display: grid;
+  grid-template-columns: 220px minmax(0, 70ch);
+  gap: 0 14px;
+  align-items: baseline;
+  border-top: 1px solid var(--line);
+}
+.others li:first-child {
+  border-top: 0;
+}
+.others button {
+  justify-self: start;
+  padding-left: 0;
+}
+@media (max-width: 700px) {
+  .others li {
+    grid-template-columns: minmax(0, 1fr);
+    padding-bottom: 8px;
+  }
 }
 .asks {
   display: flex;
