@@ -65,7 +65,7 @@ fn ph_that_climbs_since_the_change_is_told_by_the_week_and_from_there() {
 #[test]
 fn what_goes_up_and_down_is_not_told_to_hold() {
     let swing = |by: f64| -> String {
-        let swung = |n: u32| visit(&day(2 * n), read(88.0, 6.0 + if n % 2 == 0 { by } else { -by }, 1.5));
+        let swung = |n: u32| visit(&day(2 * n), read(88.0, 6.0 + if n.is_multiple_of(2) { by } else { -by }, 1.5));
         of(&(0..12).map(swung).collect::<Vec<Entry>>(), Measured::Ph).told.unwrap()
     };
     assert_eq!(

@@ -246,6 +246,21 @@ async fn a_checklist_typed_in_from_paper_is_visits_and_twice_is_once() {
     let log = tower.app.get("/api/log?words=last%20year").await;
     assert_eq!(log["threads"].as_array().unwrap().len(), 2, "{log}");
     assert_eq!(tower.file(text, &looked["how"]).await, (200, json!({ "new": 2, "there": 0 })), "it can come again");
+    // Another sheet of the same name, on a clock that stands still: taken back, it takes nothing of the first along.
+    let second = "Date,System,pH,Notes\n2027-03-03,Corner tower,6.2,a heron looked in\n";
+    let how = tower.look(second).await["how"].clone();
+    assert_eq!(tower.file(second, &how).await, (200, json!({ "new": 1, "there": 0 })));
+    let all = tower.app.get("/api/readings/deliveries").await;
+    let path = format!("/api/readings/deliveries/{}/take-back", all[0]["id"].as_str().unwrap());
+    let taken = tower.send(&path, "application/json", json!({ "reason": "no heron" }).to_string()).await;
+    assert_eq!((taken.0, &taken.1["readings"]), (200, &json!(1)));
+    let log = tower.app.get("/api/log?words=no%20heron&sorts=withdrawn").await;
+    assert_eq!(log["threads"].as_array().unwrap().len(), 1, "{log}");
+    assert_eq!(
+        tower.file(text, &looked["how"]).await,
+        (200, json!({ "new": 0, "there": 2 })),
+        "the first still stands"
+    );
     let over = text.replace("6.1,18,2", "6.1,9000,2");
     let (status, answer) = tower.file(over, &looked["how"]).await;
     assert_eq!(

@@ -352,12 +352,21 @@ impl Store {
         next: &mut Next<'_>,
     ) -> Result<Delivered> {
         self.writing(async |tx| {
-            let number = match sensed::begin(tx, new, actor, now).await? {
+            // What it brings is known again by this moment and its name: no other of that name has the same.
+            let at = sensed::after_any(tx, new, now).await?;
+            let number = match sensed::begin(tx, new, actor, at).await? {
                 Ok(number) => number,
                 Err(again) => return Ok(again),
             };
-            let Brought { entries, there, .. } = Bringing::new(tx, now, true).await?.all(next).await?;
-            sensed::end(tx, number, entries as u64, now).await?;
+            let mut next = move || {
+                let brings = next()?;
+                Ok(brings.map(|(place, brings)| match brings {
+                    Brings::Entry(entry) => (place, Brings::Entry(ArchivedEntry { recorded: at, ..entry })),
+                    other => (place, other),
+                }))
+            };
+            let Brought { entries, there, .. } = Bringing::new(tx, at, true).await?.all(&mut next).await?;
+            sensed::end(tx, number, entries as u64, at).await?;
             Ok(Delivered { new: entries as u64, there: there as u64, again: false })
         })
         .await

@@ -4,7 +4,7 @@ use super::{SensedLine, Taking, condense_all};
 use crate::archive::ArchivedDelivery;
 use crate::log::select_entries;
 use crate::{Result, Store, StoreError, Tx, facts, next_tick, projections, rows, search, write};
-use jiff::Timestamp;
+use jiff::{SignedDuration, Timestamp};
 use mopsel_core::fact::{Actor, Body, Entry, LoggedEntry};
 use mopsel_core::quantity::Note;
 use mopsel_core::refuse;
@@ -100,6 +100,16 @@ pub(crate) async fn bring(tx: &mut Tx<'_>, brings: &ArchivedDelivery) -> Result<
     .fetch_one(&mut **tx)
     .await?;
     Ok(Some((number, true)))
+}
+
+/// Now, or just after the last delivery of the same name where a clock stood still or was set back.
+pub(crate) async fn after_any(tx: &mut Tx<'_>, new: &NewDelivery, now: Timestamp) -> Result<Timestamp> {
+    let last: Option<i64> = sqlx::query_scalar("SELECT max(recorded) FROM delivery WHERE source = ?")
+        .bind(new.source.as_str())
+        .fetch_one(&mut **tx)
+        .await?;
+    let last = last.and_then(|last| Timestamp::from_millisecond(last).ok());
+    Ok(last.map_or(now, |last| now.max(last + SignedDuration::from_millis(1))))
 }
 
 /// Begins a delivery: gives its number, or what came of it where it had come before.
