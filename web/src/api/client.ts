@@ -1,4 +1,5 @@
 /** The one typed client of the API, and the shape of its problems. */
+import { dayAndTime } from '../parts/placeTime'
 import createClient from 'openapi-fetch'
 import { ref } from 'vue'
 import { lastPicked } from '../parts/recorder'
@@ -65,17 +66,8 @@ export class ApiError extends Error {
 }
 
 /** Moments in a sentence, as this device's clock has them: the second is for programs. */
-function byTheClock(text: string) {
-  const said = (moment: string) =>
-    new Date(moment).toLocaleString('en-GB', {
-      day: 'numeric',
-      month: 'short',
-      year: 'numeric',
-      hour: '2-digit',
-      minute: '2-digit',
-    })
-  return text.replace(/\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z/g, said)
-}
+const byTheClock = (text: string) =>
+  text.replace(/\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d+)?Z/g, (moment) => dayAndTime(moment))
 
 /** A refusal for people: what to do, and between which figures where there are any. The rest is for programs. */
 export function sayRefusal(r: Refusal | undefined): string | undefined {

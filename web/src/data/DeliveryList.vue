@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import { api, ApiError, ask, type Schemas } from '../api/client'
 import { useRefresh } from '../api/queries'
 import { notify } from '../parts/notice'
+import { dayAndTime } from '../parts/placeTime'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { counted } from './send'
 
@@ -18,14 +19,6 @@ const open = ref(false)
 const taking = ref<Delivery | null>(null)
 const reason = ref('')
 const wrong = ref('')
-const day = (at: string) =>
-  new Date(at).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-    hour: '2-digit',
-    minute: '2-digit',
-  })
 function begin(delivery: Delivery) {
   taking.value = delivery
   reason.value = ''
@@ -58,9 +51,11 @@ async function take() {
         <p>
           <strong>{{ one.source }}</strong>
           <span class="small quiet"
-            >{{ counted(one.readings, 'line', 'lines') }}, {{ day(one.recorded) }}, {{ one.by }}</span
+            >{{ counted(one.readings, 'line', 'lines') }}, {{ dayAndTime(one.recorded) }}, {{ one.by }}</span
           >
-          <span v-if="one.taken_back" class="small">Taken back on {{ day(one.taken_back) }}: {{ one.reason }}</span>
+          <span v-if="one.taken_back" class="small"
+            >Taken back on {{ dayAndTime(one.taken_back) }}: {{ one.reason }}</span
+          >
         </p>
         <button v-if="!one.taken_back" class="button plain" type="button" @click="begin(one)">
           Take back<span class="hidden"> {{ one.source }}</span>

@@ -1,23 +1,12 @@
 <script setup lang="ts">
 /** The first lines of a file, as they are understood: when by the clock of the place, at which system, and what is odd. */
 import { computed } from 'vue'
+import { dayAndTime } from '../parts/placeTime'
 import { sayFound, type Schemas } from '../api/client'
 
 const props = defineProps<{ looked: Schemas['LookedView'] }>()
 type Row = Schemas['RowView']
 const system = (row: Row) => props.looked.systems.find((one) => one.id === row.system)
-function when(row: Row) {
-  if (!row.at) return ''
-  const timeZone = system(row)?.zone
-  return new Date(row.at).toLocaleString('en-GB', {
-    day: 'numeric',
-    month: 'short',
-    year: 'numeric',
-    hour: '2-digit',
-    minute: '2-digit',
-    ...(timeZone ? { timeZone } : {}),
-  })
-}
 const shown = computed(() =>
   props.looked.how.columns
     .map((column, n) => ({ column, n }))
@@ -38,7 +27,7 @@ const shown = computed(() =>
         <template v-for="(row, at) in looked.rows" :key="at">
           <tr :class="{ odd: row.why }">
             <td>
-              <span>{{ when(row) || '—' }}</span>
+              <span>{{ row.at ? dayAndTime(row.at, system(row)?.zone) : '—' }}</span>
               <span class="small quiet">{{ system(row)?.name }}</span>
             </td>
             <td v-for="{ n } in shown" :key="n" :class="{ wrong: row.column === n }">{{ row.cells[n] }}</td>

@@ -51,3 +51,14 @@ export function instantAt(zone: string, day: string, time: string): Date | null 
   const fits = offsets.map((offset) => wanted - offset).filter((at) => shown(at) === wanted)
   return new Date(fits.length ? Math.min(...fits) : wanted - Math.min(...offsets))
 }
+
+/** A moment with its day, as the clock of a zone has it; of this device where none is said. */
+export const dayAndTime = (moment: string, zone?: string) =>
+  new Date(moment).toLocaleString('en-GB', {
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+    ...(zone ? { timeZone: zone } : {}),
+  })
