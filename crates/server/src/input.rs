@@ -9,6 +9,7 @@ use actix_web::{FromRequest, HttpRequest};
 use futures_util::StreamExt;
 use mopsel_core::message::typed as typed_text;
 use mopsel_core::{Refusal, refuse};
+use mopsel_store::{Fault, StoreError};
 use serde::de::DeserializeOwned;
 use serde_json::Value;
 use std::fs::File;
@@ -172,26 +173,31 @@ const MOST_SENT: u64 = 4 * 1024 * 1024 * 1024;
 /// # Errors
 /// A problem where it breaks off, is too large, or the disk is full.
 pub async fn sent_to_disk(mut payload: actix_web::web::Payload, beside: &Path) -> Result<File, Problem> {
-    let unsent = |why: &str| {
-        let detail = format!("It did not arrive whole: {why}. Nothing was brought in; send it again.");
-        Problem::new(StatusCode::BAD_REQUEST, "broke-off", "Broke off", detail)
-    };
     let folder = beside.parent().filter(|folder| !folder.as_os_str().is_empty());
     let kept = folder.map_or_else(tempfile::tempfile, tempfile::tempfile_in);
-    let mut kept = kept.map_err(|error| unsent(&error.to_string()))?;
+    let mut kept = kept.map_err(|error| unkept(&error, beside))?;
     let mut size = 0u64;
     while let Some(piece) = payload.next().await {
-        let piece = piece.map_err(|error| unsent(&error.to_string()))?;
+        let piece = piece.map_err(|error| {
+            let detail = format!("It did not arrive whole: {error}. Nothing was brought in; send it again.");
+            Problem::new(StatusCode::BAD_REQUEST, "broke-off", "Broke off", detail)
+        })?;
         size += piece.len() as u64;
         if size > MOST_SENT {
             let detail =
                 "Found more than 4 GB; allowed is less. Send it in parts; an archive is brought in by `mopsel import`.";
             return Err(Problem::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail));
         }
-        kept.write_all(&piece).map_err(|error| unsent(&error.to_string()))?;
+        kept.write_all(&piece).map_err(|error| unkept(&error, beside))?;
     }
-    kept.seek(SeekFrom::Start(0)).map_err(|error| unsent(&error.to_string()))?;
+    kept.seek(SeekFrom::Start(0)).map_err(|error| unkept(&error, beside))?;
     Ok(kept)
+}
+
+/// What is sent could not be put on the disk: no matter of whoever sent it.
+fn unkept(error: &std::io::Error, beside: &Path) -> Problem {
+    let fault = Fault::of_disk(error);
+    StoreError::Fault(fault, fault.said(beside)).into()
 }
 
 /// What a body that is no JSON has to be.

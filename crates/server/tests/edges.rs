@@ -120,6 +120,10 @@ async fn a_full_disk_is_said_loses_nothing_and_writing_works_again_by_itself_onc
     let refused = refused.expect("the disk was never full");
     assert_eq!(refused["type"], "/problems/disk-full", "{refused}");
     assert!(refused["detail"].as_str().unwrap().contains("garden.db is full"), "{refused}");
+    let archive = server.client.post(format!("{}/api/archive", server.base)).header("Content-Type", "application/zip");
+    let archive = archive.header("Mopsel-Person", person.to_string()).body(vec![7; 400_000]).send().await.unwrap();
+    let (status, said) = (archive.status(), archive.json::<Value>().await.unwrap());
+    assert_eq!((status.as_u16(), &said["type"]), (503, &refused["type"]), "what is only sent there as well: {said}");
     assert_eq!(server.told(&path, &first).await.0, 200, "what was acknowledged is still told so");
     assert_eq!(server.client.get(format!("{}/api/round", server.base)).send().await.unwrap().status(), 200);
     std::fs::remove_file(&ballast).unwrap();

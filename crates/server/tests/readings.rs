@@ -315,6 +315,29 @@ async fn a_dose_that_was_poured_is_not_asked_for_again_by_what_the_probe_read_be
 }
 
 #[actix_web::test]
+async fn how_long_a_pour_mixes_is_the_systems_and_what_a_day_comes_to_follows_its_set_up() {
+    let tower = Tower::new().await;
+    let read = json!([{ "system": tower.system, "at": "2027-03-09T08:28:00Z", "ph": 7.3 }]);
+    assert_eq!(tower.post(read).await.0, 200);
+    let change = json!({
+        "id": Uuid::now_v7(), "by": tower.wren, "at": "2027-03-09T08:05:00Z",
+        "body": { "kind": "change", "extent": "full", "volume_after": 60.0, "ph": { "by": "meter", "value": 5.9 } }
+    });
+    assert_eq!(tower.app.told(&format!("/api/systems/{}/entries", tower.system), &change).await.0, 201);
+    assert!(judged(&tower).await.contains("7.3"), "a pump has mixed it in 23 minutes");
+    for (circulates, comes_to) in [(false, "5.9"), (true, "7.3")] {
+        let card = tower.view().await["card"].clone();
+        let mut body = card["body"].clone();
+        body["traits"]["circulates"] = json!(circulates);
+        body["traits"]["aerated"] = json!(true);
+        let edit = json!({ "by": tower.wren, "version": card["version"], "body": body });
+        let answer = tower.app.put(&format!("/api/cards/{}", tower.system), &edit).await;
+        assert_eq!(answer.status(), 200, "{}", answer.text().await.unwrap());
+        assert!(judged(&tower).await.contains(comes_to), "{circulates}: {}", judged(&tower).await);
+    }
+}
+
+#[actix_web::test]
 async fn a_clock_that_runs_a_little_ahead_is_no_wrong_date() {
     let tower = Tower::new().await;
     let one = |at: &str| json!([{ "system": tower.system, "at": at, "ph": 6.1 }]);

@@ -9,6 +9,7 @@ use mopsel_core::fact::card::{Card, Place};
 use mopsel_core::fact::{Actor, Draft, StoredCard, StoredRun, Timeline, Version};
 use mopsel_core::gate::{CardFacts, Command, Facts, Named, PersonNow, SystemFacts, TimerFacts};
 use mopsel_core::mixing::{Product, Recipe, products, recipes};
+use mopsel_core::projection::mixes_in;
 use mopsel_core::system::System;
 use sqlx::Row;
 use uuid::Uuid;
@@ -41,6 +42,12 @@ pub(crate) async fn histories_of(tx: &mut Tx<'_>, id: Uuid) -> Result<Vec<(Times
     let versions = as_what(versions, system);
     let known = |(n, at): (usize, Timestamp)| Some((at, timeline(versions.get(..=n)?.to_vec(), &zone)?));
     Ok(times.into_iter().enumerate().filter_map(known).collect())
+}
+
+/// Whether what is poured mixes in the same time in every version of a system that was ever written.
+pub(crate) async fn mixes_alike(tx: &mut Tx<'_>, id: Uuid) -> Result<bool> {
+    let all = as_what(versions(tx, id).await?, system);
+    Ok(all.windows(2).all(|pair| mixes_in(&pair[0].says) == mixes_in(&pair[1].says)))
 }
 
 /// The versions of a card as what it is.

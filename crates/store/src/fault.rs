@@ -1,5 +1,6 @@
 //! What the database said, as something that a person can do something about.
 
+use std::io::{self, ErrorKind};
 use std::path::Path;
 
 /// Why a file cannot be read or written just now.
@@ -41,6 +42,16 @@ impl Fault {
             Some(13) => Self::Full,
             Some(14) => Self::Unreachable,
             Some(26) => Self::Foreign,
+            _ => Self::Other,
+        }
+    }
+
+    /// What an error of the disk itself means.
+    #[must_use]
+    pub fn of_disk(error: &io::Error) -> Self {
+        match error.kind() {
+            ErrorKind::StorageFull | ErrorKind::QuotaExceeded | ErrorKind::FileTooLarge => Self::Full,
+            ErrorKind::PermissionDenied | ErrorKind::ReadOnlyFilesystem => Self::WriteProtected,
             _ => Self::Other,
         }
     }

@@ -163,6 +163,7 @@ impl Reading<'_> {
 /// The head stands no lower.
 const MOST_HEAD: u32 = 50;
 
+/// Some lines; none at the end, so that a reader that broke off is not taken for one that came to it.
 type Chunk = Result<Vec<Says>, NotTaken>;
 
 /// Brings a file in. Call it where waiting for the disk holds nobody up.
@@ -192,7 +193,7 @@ pub fn bring(
         });
         match read {
             Ok(faults) if faults.all > 0 => drop(to.send(Err(NotTaken::Lines(faults.all, faults.told)))),
-            Ok(_) => drop(put(&mut some, &to)),
+            Ok(_) => drop(put(&mut some, &to) && to.send(Ok(Vec::new())).is_ok()),
             Err(refusal) => drop(to.send(Err(NotTaken::Whole(refusal)))),
         }
     });
@@ -201,8 +202,11 @@ pub fn bring(
     let runtime = tokio::runtime::Handle::current();
     let came = {
         let chunk = move || match from.recv().ok() {
-            None => Ok(None),
-            Some(Ok(some)) => Ok(Some(some)),
+            None => {
+                let broken = mopsel_store::Fault::Other;
+                Err(StoreError::Fault(broken, broken.said(store.file())))
+            }
+            Some(Ok(some)) => Ok(Some(some).filter(|some| !some.is_empty())),
             Some(Err(wrong)) => {
                 // Ends the transaction; why is told apart.
                 why.lock().unwrap_or_else(PoisonError::into_inner).replace(wrong);
