@@ -55,7 +55,8 @@ button:active {
 .off {
   grid-column: 4;
   grid-row: 4;
-  font-size: 15px;
+  padding: 0;
+  font-size: 14px;
   line-height: 1.1;
 }
 </style>

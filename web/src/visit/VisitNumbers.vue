@@ -80,6 +80,8 @@ onMounted(async () => {
     </div>
     <div class="below" :class="{ keyed: padded && typing }">
       <button v-if="touched && !padded" class="button plain" type="button" @click="padded = true">Large keys</button>
+      <!-- The keys stand on what is below them: whatever comes while they are pressed stands above. -->
+      <slot name="said"></slot>
       <NumberPad v-if="padded && typing" @next="next" />
       <slot></slot>
     </div>
@@ -89,6 +91,7 @@ onMounted(async () => {
 <style scoped>
 .sheet {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
 }
 .rows {
@@ -101,6 +104,7 @@ onMounted(async () => {
 }
 .below {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   padding: 8px 0;
   background: var(--paper);

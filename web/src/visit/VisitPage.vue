@@ -242,23 +242,25 @@ useShortcuts({
           :from="asked"
         >
           <template #when><WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" /></template>
-          <VisitVerdicts
-            v-if="asking && doubts.length"
-            v-model="v.visit"
-            :system="id"
-            :child="child"
-            :doubts="doubts"
-            :verdicts="[]"
-          />
-          <p v-if="failed || (v.faults.value.length ? '' : v.failed.value)" class="wrong" role="alert">
-            {{ failed || (v.faults.value.length ? '' : v.failed.value) }}
-          </p>
+          <template #said>
+            <VisitVerdicts
+              v-if="asking && doubts.length"
+              v-model="v.visit"
+              :system="id"
+              :child="child"
+              :doubts="doubts"
+              :verdicts="[]"
+            />
+            <p v-if="failed || (v.faults.value.length ? '' : v.failed.value)" class="wrong" role="alert">
+              {{ failed || (v.faults.value.length ? '' : v.failed.value) }}
+            </p>
+          </template>
           <div class="turn both">
             <button class="button" type="button" data-last :disabled="busy || !v.begun.value" @click="finish()">
               Save
             </button>
             <button class="button main" type="button" :disabled="busy || !v.begun.value" @click="finishAndGo">
-              {{ next ? `Save, next: ${next.name}` : 'Save, back to the round' }}
+              <span>{{ next ? `Save, next: ${next.name}` : 'Save, back to the round' }}</span>
             </button>
           </div>
         </VisitNumbers>
@@ -371,6 +373,13 @@ useShortcuts({
 }
 .both .main {
   flex: 1;
+}
+/* One line, however long the next one's name: what is above must not move under a hand that presses it. */
+.both .main span {
+  min-width: 0;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
 }
 .way {
   justify-self: start;
