@@ -76,6 +76,31 @@ test.describe('on a phone that is touched', () => {
     await expect(page.getByText('Taken back')).toBeVisible()
   })
 
+  test('the keys stay under the hand, whatever comes to be said meanwhile', async ({ page }) => {
+    await page.goto(`/system/${await systemId(page, 'Loft rails')}/visit`)
+    await recordAs(page, 'Wren')
+    const number = (name: RegExp) => page.getByRole('textbox', { name }).first()
+    const five = page.getByRole('group', { name: 'Keys for numbers' }).getByRole('button', { name: '5', exact: true })
+    await number(/temperature/).tap()
+    const stands = async () => (await five.boundingBox())?.y
+    const before = await stands()
+    await five.tap()
+    await expect(page.getByText(/^Water 5\.0 °C/).first()).toBeVisible()
+    expect(await stands(), 'a verdict comes').toBe(before)
+    await number(/^pH/).tap()
+    await five.tap()
+    await five.tap()
+    await expect(number(/^pH/)).toHaveAttribute('aria-invalid', 'true')
+    expect(await stands(), 'a fault comes').toBe(before)
+    await page.getByRole('button', { name: 'Save', exact: true }).tap()
+    await expect(page.getByText('One value cannot be. Mend it or clear it, then save.')).toBeVisible()
+    expect(await stands(), 'it cannot be saved').toBe(before)
+    await fits(page)
+    await page.getByRole('button', { name: 'Step by step instead' }).tap()
+    await page.goto(page.url().replace(/\?.*/, '') + '?step=close')
+    await dropVisit(page)
+  })
+
   test('the steps of a visit are one tap away, and Back goes one step back', async ({ page }) => {
     await openVisit(page, 'Blue raft', 'Wren')
     await page.getByRole('button', { name: 'Next', exact: true }).tap()

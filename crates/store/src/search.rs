@@ -4,7 +4,7 @@
 //! rows stand in order of time, so that the newest that fit are read first and no more of them than a page.
 
 use crate::log::{Thread, select_entries, threads_of};
-use crate::{Rebuilding, Result, Store, Tx, facts, rows};
+use crate::{Fault, Rebuilding, Result, Store, StoreError, Tx, facts, rows};
 use jiff::Timestamp;
 use mopsel_core::fact::{Body, LoggedEntry, Sort, Timeline};
 use mopsel_core::system::System;
@@ -249,7 +249,11 @@ impl Store {
             upto = next;
             progress(Rebuilding::Words { done: upto, of });
         }
-        self.gather_words(of, progress).await
+        match self.gather_words(of, progress).await {
+            // It wants room for a while. A file is opened without it: what is not gathered is slower to search, no more.
+            Err(StoreError::Fault(Fault::Full, _)) => Ok(()),
+            gathered => gathered,
+        }
     }
 
     /// Gathers the index into one piece when it has grown: each piece of it is looked into for each word.

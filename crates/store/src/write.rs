@@ -325,9 +325,8 @@ pub(crate) async fn put_card(
 async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCard>, tick: i64) -> Result<()> {
     match (&card.card, before.map(|before| &before.card)) {
         (Card::System(_), _) => {
-            // How long a pour mixes is the system's, and its days are its place's; nothing else moves what a day comes to.
-            let moved = before.is_some_and(|before| before.parent != card.parent);
-            if moved || !facts::mixes_alike(tx, card.id).await? {
+            // How long a pour mixes is the system's; nothing else of it moves what a day comes to.
+            if !facts::mixes_alike(tx, card.id).await? {
                 sensed::condense_all(tx, card.id).await?;
             }
             if let Some(history) = facts::history_of(tx, card.id).await? {

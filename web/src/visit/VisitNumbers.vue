@@ -80,7 +80,7 @@ onMounted(async () => {
     </div>
     <div class="below" :class="{ keyed: padded && typing }">
       <button v-if="touched && !padded" class="button plain" type="button" @click="padded = true">Large keys</button>
-      <!-- The keys stand on what is below them: whatever comes while they are pressed stands above. -->
+      <!-- The keys stand on what is below them, at the edge of the screen: what comes while they are pressed stands above. -->
       <slot name="said"></slot>
       <NumberPad v-if="padded && typing" @next="next" />
       <slot></slot>
@@ -110,10 +110,12 @@ onMounted(async () => {
   background: var(--paper);
   border-top: 1px solid var(--line);
 }
+/* At the edge of the screen, wherever the page ends: a line that comes above must not move a key from under the hand. */
 .below.keyed {
-  position: sticky;
+  position: fixed;
   z-index: 1;
-  bottom: 0;
+  inset: auto 0 0;
+  padding: 8px 16px max(8px, env(safe-area-inset-bottom));
 }
 .rows :deep(.when) {
   padding: 8px 0;
@@ -124,9 +126,13 @@ onMounted(async () => {
   align-items: center;
 }
 @media (min-width: 901px) {
-  .below {
+  .below,
+  .below.keyed {
     position: sticky;
     bottom: 0;
+  }
+  .below.keyed {
+    padding-inline: 0;
   }
 }
 .rows :deep(input) {

@@ -352,6 +352,12 @@ useShortcuts({
   gap: 40px;
   align-items: start;
 }
+@media (max-width: 900px) {
+  /* What stands last can be scrolled up from behind the large keys. */
+  .page:has(.keyed) {
+    padding-bottom: 290px;
+  }
+}
 .step {
   display: grid;
   gap: 14px;
