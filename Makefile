@@ -1,16 +1,26 @@
-# Mopsel. `make demo` and `make test` do everything on a machine with Rust and Node.
+# Mopsel. `make demo` and `make test` do everything on a machine with Rust, Node.js and `make`.
+# CONTRIBUTING.md says which command answers which question, and how long it takes.
 
-.PHONY: demo test check dev build pages api bench screenshots notices
+.PHONY: demo test test-core trial check dev build pages api bench screenshots notices setup soak mutants
 
 PORT ?= 4180
+CHROMIUM ?= /usr/bin/chromium
+export CHROMIUM
+
+packages := web/node_modules/.package-lock.json
+page_sources := $(shell find web/src web/public web/index.html web/package.json web/vite.config.ts -type f)
 
 # Front-end packages, as the lock file names them.
-web/node_modules/.package-lock.json: web/package-lock.json
+$(packages): web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
 	touch $@
 
-pages: web/node_modules/.package-lock.json
+# The pages, built again only when something of them changed.
+web/dist/index.html: $(packages) $(page_sources)
 	cd web && npm run build
+	touch $@
+
+pages: web/dist/index.html
 
 build: pages
 	cargo build --release --bin mopsel
@@ -19,31 +29,53 @@ demo: pages
 	cargo build --profile demo --bin mopsel
 	target/demo/mopsel demo --port $(PORT) $(if $(TODAY),--today $(TODAY))
 
+# What the tests need besides Rust and Node.js: the front-end packages, and Debian's Chromium.
+setup: $(packages)
+	@if [ ! -x "$(CHROMIUM)" ]; then tools/install-chromium; fi
+
 # Everything: core, store, API, and the pages in a real browser.
-test: pages
+test: setup pages
 	cargo test --workspace
 
-check: web/node_modules/.package-lock.json
+# The core alone: rules, arithmetic, words.
+test-core:
+	cargo test --package mopsel-core
+
+# One file of the browser's trials against a fresh demo: make trial NAME=visit
+trial: setup pages
+	cargo test --workspace --test interface --no-run
+	cd web && MOPSEL_BIN=../target/debug/mopsel npx playwright test $(NAME) $(ARGS)
+
+# The whole of what `make test` does only a part of, with the seeds that it was done with. SEED=1000 takes others.
+soak: setup pages
+	MOPSEL_SOAK=1 $(if $(SEED),MOPSEL_SEED=$(SEED)) cargo test --workspace -- --show-output --skip the_pages_do
+
+# Changes the rules one by one and looks whether a test fails: what was caught and what was missed, file by file.
+mutants:
+	tools/mutants $(NAME)
+
+# What an editor would show. The description of the API is held against the handlers by a test.
+check: $(packages)
 	cargo fmt --all --check
 	mkdir -p web/dist
 	cargo clippy --workspace --all-targets -- -D warnings
-	cargo run --quiet --bin mopsel -- openapi | diff - docs/openapi.json || (echo "docs/openapi.json is out of step: run make api" && false)
-	cd web && npx openapi-typescript ../docs/openapi.json -o /tmp/mopsel-schema.ts > /dev/null && diff /tmp/mopsel-schema.ts src/api/schema.gen.ts
 	cd web && npm run check
 	node tools/notices.mjs --check
 
 # Brings the API's description and the types made from it in step with the handlers.
-api: web/node_modules/.package-lock.json
+api: $(packages)
+	mkdir -p web/dist
 	cargo run --quiet --bin mopsel -- openapi > docs/openapi.json
 	cd web && npm run types
 
 # The server with the pages reloaded as they are edited, on http://127.0.0.1:5173
-dev: web/node_modules/.package-lock.json
+dev: $(packages)
+	mkdir -p web/dist
 	cargo build --bin mopsel
 	(target/debug/mopsel demo --port 4180 & trap 'kill $$!' EXIT; cd web && npx vite)
 
 # The licences of what ships inside the program, gathered for its page of notices.
-notices: web/node_modules/.package-lock.json
+notices: $(packages)
 	node tools/notices.mjs
 
 bench:

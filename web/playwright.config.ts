@@ -4,15 +4,21 @@ import { args, executablePath } from './tests/browser.mjs'
 export default defineConfig({
   testDir: 'tests',
   testMatch: '*.spec.ts',
-  workers: 1,
+  globalSetup: './tests/ready.ts',
+  // Every trial has a server and a file of its own (tests/garden.ts): any two can run at once, in any order.
+  fullyParallel: true,
+  workers: Number(process.env.MOPSEL_WORKERS ?? 2),
+  retries: 0,
   // A machine that is busy or held up for a while is no failure.
   timeout: 90_000,
   expect: { timeout: 15_000 },
-  reporter: 'line',
+  reporter: process.env.MOPSEL_REPORTER ?? 'line',
   use: {
-    baseURL: process.env.MOPSEL_DEMO ?? 'http://127.0.0.1:4180',
     viewport: { width: 1280, height: 800 },
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: { executablePath, args },
+    // Where they are is said below the failure; `npx playwright show-trace FILE` opens a trace.
+    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: true, sources: false },
+    screenshot: 'only-on-failure',
   },
 })

@@ -1,4 +1,11 @@
 import { defineConfig } from 'vitest/config'
 
-/** The API's description against a running server, which a cargo test starts. */
-export default defineConfig({ test: { include: ['tests/api/**/*.test.ts'], testTimeout: 300_000 } })
+/** The API's description against the running program. */
+export default defineConfig({
+  test: {
+    include: ['tests/api/**/*.test.ts'],
+    globalSetup: './tests/ready.ts',
+    testTimeout: 900_000,
+    hookTimeout: 60_000,
+  },
+})

@@ -14,5 +14,5 @@ export const args = [
 
 if (!existsSync(executablePath))
   throw new Error(
-    `Chromium is not at ${executablePath}. Install Debian's package chromium, or set CHROMIUM to another.`,
+    `Chromium is not at ${executablePath}. \`make setup\` installs Debian's; CHROMIUM=path names another.`,
   )

@@ -1,7 +1,5 @@
 import { accessible, expect, fits, systemId, test, recordAs } from './support'
 
-test.describe.configure({ mode: 'serial' })
-
 test('a change is guided step by step, left, taken up elsewhere, and ends in one entry', async ({ page, browser }) => {
   await page.setViewportSize({ width: 390, height: 844 })
   const id = await systemId(page, 'Bean table')
@@ -102,9 +100,10 @@ test('without a connection the hands go on, and nothing of it is lost', async ({
   const id = await systemId(page, 'Corner tower')
   await page.goto(`/system/${id}/change`)
   await recordAs(page, 'Wren')
+  const begun = page.waitForResponse((answer) => answer.request().method() === 'PUT' && /\/change/.test(answer.url()))
   await page.getByRole('button', { name: 'Begin the change' }).click()
   await expect(page.getByText(/^Mix .* L/)).toBeVisible()
-  await page.waitForTimeout(600)
+  expect((await begun).ok()).toBe(true)
   await context.setOffline(true)
   await page.getByRole('button', { name: 'Done' }).click()
   await expect(page.getByRole('heading', { name: /Bring it to the tank/ })).toBeVisible()

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process'
-import { accessible, expect, fits, personId, printed, systemId, test, plantingId } from './support'
+import { accessible, expect, fits, printed, settled, systemId, test, plantingId } from './support'
 import type { Page } from '@playwright/test'
 
 const csv = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
@@ -16,18 +16,6 @@ async function pick(page: Page, label: string | RegExp, choice: string | RegExp)
   await page.getByRole('combobox', { name: label, exact: true }).first().click()
   await page.getByRole('option', { name: choice }).first().click()
 }
-
-/** Takes back whatever a trial brought. */
-async function takeBack(page: Page) {
-  const wren = await personId(page, 'Corner tower', 'Wren')
-  const all = await (await page.request.get('/api/readings/deliveries')).json()
-  for (const one of all.filter((one: { taken_back?: string }) => !one.taken_back))
-    await page.request.post(`/api/readings/deliveries/${one.id}/take-back`, {
-      headers: { 'Mopsel-Person': wren },
-      data: { reason: 'a trial' },
-    })
-}
-test.afterEach(({ page }) => takeBack(page))
 
 test('a logger’s file is shown as it is understood, brought in, drawn, and taken back', async ({ page }) => {
   await page.goto('/data')
@@ -139,7 +127,7 @@ test('the report of a crop tells its work, and is printed whole on A4 and Letter
   await accessible(page)
   for (const path of [page.url(), `/trends/${await systemId(page, 'Corner tower')}`, '/log?words=change']) {
     await page.goto(path)
-    await page.waitForLoadState('networkidle')
+    await settled(page)
     for (const format of ['A4', 'Letter'] as const) {
       const { over } = await printed(page, format)
       expect(over, `${path} on ${format}`).toEqual([])

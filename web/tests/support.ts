@@ -1,9 +1,26 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test as base, type Locator, type Page } from '@playwright/test'
+import { serve, type Garden, type Served } from './garden'
 
-/** A page on which any error in the console, a blocked style or script among them, fails the test. */
-export const test = base.extend<{ allow: RegExp[] }>({
+interface Trial {
+  /** What the console may say. */
+  allow: RegExp[]
+  /** What it begins from. */
+  garden: Garden
+  /** The program, on a file that nobody else has. */
+  served: Served
+}
+
+/** A page on which any error in the console, a blocked style or script among them, fails the trial. */
+export const test = base.extend<Trial>({
   allow: [[/422 \(Unprocessable|409 \(Conflict|ERR_INTERNET_DISCONNECTED|ERR_FAILED/], { option: true }],
+  garden: ['demo', { option: true }],
+  served: async ({ garden }, use) => {
+    const served = await serve(garden)
+    await use(served)
+    await served.stop()
+  },
+  baseURL: ({ served }, use) => use(served.base),
   page: async ({ page, allow }, use) => {
     const errors: string[] = []
     page.on('console', (message) => {
@@ -12,16 +29,44 @@ export const test = base.extend<{ allow: RegExp[] }>({
         errors.push(message.text())
     })
     page.on('pageerror', (error) => errors.push(error.message))
+    countRequests(page)
     await use(page)
     expect(errors).toEqual([])
   },
 })
 export { expect }
 
-export async function accessible(page: Page) {
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-    .analyze()
+const underWay = new WeakMap<Page, Set<unknown>>()
+
+function countRequests(page: Page) {
+  const asked = new Set<unknown>()
+  underWay.set(page, asked)
+  page.on('request', (request) => asked.add(request))
+  page.on('requestfinished', (request) => asked.delete(request))
+  page.on('requestfailed', (request) => asked.delete(request))
+}
+
+/** Everything that was asked for has come, and is drawn: the answer to one request may be the next request. */
+export async function settled(page: Page) {
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  let quiet = 0
+  await expect
+    .poll(
+      async () => {
+        await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))))
+        quiet = underWay.get(page)!.size ? 0 : quiet + 1
+        return quiet
+      },
+      { intervals: [20] },
+    )
+    .toBeGreaterThanOrEqual(3)
+}
+
+/** Holds the page against WCAG 2.2 AA; against single rules of it where all of them were held already. */
+export async function accessible(page: Page, rules?: string[]) {
+  const axe = new AxeBuilder({ page })
+  const asked = rules ? axe.withRules(rules) : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+  const { violations } = await asked.analyze()
   expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`)).toEqual([])
 }
 

@@ -1,4 +1,4 @@
-import { accessible, choose, expect, fits, printed, systemId, test } from './support'
+import { accessible, choose, expect, fits, printed, settled, systemId, test } from './support'
 
 test('trends are told, drawn over their bands, gone through by keys, and the same as a table', async ({ page }) => {
   const id = await systemId(page, 'Bucket row')
@@ -61,9 +61,9 @@ test('the chart library is loaded by the trends and by no other page', async ({ 
   const loaded: string[] = []
   page.on('response', (answer) => loaded.push(answer.url()))
   await page.goto('/')
-  await page.waitForLoadState('networkidle')
+  await settled(page)
   await page.goto(`/system/${await systemId(page, 'Bucket row')}`)
-  await page.waitForLoadState('networkidle')
+  await settled(page)
   expect(loaded.filter((url) => /TrendChart/.test(url))).toEqual([])
   await page.goto(`/trends/${await systemId(page, 'Bucket row')}`)
   await expect(page.locator('canvas').first()).toBeVisible()

@@ -1,7 +1,5 @@
 import { accessible, dropVisit, expect, fits, systemId, test, recordAs } from './support'
 
-test.describe.configure({ mode: 'serial' })
-
 test('a top-off is planned, logged and seen on the system’s page', async ({ page }) => {
   const id = await systemId(page, 'Reading-room rack')
   await page.goto(`/bench?for=top_off&system=${id}&from=47&to=52&method=plain`)

@@ -1,9 +1,6 @@
 //! The weeks ahead: what falls where, what it costs, and what could be moved.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, done, level, planting, system, visit};
+use crate::common::{Garden, Said, done, level, planting, system, visit};
 use jiff::civil::{Date, date};
 use mopsel_core::calendar::{Closure, Weekday, add_days};
 use mopsel_core::care::ahead::{Coming, ahead, offers};
@@ -15,7 +12,7 @@ use mopsel_core::system::{Check, Kind};
 use proptest::prelude::*;
 
 fn garden() -> Garden {
-    let mut log = vec![common::entry("2027-03-01 08:00", Body::Change(Change::full(common::l(90.0))))];
+    let mut log = vec![crate::common::entry("2027-03-01 08:00", Body::Change(Change::full(crate::common::l(90.0))))];
     log.extend((0..6).map(|n| visit(&format!("2027-03-0{} 09:00", n + 2), level(86.0 - 4.0 * f64::from(n)))));
     log.push(visit("2027-03-08 09:00", done(Check::WipeDown)));
     Garden::new(system(Kind::AeratedRaft), vec![planting("Dill", (1, 8), Stage::Vegetative)], &log, "2027-03-09 09:00")
@@ -108,8 +105,8 @@ proptest! {
         gardens[1].system.change_days = u16::try_from(14 + apart).unwrap();
         for garden in &mut gardens {
             garden.history = mopsel_core::fact::Timeline::always(garden.system.clone());
-            garden.now = common::at("2027-03-09 09:00").to_zoned(common::zone());
-            garden.now = mopsel_core::calendar::after(garden.now.timestamp(), ahead_by as f64).to_zoned(common::zone());
+            garden.now = crate::common::at("2027-03-09 09:00").to_zoned(crate::common::zone());
+            garden.now = mopsel_core::calendar::after(garden.now.timestamp(), ahead_by as f64).to_zoned(crate::common::zone());
         }
         let list = |gardens: &[Garden; 2]| [("One", ahead(28, &gardens[0].situation())), ("Two", ahead(28, &gardens[1].situation()))];
         let today = gardens[0].situation().today();
@@ -132,7 +129,7 @@ proptest! {
 #[test]
 fn what_a_closure_would_ask_for_twice_within_days_is_offered_once() {
     let mut garden = garden();
-    garden.now = common::at("2027-03-15 09:00").to_zoned(common::zone());
+    garden.now = crate::common::at("2027-03-15 09:00").to_zoned(crate::common::zone());
     let closed = Closure { name: None, from: date(2027, 3, 19), to: date(2027, 4, 4) };
     garden.calendar = garden.calendar.without(&[closed]);
     let all = ahead(28, &garden.situation());

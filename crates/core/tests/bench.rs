@@ -1,15 +1,12 @@
 //! The mixing garden: whole plans for the demo's systems, what they refuse, and what they conserve.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{CHILD, Refused, Said, adult, child};
+use crate::common::{CHILD, Refused, Said, adult, child};
 use mopsel_core::words::{Reader, RefusalSaid};
 
 /// A plan in words, or why there is none.
 type Worked = Result<Plan<String>, RefusalSaid>;
 
-use common::{Garden, ec, entry, l, level, ph, planting, system, tub, visit};
+use crate::common::{Garden, ec, entry, l, level, ph, planting, system, tub, visit};
 use mopsel_core::bench::{Ask, FieldKind, Plan, Purpose, Shelf, StepKind, plan, purposes, usual_tools};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::WaitFor;
@@ -732,7 +729,7 @@ fn any_method() -> impl Strategy<Value = TopOffMethod> {
 }
 
 fn any_shape() -> impl Strategy<Value = Shape> {
-    use common::mm;
+    use crate::common::mm;
     let size = || 100.0..900.0f64;
     prop_oneof![
         (size(), size(), size()).prop_map(|(a, b, c)| Shape::Box {
@@ -851,7 +848,7 @@ fn what_goes_into_each_can_is_said_as_the_tool_shows_it() {
         let shown = portion.measuring.as_ref().unwrap();
         let mark = shown.measured / 0.5;
         near(mark, mark.round(), 1e-6);
-        let said = common::told(mopsel_core::quantity::Amount::ml(shown.measured), Reader::default());
+        let said = crate::common::told(mopsel_core::quantity::Amount::ml(shown.measured), Reader::default());
         assert!(step.say.contains(&format!("{said} into the {}", portion.container)), "{said}: {}", step.say);
     }
 }

@@ -1,12 +1,9 @@
 //! From the plan into the log and back: what a plan would log is accepted, and says what was planned.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Refused, Said, adult};
+use crate::common::{Refused, Said, adult};
 use mopsel_core::words::{Reader, RefusalSaid};
 
-use common::{Garden, ec, entry, l, level, ph, planting, system, visit};
+use crate::common::{Garden, ec, entry, l, level, ph, planting, system, visit};
 use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, StepKind, plan, usual_containers, usual_tools};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::WaitFor;

@@ -1,9 +1,6 @@
 //! Cases of what ails plants: opened, looked at on their days, closed by sound looks, and never called fine.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, adult, child, entry, level, planting, system, visit};
+use crate::common::{Garden, Said, adult, child, entry, level, planting, system, visit};
 use mopsel_core::care::{FromList, Task, from_list};
 use mopsel_core::crop::Stage;
 use mopsel_core::diagnosis::{cause, causes};
@@ -53,7 +50,7 @@ fn a_case_is_looked_at_on_its_days_and_closed_by_two_sound_looks() {
     log.push(visit("2027-03-16 09:00", looks(&[("aphids", CaseOutcome::Gone)])));
     assert_eq!(due(&log, "2027-03-16 12:00"), None);
     let known = garden(&log, "2027-03-16 12:00").known;
-    assert_eq!(known.cases.plants[0].closed, Some(common::at("2027-03-16 09:00")));
+    assert_eq!(known.cases.plants[0].closed, Some(crate::common::at("2027-03-16 09:00")));
     assert!(!known.amiss());
     // The same again is a case of its own, and says so.
     log.push(visit("2027-03-20 09:00", looks(&[("aphids", CaseOutcome::Opened)])));
@@ -217,7 +214,7 @@ fn always_restart_asks_for_the_reset_and_is_over_with_it() {
     assert_eq!(codes(&treated, &log), ["root_treat", "root_look"]);
     let reset = |reset| {
         let parts = ChangeParts { reset, ..ChangeParts::default() };
-        entry("2027-03-02 09:00", Body::Change(Change { parts: Some(parts), ..Change::full(common::l(90.0)) }))
+        entry("2027-03-02 09:00", Body::Change(Change { parts: Some(parts), ..Change::full(crate::common::l(90.0)) }))
     };
     log.push(reset(false));
     assert_eq!(codes(&raft, &log), ["root_restart"], "a change alone brings it back");

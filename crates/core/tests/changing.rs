@@ -1,11 +1,8 @@
 //! The guided change: its steps by traits, what may not be passed over, and the one entry it ends in.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
+use crate::common::{Refused, Said, adult};
 
-use common::{Refused, Said, adult};
-
-use common::{Garden, at, celsius, l, level, ph, planting, system, tub, visit};
+use crate::common::{Garden, at, celsius, l, level, ph, planting, system, tub, visit};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, ChangeExtent};
 use mopsel_core::fact::{
@@ -127,7 +124,7 @@ fn it_ends_in_one_entry_that_moves_the_checks_it_did() {
     let after = Garden::new(
         garden.system.clone(),
         garden.plantings.clone(),
-        &[common::entry("2027-03-09 09:00", body)],
+        &[crate::common::entry("2027-03-09 09:00", body)],
         "2027-03-09 09:30",
     );
     assert_eq!(after.known.done.entries, 1);
@@ -300,7 +297,7 @@ fn a_look_at_the_roots_inside_a_change_counts_with_what_it_found() {
     let (wants, finding) = wanted(&run, &garden);
     assert!(wants.is_none() && finding.is_some_and(|said| said.contains("stick together")), "judged at the step");
     let body = entry_of(&run, &garden.situation()).unwrap();
-    garden.log(common::entry("2027-03-09 08:25", body));
+    garden.log(crate::common::entry("2027-03-09 08:25", body));
     assert_eq!(garden.known.done.of(Check::Roots), Some(at("2027-03-09 08:25")));
     assert_eq!(garden.task("root_treat").way.unwrap().part, Some("treat"), "what was found is followed up");
 }
@@ -318,7 +315,7 @@ fn a_treatment_is_a_change_with_a_bath_and_a_dose_and_is_followed_up() {
     let mut run = ChangeRun { parts: ChangeParts { steps, ..parts }, ..finished(&garden) };
     run.parts.roots = Some(clumping());
     let body = entry_of(&run, &garden.situation()).unwrap();
-    garden.log(common::entry("2027-03-09 08:25", body));
+    garden.log(crate::common::entry("2027-03-09 08:25", body));
     let codes: Vec<String> = garden.tasks().iter().map(|task| task.code.to_string()).collect();
     let has = |code: &str| codes.iter().any(|known| known == code);
     assert!(!has("root_treat") && has("peroxide") && has("root_look"), "{codes:?}");
@@ -335,11 +332,12 @@ fn a_dose_that_went_down_the_drain_holds_up_no_other() {
         run.parts.treats = true;
         run.parts.steps.extend([(ChangeStep::Bath, done()), (ChangeStep::Dose, done())]);
         let body = entry_of(&run, &garden(Kind::FilmChannel).situation()).unwrap();
-        let log: Vec<_> = [common::entry("2027-03-07 08:00", body)].into_iter().chain(then.iter().cloned()).collect();
-        common::known(&log, &system(Kind::FilmChannel)).lessons.peroxide
+        let log: Vec<_> =
+            [crate::common::entry("2027-03-07 08:00", body)].into_iter().chain(then.iter().cloned()).collect();
+        crate::common::known(&log, &system(Kind::FilmChannel)).lessons.peroxide
     };
     assert_eq!(dosed(&[]), Some(at("2027-03-07 08:00")));
-    let plain = common::entry("2027-03-08 08:00", Body::Change(mopsel_core::fact::Change::full(l(90.0))));
+    let plain = crate::common::entry("2027-03-08 08:00", Body::Change(mopsel_core::fact::Change::full(l(90.0))));
     assert_eq!(dosed(&[plain]), None);
 }
 
@@ -360,7 +358,7 @@ fn what_was_worked_out_and_then_skipped_was_not_given() {
     assert_eq!(kept.iter().map(|one| one.what).collect::<Vec<_>>(), [TreatmentKind::RootBath]);
     let told: Vec<String> = say_entry(&body, &garden.system).into_iter().map(Said::said).collect();
     assert!(!told.iter().any(|line| line.starts_with("Peroxide into the water")), "{told:?}");
-    garden.log(common::entry("2027-03-09 08:25", body));
+    garden.log(crate::common::entry("2027-03-09 08:25", body));
     assert_eq!(garden.known.lessons.peroxide, None, "no dose went in, and none is waited for");
 }
 

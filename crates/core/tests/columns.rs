@@ -1,9 +1,6 @@
 //! Files of readings: what a column is taken for, and what each line says or why it cannot be taken.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{at, system, zone};
+use crate::common::{at, system, zone};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use mopsel_core::columns::{

@@ -1,9 +1,6 @@
 //! Beside each other: what differs, by how much, and whether the data can carry it.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, level, planting, system, visit};
+use crate::common::{Garden, Said, level, planting, system, visit};
 use jiff::Timestamp;
 use mopsel_core::compare::{Along, Compared, Row, Subject, rows, told};
 use mopsel_core::crop::Stage;
@@ -102,7 +99,7 @@ fn a_planting_is_told_its_share_and_a_port_its_own() {
     let plantings = vec![planting("Dill", (1, 4), Stage::Vegetative), planting("Kale", (5, 8), Stage::Vegetative)];
     let garden = Garden::new(system(Kind::AeratedRaft), plantings, &log(), "2027-03-09 09:00");
     let s = garden.situation();
-    let span = Span { from: common::at("2027-02-01 00:00"), to: common::at("2027-03-09 09:00") };
+    let span = Span { from: crate::common::at("2027-02-01 00:00"), to: crate::common::at("2027-03-09 09:00") };
     let dill = garden.planted[0].now().ports.clone();
     let usual = |planting: bool, a_port: bool, what: Compared| {
         let planting = planting.then_some((Uuid::from_u128(9), &dill));

@@ -1,9 +1,6 @@
 //! What ails a plant: the worked cases, and what must never break.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, celsius, child, ec, entry, level, ph, planting, system, visit};
+use crate::common::{Garden, Said, celsius, child, ec, entry, level, ph, planting, system, visit};
 use mopsel_core::crop::{Crop, Stage, crops};
 use mopsel_core::diagnosis::{Clues, Explanation, Sureness, causes, explain, findings, gather, looks, shares};
 use mopsel_core::fact::{
@@ -321,7 +318,7 @@ fn what_is_typed_now_goes_before_what_was_seen_earlier() {
 #[test]
 fn events_speak_raised_water_dry_outlets_cold_changes_and_fresh_plants() {
     let refill = |litres| Visit {
-        top_off: Some(TopOff { litres: common::l(litres), water: TopOffWater::Plain }),
+        top_off: Some(TopOff { litres: crate::common::l(litres), water: TopOffWater::Plain }),
         ..level(50.0)
     };
     let plants = || vec![planting("Pak choi", (1, 4), Stage::Vegetative)];
@@ -339,7 +336,7 @@ fn events_speak_raised_water_dry_outlets_cold_changes_and_fresh_plants() {
     assert!(told.causes.iter().all(|cause| cause.key != "dry_sprayer"), "it has none");
 
     let dry = Visit { running: Some(Running { outlets_wet: Some(false), ..Running::default() }), ..limp.clone() };
-    let sprayed = Garden::new(system(Kind::SprayTote), plants(), &[common::noted("2027-03-01 09:00")], NOW);
+    let sprayed = Garden::new(system(Kind::SprayTote), plants(), &[crate::common::noted("2027-03-01 09:00")], NOW);
     assert!(known(&sprayed, &dry).contains(&"outlet_dry"));
     assert_eq!(judge_visit(&dry, &sprayed.situation()).unwrap().explanation.unwrap().causes[0].key, "dry_sprayer");
 
@@ -350,7 +347,7 @@ fn events_speak_raised_water_dry_outlets_cold_changes_and_fresh_plants() {
     let codes = known(&tote, &wet);
     assert!(codes.contains(&"outlets_wet") && !codes.contains(&"outlet_dry"), "{codes:?}");
 
-    let cold = Change { temperature: Some(celsius(12.0)), ..Change::full(common::l(80.0)) };
+    let cold = Change { temperature: Some(celsius(12.0)), ..Change::full(crate::common::l(80.0)) };
     let changed =
         Garden::new(system(Kind::AeratedRaft), plants(), &[entry("2027-03-08 09:00", Body::Change(cold))], NOW);
     let codes = known(&changed, &limp);
@@ -368,7 +365,7 @@ fn source_and_feed_have_their_say() {
     rain.methods.source = SourceWater::Rain;
     rain.source_ec = Conductivity::new(0.05).unwrap();
     let plants = vec![planting("Lettuce", (1, 4), Stage::Vegetative)];
-    let mut garden = Garden::new(rain, plants, &[common::noted("2027-03-01 09:00")], NOW);
+    let mut garden = Garden::new(rain, plants, &[crate::common::noted("2027-03-01 09:00")], NOW);
     let (products, recipes) = (mopsel_core::mixing::products(), mopsel_core::mixing::recipes());
     let feed = |key: &str, alter: &dyn Fn(&mut Recipe)| {
         let mut recipe = recipes.iter().find(|(id, _)| *id == shipped_id(key)).unwrap().1.clone();
@@ -405,7 +402,7 @@ fn the_water_of_after_does_not_explain_what_was_seen_before() {
     };
     let fed = Visit {
         top_off: Some(TopOff {
-            litres: common::l(8.0),
+            litres: crate::common::l(8.0),
             water: TopOffWater::Feed { ec: Some(Conductivity::new(9.0).unwrap()) },
         }),
         ..Visit::default()
@@ -490,7 +487,7 @@ fn the_button_leads_to_what_is_done_here() {
     let way = |measuring, sign| {
         let mut raft = system(Kind::AeratedRaft);
         raft.measuring = measuring;
-        let garden = Garden::new(raft, vec![], &[common::noted("2027-03-01 09:00")], NOW);
+        let garden = Garden::new(raft, vec![], &[crate::common::noted("2027-03-01 09:00")], NOW);
         let told = judge_visit(&showing(&[sign]), &garden.situation()).unwrap().explanation.unwrap();
         told.causes[0].way.clone().map(|way| way.to)
     };
@@ -515,15 +512,15 @@ fn nothing_wrong_is_a_full_answer_and_no_task() {
 
 #[test]
 fn a_child_is_told_to_look_and_to_tell() {
-    let mut garden = Garden::new(system(Kind::Tower), vec![], &[common::noted("2027-03-01 09:00")], NOW);
+    let mut garden = Garden::new(system(Kind::Tower), vec![], &[crate::common::noted("2027-03-01 09:00")], NOW);
     garden.actor = child();
     for sign in signs() {
-        let judged = judge_visit(&showing(&[sign.key]), &garden.situation()).unwrap().said_to(common::CHILD);
+        let judged = judge_visit(&showing(&[sign.key]), &garden.situation()).unwrap().said_to(crate::common::CHILD);
         let told = judged.explanation.unwrap();
         assert!(told.causes.iter().all(|cause| cause.way.is_none()), "led to an adult's work: {told:?}");
     }
     for cause in causes() {
-        let doing = cause.say("do").said_to(common::CHILD);
+        let doing = cause.say("do").said_to(crate::common::CHILD);
         let harmless = ["retiring_leaves", "feed_stain"].contains(&cause.key.as_str());
         let told = ["Show", "Tell", "Do not touch", "Leave it"].iter().any(|word| doing.starts_with(word));
         assert!(told || harmless, "{}: {doing}", cause.key);
@@ -533,7 +530,8 @@ fn a_child_is_told_to_look_and_to_tell() {
 #[test]
 fn what_contradicts_itself_or_is_not_here_is_refused() {
     let tower = system(Kind::StillWater);
-    let check = |visit: Visit| Body::Visit(visit).check(&tower, &common::adult()).map_err(|refusal| refusal.said());
+    let check =
+        |visit: Visit| Body::Visit(visit).check(&tower, &crate::common::adult()).map_err(|refusal| refusal.said());
     let both = Plants { absent: vec![PlantSign::BrownTips], ..Plants::showing(&[PlantSign::BrownTips], None) };
     let refused = check(Visit { plants: Some(both), ..Visit::default() }).unwrap_err();
     assert_eq!((refused.field.as_str(), refused.code.as_str()), ("plants.absent", "sign_there_and_not"));

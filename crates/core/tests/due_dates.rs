@@ -1,9 +1,6 @@
 //! When things are due, and what the margin says.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, at, celsius, done, ec, entry, level, noted, ph, planting, system, tub, visit};
+use crate::common::{Garden, Said, at, celsius, done, ec, entry, level, noted, ph, planting, system, tub, visit};
 use jiff::civil::date;
 use mopsel_core::calendar::{Calendar, Weekday, add_days, end_of};
 use mopsel_core::care::{Standing, Urgency, pressing, tasks};
@@ -25,7 +22,7 @@ fn fine(when: &str) -> mopsel_core::fact::Entry {
 }
 
 fn changed(when: &str) -> mopsel_core::fact::Entry {
-    entry(when, Body::Change(Change::full(common::l(90.0))))
+    entry(when, Body::Change(Change::full(crate::common::l(90.0))))
 }
 
 #[test]
@@ -49,7 +46,8 @@ fn a_day_in_which_the_clocks_change_is_still_one_day() {
     let task = garden.task("look_in");
     assert_eq!((task.due_on, task.days_late), (date(2027, 3, 28), 0));
     assert!((task.margin_days - (15.0 / 24.0 + 0.5)).abs() < 1e-9);
-    let short = end_of(date(2027, 3, 28), &common::zone()).duration_since(end_of(date(2027, 3, 27), &common::zone()));
+    let short = end_of(date(2027, 3, 28), &crate::common::zone())
+        .duration_since(end_of(date(2027, 3, 27), &crate::common::zone()));
     assert_eq!(short.as_hours(), 23);
 }
 
@@ -102,7 +100,7 @@ fn an_own_interval_wins_and_zero_leaves_the_check_out() {
 
 #[test]
 fn what_was_never_done_is_not_late_by_the_age_of_the_system() {
-    let garden = Garden::new(system(Kind::Tower), vec![], &[common::noted("2027-03-09 08:00")], NOW);
+    let garden = Garden::new(system(Kind::Tower), vec![], &[crate::common::noted("2027-03-09 08:00")], NOW);
     assert!(garden.tasks().iter().all(|t| t.days_late <= 0), "{:?}", garden.tasks());
     assert_eq!(garden.task("level").standing, Standing::Today);
 }
@@ -132,7 +130,7 @@ fn warm_or_scarce_water_halves_the_slack_of_what_is_sensitive() {
 #[test]
 fn the_level_is_due_before_the_water_reaches_its_minimum() {
     let top = |litres: f64, add: f64| Visit {
-        top_off: Some(TopOff { litres: common::l(add), water: TopOffWater::Plain }),
+        top_off: Some(TopOff { litres: crate::common::l(add), water: TopOffWater::Plain }),
         ..level(litres)
     };
     let log = [
@@ -187,7 +185,10 @@ fn a_change_is_due_at_the_earliest_of_its_rules_and_says_which() {
     let top_off = |n: u32| {
         visit(
             &format!("2027-03-0{n} 09:00"),
-            Visit { top_off: Some(TopOff { litres: common::l(45.0), water: TopOffWater::Plain }), ..level(45.0) },
+            Visit {
+                top_off: Some(TopOff { litres: crate::common::l(45.0), water: TopOffWater::Plain }),
+                ..level(45.0)
+            },
         )
     };
     let turned = change(&[changed("2027-03-03 09:00"), top_off(5), top_off(7)]);
@@ -372,7 +373,7 @@ fn a_stage_that_seems_due_is_asked_about_and_never_moved() {
     assert!(later.due_on.to_string() == "2027-04-04" && later.urgency == Urgency::Calm, "{later:?}");
     // A child looks with an adult, and is not led to what is set up.
     let mut small = garden(std::slice::from_ref(&young), &[], "2027-03-07 09:00");
-    small.actor = common::child();
+    small.actor = crate::common::child();
     assert!(stage(&small).unwrap().way.is_none());
     // From sowing to the first true leaf.
     let plug = Planting { stage: Stage::Germinating, sown_on: "2027-02-18".parse().ok(), ..young.clone() };

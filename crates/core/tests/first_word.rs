@@ -1,10 +1,7 @@
 //! The first word is right: what stands first, where each task is done, what “all fine” may mean, and what is
 //! asked about because it is more likely a slip.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Refused, Said, adult, celsius, ec, level, ph, planting, system, visit};
+use crate::common::{Garden, Refused, Said, adult, celsius, ec, level, ph, planting, system, visit};
 use mopsel_core::care::{FromList, from_list, pressing, tasks};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{
@@ -41,7 +38,7 @@ fn water_that_is_known_to_be_low_is_topped_off_and_its_level_is_not_due_besides(
 fn who_reads_or_changes_the_water_has_looked_in_and_knows_its_level() {
     let last = |entry: Entry, check: Check| rails(&[entry], NOW).known.done.of(check).is_some();
     assert!(last(full("2027-03-09 08:00", 60.0, 1.5), Check::LookIn));
-    let change = || common::entry("2027-03-09 08:00", Body::Change(Change::full(common::l(80.0))));
+    let change = || crate::common::entry("2027-03-09 08:00", Body::Change(Change::full(crate::common::l(80.0))));
     assert!(last(change(), Check::LookIn) && last(change(), Check::Level));
     let note = Visit { note: Note::new("Order rockwool").ok(), ..Visit::default() };
     assert!(!last(visit("2027-03-09 08:00", note), Check::LookIn), "a note is no look");
@@ -198,7 +195,7 @@ fn a_visit_is_judged_as_it_leaves_the_water_not_as_it_found_it() {
         (level.tone, level.map(&Said::said).finding)
     };
     assert_eq!(told(level(23.0)).0, Tone::Now);
-    let filled = TopOff { litres: common::l(60.0), water: TopOffWater::Plain };
+    let filled = TopOff { litres: crate::common::l(60.0), water: TopOffWater::Plain };
     let (tone, finding) = told(Visit { top_off: Some(filled), ..level(23.0) });
     assert!(tone <= Tone::Watch && finding.starts_with("83.0 L of"), "{tone:?} {finding}");
 }
@@ -234,7 +231,7 @@ fn a_new_system_asks_for_one_thing_and_its_first_filling_is_guided() {
         }
         assert_eq!(steps.contains(&ChangeStep::PowerOn), system(facts.key).traits.powered());
         assert!(led.fill_to.is_some(), "{}: to where is known before anything was read", facts.key.code());
-        let told = Garden { actor: common::child(), ..Garden::new(system(facts.key), vec![], &[], NOW) }.tasks();
+        let told = Garden { actor: crate::common::child(), ..Garden::new(system(facts.key), vec![], &[], NOW) }.tasks();
         assert_eq!(
             told.iter().map(|task| task.code.as_ref()).collect::<Vec<_>>(),
             ["tell_an_adult"],
@@ -243,7 +240,7 @@ fn a_new_system_asks_for_one_thing_and_its_first_filling_is_guided() {
     }
     let mut garden = rails(&[], NOW);
     assert_eq!(garden.tasks().len(), 1);
-    garden.log(common::entry("2027-03-09 08:00", Body::Change(Change::full(common::l(80.0)))));
+    garden.log(crate::common::entry("2027-03-09 08:00", Body::Change(Change::full(crate::common::l(80.0)))));
     assert!(garden.tasks().iter().all(|task| task.code != "first_fill") && garden.tasks().len() > 3);
 }
 

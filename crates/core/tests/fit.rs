@@ -1,9 +1,6 @@
 //! The set that fits in the minutes that there are.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, planting, system};
+use crate::common::{Garden, planting, system};
 use mopsel_core::care::fit::{Worth, fit, worth};
 use mopsel_core::care::tasks;
 use mopsel_core::crop::Stage;
@@ -28,7 +25,10 @@ fn the_most_is_won_and_not_the_most_pressing_alone() {
 #[test]
 fn each_check_takes_its_minutes_and_wins_what_is_left_of_its_margin() {
     assert!(checks().iter().all(|check| (1..=60).contains(&check.minutes)));
-    let log = [common::noted("2027-03-01 09:00"), common::visit("2027-03-02 09:00", common::done(Check::Stone))];
+    let log = [
+        crate::common::noted("2027-03-01 09:00"),
+        crate::common::visit("2027-03-02 09:00", crate::common::done(Check::Stone)),
+    ];
     let garden = Garden::new(
         system(Kind::AeratedRaft),
         vec![planting("Dill", (1, 4), Stage::Vegetative)],

@@ -1,12 +1,9 @@
 //! The state is what the log says: in any order, amended or not, rebuilt or carried on.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Said, known};
+use crate::common::{Said, known};
 use mopsel_core::projection::{Known, Part};
 
-use common::{at, ec, entry, l, level, ph, system, visit};
+use crate::common::{at, ec, entry, l, level, ph, system, visit};
 use mopsel_core::fact::{Body, Entry, RootAnswers, Roots, TopOff, TopOffWater, Visit, effective};
 use mopsel_core::forecast::uptake;
 use mopsel_core::quantity::Note;

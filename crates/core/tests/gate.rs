@@ -1,9 +1,6 @@
 //! The gate: who may write what, on top of what. Each decision on its own, without a file.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::*;
+use crate::common::*;
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Stage;

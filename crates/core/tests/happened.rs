@@ -1,9 +1,6 @@
 //! What else happens: lamps, harvests, sprays, contacts between systems, stages that move, and the end of a crop.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, adult, child, entry, level, planting, system, visit, zone};
+use crate::common::{Garden, Said, adult, child, entry, level, planting, system, visit, zone};
 use mopsel_core::care::{Task, hygiene, tasks};
 use mopsel_core::crop::{CropGroup, Planting, Stage, crop, crops, light_target};
 use mopsel_core::diagnosis::{Clues, causes, explain, gather, shares};
@@ -25,7 +22,7 @@ fn lit() -> System {
 }
 
 fn lamp(hours: Option<f64>, gap: Option<f64>) -> Visit {
-    Visit { lamp: Some(LampSeen { hours, gap: gap.map(common::mm) }), ..Visit::default() }
+    Visit { lamp: Some(LampSeen { hours, gap: gap.map(crate::common::mm) }), ..Visit::default() }
 }
 
 fn grown() -> Vec<Planting> {
@@ -39,7 +36,7 @@ fn task(garden: &Garden, code: &str) -> Option<Task<String>> {
 #[test]
 fn a_lamp_is_judged_against_what_grows_under_it_and_stays_a_task_until_it_is_set() {
     let judged = |visit: &Visit| {
-        let garden = Garden::new(lit(), grown(), &[common::noted("2027-03-01 09:00")], "2027-03-09 09:00");
+        let garden = Garden::new(lit(), grown(), &[crate::common::noted("2027-03-01 09:00")], "2027-03-09 09:00");
         let all = judge_visit(visit, &garden.situation()).unwrap().said();
         all.verdicts.into_iter().find(|verdict| verdict.subject.code() == "light").unwrap()
     };
@@ -56,14 +53,14 @@ fn a_lamp_is_judged_against_what_grows_under_it_and_stays_a_task_until_it_is_set
     assert!(short.why.contains("stretch") && short.next == "Set the timer to 14–16 hours.", "{short:?}");
     // A fingertip off is right.
     assert_eq!(judged(&lamp(Some(16.4), Some(110.0))).tone, Tone::Fine);
-    let mut log = vec![common::noted("2027-03-01 09:00"), visit("2027-03-08 09:00", lamp(Some(9.0), None))];
+    let mut log = vec![crate::common::noted("2027-03-01 09:00"), visit("2027-03-08 09:00", lamp(Some(9.0), None))];
     let now = |log: &[Entry]| Garden::new(lit(), grown(), log, "2027-03-09 09:00");
     let asks = |log: &[Entry]| tasks(&now(log).situation()).iter().filter(|task| task.code == "light").count();
     let said = task(&now(&log), "light").unwrap();
     assert!(said.reason.contains("9 hours of light a day") && said.adult, "{said:?}");
     assert_eq!(asks(&log), 1, "it is asked for once, not by the calendar as well");
     assert!(task(&now(&log).for_child(), "light").is_none());
-    log.push(visit("2027-03-08 10:00", common::done(Check::Light)));
+    log.push(visit("2027-03-08 10:00", crate::common::done(Check::Light)));
     assert!(task(&now(&log), "light").is_none_or(|task| task.check == Some(Check::Light)), "ticked off: it was set");
 }
 
@@ -96,12 +93,13 @@ fn turned(system: System, from: Planting, to: Stage, on: &str, log: &[Entry], no
 #[test]
 fn a_stage_that_wants_another_light_makes_the_lamp_due_at_once() {
     let tomato = planting("Tomato", (1, 4), Stage::Vegetative);
-    let log = [common::noted("2027-03-01 09:00"), visit("2027-03-07 09:00", lamp(Some(15.0), Some(80.0)))];
+    let log = [crate::common::noted("2027-03-01 09:00"), visit("2027-03-07 09:00", lamp(Some(15.0), Some(80.0)))];
     let garden = turned(lit(), tomato.clone(), Stage::Flowering, "2027-03-08", &log, "2027-03-09 09:00");
     let due = task(&garden, "light").unwrap();
     // Fifteen hours were right before, and are a task by what is wanted now.
     assert!(due.reason.contains("15 hours of light a day, wanted 12–14 hours"), "{due:?}");
-    let unseen = [common::noted("2027-03-01 09:00"), visit("2027-03-07 09:00", common::done(Check::Light))];
+    let unseen =
+        [crate::common::noted("2027-03-01 09:00"), visit("2027-03-07 09:00", crate::common::done(Check::Light))];
     let garden = turned(lit(), tomato, Stage::Flowering, "2027-03-08", &unseen, "2027-03-09 09:00");
     let due = task(&garden, "light").unwrap();
     assert_eq!(due.due_on.to_string(), "2027-03-08");
@@ -145,7 +143,7 @@ fn ripening_tapers_or_goes_on_as_before_and_a_finisher_is_missed_where_there_is_
     assert_eq!(band(Ripening::Taper), as_it_was(Stage::Vegetative));
     assert_eq!(band(Ripening::Finisher), as_it_was(Stage::Vegetative));
     assert_eq!(band(Ripening::Neither), as_it_was(Stage::Fruiting));
-    let log = [entry("2027-03-01 09:00", Body::Change(Change::full(common::l(90.0))))];
+    let log = [entry("2027-03-01 09:00", Body::Change(Change::full(crate::common::l(90.0))))];
     let due = |ripening: Ripening| {
         let system = System { methods: Methods { ripening, ..Methods::default() }, ..system(Kind::AeratedRaft) };
         let from = planting("Tomato", (1, 4), Stage::Fruiting);
@@ -161,7 +159,7 @@ fn ripening_tapers_or_goes_on_as_before_and_a_finisher_is_missed_where_there_is_
 /// Where nobody reads EC, the first true leaf is fed by a fresh filling, and that is due by itself.
 #[test]
 fn the_first_true_leaf_starts_feeding_also_without_a_meter() {
-    let log = [entry("2027-03-01 09:00", Body::Change(Change::full(common::l(90.0))))];
+    let log = [entry("2027-03-01 09:00", Body::Change(Change::full(crate::common::l(90.0))))];
     let due = |measuring: Measuring| {
         let system = System { measuring, ..system(Kind::AeratedRaft) };
         let from = planting("Basil", (1, 4), Stage::Germinating);
@@ -199,7 +197,7 @@ fn case(when: &str, cause: &str, outcome: CaseOutcome) -> Entry {
 }
 
 fn fold(log: &[Entry]) -> Known {
-    common::known(log, &system(Kind::AeratedRaft))
+    crate::common::known(log, &system(Kind::AeratedRaft))
 }
 
 /// The crate as it stands beside the tote.
@@ -215,7 +213,8 @@ fn beside(tote: &[Entry], here: &[Entry], now: &str) -> Garden {
 #[test]
 fn what_came_from_an_ill_system_makes_a_suspect_until_a_look_that_is_late_enough() {
     let tote = [rot("2027-03-01 09:00")];
-    let mut here = vec![common::noted("2027-02-20 09:00"), visit("2027-03-02 09:00", came(Carried::Tools, TOTE))];
+    let mut here =
+        vec![crate::common::noted("2027-02-20 09:00"), visit("2027-03-02 09:00", came(Carried::Tools, TOTE))];
     let mind = |garden: &Garden| hygiene::mind(&garden.situation()).map(Said::said);
     let ill = beside(&tote, &here, "2027-03-03 09:00");
     let said = mind(&ill).unwrap();
@@ -237,7 +236,7 @@ fn what_came_from_an_ill_system_makes_a_suspect_until_a_look_that_is_late_enough
 
 #[test]
 fn a_contact_counts_from_a_week_before_it_was_found_and_not_after_it_was_closed() {
-    let here = |when: &str| [common::noted("2027-02-01 09:00"), visit(when, came(Carried::Plants, TOTE))];
+    let here = |when: &str| [crate::common::noted("2027-02-01 09:00"), visit(when, came(Carried::Plants, TOTE))];
     let aphids = [
         case("2027-03-01 09:00", "aphids", CaseOutcome::Opened),
         case("2027-03-04 09:00", "aphids", CaseOutcome::Gone),
@@ -249,7 +248,7 @@ fn a_contact_counts_from_a_week_before_it_was_found_and_not_after_it_was_closed(
     assert!(suspect("2027-03-05 09:00"));
     assert!(!suspect("2027-03-07 12:00"), "it was closed by then");
     // Aphids are not in the water; nor does hunger spread.
-    let water = [common::noted("2027-02-01 09:00"), visit("2027-03-02 09:00", came(Carried::Water, TOTE))];
+    let water = [crate::common::noted("2027-02-01 09:00"), visit("2027-03-02 09:00", came(Carried::Water, TOTE))];
     assert!(beside(&aphids, &water, "2027-03-03 09:00").situation().suspect_of().is_empty());
     let hungry = [case("2027-03-01 09:00", "nitrogen_short", CaseOutcome::Opened)];
     assert!(beside(&hungry, &here("2027-03-02 09:00"), "2027-03-03 09:00").situation().suspect_of().is_empty());
@@ -266,14 +265,14 @@ fn tools_carry_both_ways_and_a_suspect_weighs_in_what_ails() {
         ..Visit::default()
     };
     let tote = [rot("2027-03-01 09:00"), visit("2027-03-02 09:00", tools)];
-    let garden = beside(&tote, &[common::noted("2027-02-20 09:00")], "2027-03-03 09:00");
+    let garden = beside(&tote, &[crate::common::noted("2027-02-20 09:00")], "2027-03-03 09:00");
     assert_eq!(garden.situation().suspect_of().len(), 1);
     let wilts = Visit { plants: Some(Plants::showing(&[PlantSign::WiltsWithWater], None)), ..Visit::default() };
     let rotten = |garden: &Garden| {
         let clues = gather(&garden.situation(), Some(&wilts));
         shares(&clues).into_iter().find(|(key, _)| *key == "root_rot").unwrap().1
     };
-    let alone = beside(&[], &[common::noted("2027-02-20 09:00")], "2027-03-03 09:00");
+    let alone = beside(&[], &[crate::common::noted("2027-02-20 09:00")], "2027-03-03 09:00");
     assert!(rotten(&garden) > rotten(&alone));
 }
 
@@ -337,7 +336,7 @@ fn a_spray_and_a_move_are_remembered_as_long_as_they_tell_something() {
 fn what_came_suddenly_is_told_from_what_came_slowly() {
     let since = |since: Since| {
         let plants = Plants { since: Some(since), ..Plants::showing(&[PlantSign::LowerLeavesYellow], None) };
-        let garden = Garden::new(lit(), grown(), &[common::noted("2027-03-01 09:00")], "2027-03-02 09:00");
+        let garden = Garden::new(lit(), grown(), &[crate::common::noted("2027-03-01 09:00")], "2027-03-02 09:00");
         let visit = Visit { plants: Some(plants), ..Visit::default() };
         let clues = gather(&garden.situation(), Some(&visit));
         shares(&clues).into_iter().find(|(key, _)| *key == "nitrogen_short").unwrap().1
@@ -410,8 +409,11 @@ fn a_harvest_is_weighed_or_counted_and_counts_as_done() {
         visit("2027-03-08 09:00", picked(true, None, Some(3))),
     ]);
     let sum = &known.happened.picked[&BASIL];
-    assert_eq!((sum.times, sum.grams, sum.pieces, sum.whole), (2, 120.0, 3, Some(common::at("2027-03-08 09:00"))));
-    assert_eq!(known.done.of(Check::Harvest), Some(common::at("2027-03-08 09:00")));
+    assert_eq!(
+        (sum.times, sum.grams, sum.pieces, sum.whole),
+        (2, 120.0, 3, Some(crate::common::at("2027-03-08 09:00")))
+    );
+    assert_eq!(known.done.of(Check::Harvest), Some(crate::common::at("2027-03-08 09:00")));
     for grams in [0.0, -3.0, f64::NAN, 1e9] {
         assert_eq!(Grams::new(grams).unwrap_err().said().code, "quantity_out_of_bounds");
     }
@@ -427,17 +429,20 @@ fn a_harvest_is_weighed_or_counted_and_counts_as_done() {
 #[test]
 fn once_all_is_harvested_the_reset_is_what_is_left_to_do() {
     let basil = planting("Basil", (1, 4), Stage::Vegetative);
-    let mut log = vec![common::noted("2027-02-20 09:00"), visit("2027-03-07 09:00", level(80.0))];
+    let mut log = vec![crate::common::noted("2027-02-20 09:00"), visit("2027-03-07 09:00", level(80.0))];
     let garden = |log: &[Entry]| turned(lit(), basil.clone(), Stage::Done, "2027-03-08", log, "2027-03-09 09:00");
     let reset = task(&garden(&log), "cycle_reset").unwrap();
     assert!(reset.adult && reset.reason.contains("since yesterday"), "{reset:?}");
     let left: Vec<_> = tasks(&garden(&log).situation()).iter().filter_map(|task| task.check).collect();
     assert!(!left.contains(&Check::Change) && !left.contains(&Check::Roots), "{left:?}");
     let parts = ChangeParts { reset: true, ..ChangeParts::default() };
-    log.push(entry("2027-03-08 15:00", Body::Change(Change { parts: Some(parts), ..Change::full(common::l(90.0)) })));
+    log.push(entry(
+        "2027-03-08 15:00",
+        Body::Change(Change { parts: Some(parts), ..Change::full(crate::common::l(90.0)) }),
+    ));
     assert!(task(&garden(&log), "cycle_reset").is_none());
     // While anything stands, nothing is reset.
-    let mut mixed = garden(&[common::noted("2027-02-20 09:00")]);
+    let mut mixed = garden(&[crate::common::noted("2027-02-20 09:00")]);
     mixed.planted.push(Timeline::always(planting("Dill", (5, 6), Stage::Vegetative)));
     assert!(task(&mixed, "cycle_reset").is_none());
 }
@@ -453,21 +458,21 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
             amount: mopsel_core::quantity::Amount { value: ml, unit: mopsel_core::quantity::AmountUnit::Ml },
             rise: None,
         };
-        mopsel_core::fact::Batch { fresh: common::l(80.0), used: vec![used], source_ec: None, ec: None }
+        mopsel_core::fact::Batch { fresh: crate::common::l(80.0), used: vec![used], source_ec: None, ec: None }
     };
-    let filled = Change { batch: Some(batch(200.0)), ..Change::full(common::l(80.0)) };
+    let filled = Change { batch: Some(batch(200.0)), ..Change::full(crate::common::l(80.0)) };
     let topped = Visit {
         top_off: Some(mopsel_core::fact::TopOff {
-            litres: common::l(10.0),
+            litres: crate::common::l(10.0),
             water: mopsel_core::fact::TopOffWater::Plain,
         }),
         ..Visit::default()
     };
     let log = [
-        entry("2027-01-20 09:00", Body::Change(Change::full(common::l(70.0)))),
+        entry("2027-01-20 09:00", Body::Change(Change::full(crate::common::l(70.0)))),
         entry("2027-02-02 09:00", Body::Change(filled)),
         visit("2027-02-20 09:00", topped),
-        visit("2027-02-20 18:00", Visit { minutes: Some(16), ..common::done(Check::LookIn) }),
+        visit("2027-02-20 18:00", Visit { minutes: Some(16), ..crate::common::done(Check::LookIn) }),
         case("2027-02-21 09:00", "aphids", CaseOutcome::Opened),
         case("2027-02-24 09:00", "aphids", CaseOutcome::Gone),
         case("2027-02-27 09:00", "aphids", CaseOutcome::Gone),
@@ -515,14 +520,14 @@ fn prices() -> std::collections::BTreeMap<Uuid, mopsel_core::mixing::Price> {
 
 #[test]
 fn what_was_picked_whole_is_taken_out_and_its_ports_are_freed() {
-    let log = [common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", picked(true, Some(200.0), None))];
+    let log = [crate::common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", picked(true, Some(200.0), None))];
     let mut garden = Garden::new(lit(), grown(), &log, "2027-03-09 09:00");
     garden.planting_ids = vec![BASIL];
     let free = task(&garden, "picked_whole").unwrap();
     assert_eq!((free.name.as_str(), free.adult), ("Free the ports of Basil", true));
     assert!(free.way.is_some_and(|way| way.to == mopsel_core::way::WayTo::Plantings));
     assert!(task(&garden.for_child(), "picked_whole").is_none());
-    let done = [common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", picked(true, None, None))];
+    let done = [crate::common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", picked(true, None, None))];
     let mut garden = turned(lit(), grown().remove(0), Stage::Done, "2027-03-08", &done, "2027-03-09 09:00");
     garden.planting_ids = vec![BASIL];
     assert!(task(&garden, "picked_whole").is_none());

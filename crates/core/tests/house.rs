@@ -1,6 +1,4 @@
 //! The house has floors, and no module looks up.
-#![allow(clippy::unwrap_used, missing_docs)]
-
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::path::{Path, PathBuf};

@@ -1,13 +1,10 @@
 //! The arithmetic at the reservoir: reference cases, and salt that is never made nor lost.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::told;
-use common::{Refused, Said};
+use crate::common::told;
+use crate::common::{Refused, Said};
 use mopsel_core::words::Reader;
 
-use common::l;
+use crate::common::l;
 use mopsel_core::mixing::balance::{Water, batch_after_hose, beside_heel, drain_first, top_off, uptake_concentration};
 use mopsel_core::mixing::{
     Container, OwnMeasure, PrintedRate, ProductKind, RateAmount, RateVolume, Sanitiser, Tool, acid_for, check_together,

@@ -1,9 +1,6 @@
 //! The order of a round, what is carried on it, and what its visits take.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Refused, Said, adult, done, level, planting, system, visit};
+use crate::common::{Garden, Refused, Said, adult, done, level, planting, system, visit};
 use mopsel_core::bench::kit::{Ready, pours, ready, tools};
 use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, plan, usual_containers, usual_tools};
 use mopsel_core::care::fit::worth;
@@ -82,7 +79,7 @@ fn jug(litres: f64, ec: f64) -> Plan {
     let target = Some(EcReading { value: ec, scale: EcScale::MilliSiemens, compensated: true });
     let source = Some(EcReading { value: 0.3, scale: EcScale::MilliSiemens, compensated: true });
     let recipe = Some(recipes()[0].0);
-    planned(&Ask { recipe, target, source_ec: source, ..Ask::new(Purpose::Jug { litres: common::l(litres) }) })
+    planned(&Ask { recipe, target, source_ec: source, ..Ask::new(Purpose::Jug { litres: crate::common::l(litres) }) })
 }
 
 #[test]
@@ -118,8 +115,10 @@ fn the_tools_are_those_of_the_tasks_of_today_each_once() {
     once.dedup();
     assert_eq!(said, once);
     assert!(!said.contains(&"the hose or pump for old water".to_owned()), "no change is due yet");
-    let due =
-        raft(&[common::entry("2027-02-20 09:00", Body::Change(mopsel_core::fact::Change::full(common::l(90.0))))]);
+    let due = raft(&[crate::common::entry(
+        "2027-02-20 09:00",
+        Body::Change(mopsel_core::fact::Change::full(crate::common::l(90.0))),
+    )]);
     let asks = pours(&tasks(&due.situation()));
     assert!(
         matches!(asks[0].purpose, Purpose::Change { .. }) && asks.len() == 1,

@@ -1,9 +1,6 @@
 //! What comes if nothing is added, and what is left in the top-off reservoir.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Refused, Said, level, planting, system, visit};
+use crate::common::{Garden, Refused, Said, level, planting, system, visit};
 use jiff::civil::date;
 use mopsel_core::care::outlook::{Ahead, Outlook, outlook};
 use mopsel_core::care::routine;
@@ -20,9 +17,9 @@ fn of(garden: &Garden, what: Ahead) -> Outlook<String> {
 
 fn read(litres: f64, ph: f64, ec: f64) -> Visit {
     Visit {
-        ph: Some(common::ph(ph)),
-        ec: Some(common::ec(ec)),
-        temperature: Some(common::celsius(20.0)),
+        ph: Some(crate::common::ph(ph)),
+        ec: Some(crate::common::ec(ec)),
+        temperature: Some(crate::common::celsius(20.0)),
         ..level(litres)
     }
 }
@@ -33,11 +30,11 @@ fn drum() -> System {
 }
 
 fn left(litres: f64) -> Visit {
-    Visit { supply: Some(common::l(litres)), ..Visit::default() }
+    Visit { supply: Some(crate::common::l(litres)), ..Visit::default() }
 }
 
 fn premixed(when: &str, litres: f64) -> Entry {
-    common::entry(when, Body::Premix(Premix::of(PremixIn::TopOffReservoir, common::l(litres))))
+    crate::common::entry(when, Body::Premix(Premix::of(PremixIn::TopOffReservoir, crate::common::l(litres))))
 }
 
 /// 3.2 L a day, 20 L left, harvest in nine days: it runs dry on the sixth, 8.8 L short.
@@ -68,14 +65,16 @@ fn a_drum_that_does_not_last_until_the_harvest_is_told_in_time() {
     assert!(told.said.ends_with("It lasts until the harvest Wed 17 Mar."), "{}", told.said);
     assert!(!garden.tasks().iter().any(|task| task.code == "supply"));
     // Nobody looks for a month: it ran dry, and the task says so.
-    garden.now = common::at("2027-04-08 09:00").to_zoned(common::zone());
+    garden.now = crate::common::at("2027-04-08 09:00").to_zoned(crate::common::zone());
     assert!(garden.task("supply").reason.contains("ran dry by that"), "{}", garden.task("supply").reason);
 }
 
 #[test]
 fn a_drum_that_was_read_once_says_what_is_missing_and_one_misread_filling_does_not_move_it_far() {
     let garden = |log: &[Entry]| Garden::new(drum(), vec![], log, "2027-03-20 09:00");
-    assert!(of(&garden(&[common::noted("2027-03-01 09:00")]), Ahead::Supply).said.starts_with("Nobody has said yet"));
+    assert!(
+        of(&garden(&[crate::common::noted("2027-03-01 09:00")]), Ahead::Supply).said.starts_with("Nobody has said yet")
+    );
     assert!(of(&garden(&[premixed("2027-03-10 09:00", 40.0)]), Ahead::Supply).said.starts_with("Read once"));
     let mut log = vec![premixed("2027-03-01 09:00", 60.0)];
     log.extend((2..=19).map(|n| visit(&format!("2027-03-{n:02} 09:00"), left(60.0 - 3.0 * f64::from(n - 1)))));
@@ -84,9 +83,9 @@ fn a_drum_that_was_read_once_says_what_is_missing_and_one_misread_filling_does_n
     let misread = of(&garden(&log), Ahead::Supply).leaves.unwrap();
     assert!((misread.on - steady.on).get_days().abs() <= 1, "{steady:?} {misread:?}");
     let bare = system(Kind::AeratedRaft);
-    let refused = Body::Visit(left(10.0)).check(&bare, &common::adult()).refusal();
+    let refused = Body::Visit(left(10.0)).check(&bare, &crate::common::adult()).refusal();
     assert_eq!((refused.code.as_str(), refused.field.as_str()), ("supply_not_here", "supply"));
-    assert_eq!(Body::Visit(left(9000.0)).check(&drum(), &common::adult()).refusal().code, "supply_amount");
+    assert_eq!(Body::Visit(left(9000.0)).check(&drum(), &crate::common::adult()).refusal().code, "supply_amount");
 }
 
 /// Five litres a day from eighty, with EC and pH that move with it.
@@ -137,7 +136,7 @@ fn where_little_is_known_it_is_said_and_nothing_is_made_up() {
     let level = of(&once, Ahead::Level);
     assert!(level.points.is_empty() && level.said.contains("not known yet"), "{}", level.said);
     assert!(of(&once, Ahead::Ec).sure.contains("not known yet, so the range is wide"));
-    let bare = garden(&[common::noted("2027-03-01 09:00")]);
+    let bare = garden(&[crate::common::noted("2027-03-01 09:00")]);
     assert!(outlook(&bare.situation()).is_empty());
     let low = garden(&[visit("2027-03-06 09:00", level_of(60.0)), visit("2027-03-07 09:00", level_of(38.0))]);
     assert_eq!(of(&low, Ahead::Level).said, "Stands at its minimum of 40.0 L, or below it.");

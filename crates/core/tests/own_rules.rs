@@ -1,9 +1,6 @@
 //! Rules of one's own, and own slacks.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, adult, child, planting, system, visit, zone};
+use crate::common::{Garden, Said, adult, child, planting, system, visit, zone};
 use jiff::civil::{Date, date};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::care::{Task, Urgency, tasks};
@@ -39,7 +36,7 @@ fn task(system: System, log: &[Entry], now: &str) -> Option<Task<String>> {
 #[test]
 fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
     let every = || raft(vec![rule(Every::Days { days: 10 })]);
-    let mut log = vec![common::noted("2027-03-01 09:00")];
+    let mut log = vec![crate::common::noted("2027-03-01 09:00")];
     let first = task(every(), &log, "2027-03-02 09:00").unwrap();
     assert_eq!((first.due_on.to_string().as_str(), first.one_tap), ("2027-03-11", true));
     log.push(visit("2027-03-08 09:00", done()));
@@ -47,14 +44,14 @@ fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
     assert_eq!((next.due_on.to_string().as_str(), next.slack_days), ("2027-03-18", 2.0));
     assert!(next.name == "Trim the roots at the pump" && next.reason.contains("10 days"), "{next:?}");
     // Never done, it is as late as any other when a month passes.
-    let undone = task(every(), &[common::noted("2027-03-01 09:00")], "2027-04-10 09:00").unwrap();
+    let undone = task(every(), &[crate::common::noted("2027-03-01 09:00")], "2027-04-10 09:00").unwrap();
     assert_eq!((undone.days_late, undone.urgency), (30, Urgency::Hand));
     // Made yesterday in a garden of years, it is counted from then.
     let made = |every: Every, now: &str| {
         let says = raft(vec![rule(every)]);
         let first = Version { holds: Holds::Always, archived: false, says: raft(vec![]) };
         let later = Version { holds: Holds::From(date(2027, 3, 8)), archived: false, says: says.clone() };
-        let mut garden = Garden::new(says, vec![], &[common::noted("2027-01-01 09:00")], now);
+        let mut garden = Garden::new(says, vec![], &[crate::common::noted("2027-01-01 09:00")], now);
         garden.history = Timeline::new(&first, &[later], &zone());
         tasks(&garden.situation()).into_iter().find(|task| task.rule == Some(TRIM)).unwrap()
     };
@@ -73,7 +70,7 @@ fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
 fn a_rule_on_weekdays_falls_on_them_and_is_not_due_again_on_the_day_it_was_done() {
     let on = || raft(vec![rule(Every::Weekdays { on: vec![Weekday::Tuesday, Weekday::Friday] })]);
     // The ninth of March 2027 is a Tuesday.
-    let mut log = vec![common::noted("2027-03-06 09:00")];
+    let mut log = vec![crate::common::noted("2027-03-06 09:00")];
     assert_eq!(task(on(), &log, "2027-03-09 09:00").unwrap().days_late, 0);
     log.push(visit("2027-03-09 10:00", done()));
     assert_eq!(task(on(), &log, "2027-03-09 11:00").unwrap().due_on.to_string(), "2027-03-12");
@@ -84,10 +81,11 @@ fn a_rule_on_weekdays_falls_on_them_and_is_not_due_again_on_the_day_it_was_done(
 fn a_rule_by_top_offs_counts_them_from_when_it_was_done() {
     let by = || raft(vec![rule(Every::TopOffs { times: 3 })]);
     let top_off = |when: &str| {
-        let top_off = Some(TopOff { litres: common::l(2.0), water: TopOffWater::Plain });
+        let top_off = Some(TopOff { litres: crate::common::l(2.0), water: TopOffWater::Plain });
         visit(when, Visit { top_off, ..Visit::default() })
     };
-    let mut log = vec![common::noted("2027-03-01 09:00"), top_off("2027-03-02 09:00"), top_off("2027-03-04 09:00")];
+    let mut log =
+        vec![crate::common::noted("2027-03-01 09:00"), top_off("2027-03-02 09:00"), top_off("2027-03-04 09:00")];
     assert!(task(by(), &log, "2027-03-05 09:00").is_none());
     log.push(top_off("2027-03-06 09:00"));
     let due = task(by(), &log, "2027-03-07 09:00").unwrap();
@@ -104,8 +102,8 @@ fn a_rule_by_top_offs_counts_them_from_when_it_was_done() {
 #[test]
 fn a_rule_for_warm_water_stands_only_while_it_was_last_warm() {
     let warm = || raft(vec![OwnRule { warmer_than: Celsius::new(24.0).ok(), ..rule(Every::Days { days: 1 }) }]);
-    let read = |value: f64| Visit { temperature: Some(common::celsius(value)), ..Visit::default() };
-    let log = |value: f64| vec![common::noted("2027-03-01 09:00"), visit("2027-03-08 09:00", read(value))];
+    let read = |value: f64| Visit { temperature: Some(crate::common::celsius(value)), ..Visit::default() };
+    let log = |value: f64| vec![crate::common::noted("2027-03-01 09:00"), visit("2027-03-08 09:00", read(value))];
     assert!(task(warm(), &log(25.0), "2027-03-09 09:00").is_some());
     assert!(task(warm(), &log(23.0), "2027-03-09 09:00").is_none());
     assert!(task(warm(), &log(25.0), "2027-03-25 09:00").is_none(), "nobody knows any more");
@@ -137,7 +135,8 @@ fn a_rule_that_cannot_be_is_refused_and_a_child_does_no_adults_rule() {
 
 #[test]
 fn a_slack_of_ones_own_moves_the_margin_and_not_the_day() {
-    let log = [common::noted("2027-03-01 09:00"), visit("2027-03-05 09:00", common::done(Check::WipeDown))];
+    let log =
+        [crate::common::noted("2027-03-01 09:00"), visit("2027-03-05 09:00", crate::common::done(Check::WipeDown))];
     let wiped = |slacks: BTreeMap<Check, f64>| {
         let system = System { slacks, ..system(Kind::AeratedRaft) };
         let garden = Garden::new(system, vec![planting("Dill", (1, 4), Stage::Vegetative)], &log, "2027-03-09 09:00");
@@ -156,7 +155,7 @@ fn a_rule_by_a_sign_stands_from_the_look_that_saw_it_until_it_is_done() {
     let look = |when: &str, signs: Vec<PlantSign>| {
         visit(when, Visit { plants: Some(Plants { signs, ..Plants::default() }), ..Visit::default() })
     };
-    let mut log = vec![common::noted("2027-03-01 09:00"), look("2027-03-02 09:00", vec![])];
+    let mut log = vec![crate::common::noted("2027-03-01 09:00"), look("2027-03-02 09:00", vec![])];
     assert!(task(by(), &log, "2027-03-03 09:00").is_none());
     log.push(look("2027-03-05 09:00", vec![PlantSign::BrownTips]));
     let due = task(by(), &log, "2027-03-06 09:00").unwrap();
@@ -185,7 +184,7 @@ fn a_rule_by_a_stage_stands_when_something_comes_to_it_and_not_for_what_has_gone
         let all = tasks(&garden.situation()).into_iter().map(Said::said);
         all.into_iter().find(|task| task.rule == Some(TRIM))
     };
-    let mut log = vec![common::noted("2027-03-01 09:00")];
+    let mut log = vec![crate::common::noted("2027-03-01 09:00")];
     let (young, flowers) = ((Stage::Vegetative, None), (Stage::Flowering, Some(date(2027, 3, 9))));
     assert!(garden(&[young], &log).is_none());
     let due = garden(&[young, flowers], &log).unwrap();
@@ -200,13 +199,13 @@ fn a_rule_before_the_minimum_moves_with_the_forecast_and_waits_for_the_next_wate
     let by = || raft(vec![rule(Every::Minimum { before: 2 })]);
     // Five litres a day, from 90 down to the minimum of 40.
     let mut log: Vec<Entry> = (1..=5)
-        .map(|day| visit(&format!("2027-03-0{day} 09:00"), common::level(90.0 - 5.0 * f64::from(day - 1))))
+        .map(|day| visit(&format!("2027-03-0{day} 09:00"), crate::common::level(90.0 - 5.0 * f64::from(day - 1))))
         .collect();
     let due = task(by(), &log, "2027-03-05 10:00").unwrap();
     assert_eq!(due.due_on.to_string(), "2027-03-09", "it reaches its minimum on the eleventh");
     log.push(visit("2027-03-09 09:00", done()));
     assert!(task(by(), &log, "2027-03-09 10:00").is_none());
-    log.push(visit("2027-03-10 09:00", common::level(85.0)));
+    log.push(visit("2027-03-10 09:00", crate::common::level(85.0)));
     assert!(task(by(), &log, "2027-03-10 10:00").unwrap().due_on > date(2027, 3, 10));
     let refused = OwnRule::check_all(&[rule(Every::Minimum { before: 15 })]).unwrap_err().said();
     assert_eq!((refused.code.as_str(), refused.field.as_str()), ("rule_before", "rules.0.every"));

@@ -1,9 +1,6 @@
 //! What stands on the sheet that is taken to the tank.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, planting, system, visit};
+use crate::common::{Garden, Said, planting, system, visit};
 use mopsel_core::care::paper::{PaperLine, paper};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::Visit;
@@ -22,8 +19,9 @@ fn lines(garden: &Garden) -> Vec<PaperLine<String>> {
 
 #[test]
 fn an_amount_to_pour_is_not_written_down_for_it_follows_from_what_is_read() {
-    let sour = Visit { ph: Some(common::ph(7.4)), ec: Some(common::ec(0.5)), ..common::level(70.0) };
-    let all = lines(&raft(&[common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", sour)]));
+    let sour =
+        Visit { ph: Some(crate::common::ph(7.4)), ec: Some(crate::common::ec(0.5)), ..crate::common::level(70.0) };
+    let all = lines(&raft(&[crate::common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", sour)]));
     let dose = all.iter().find(|line| line.name.contains("pH")).unwrap();
     assert!(dose.said.contains("7.4") && dose.said.contains("the bench says"), "{dose:?}");
     for line in &all {
@@ -36,7 +34,7 @@ fn an_amount_to_pour_is_not_written_down_for_it_follows_from_what_is_read() {
 
 #[test]
 fn a_child_is_given_no_step_at_mains_or_bottles_and_only_looks_at_a_suspect() {
-    let log = [common::noted("2027-02-20 09:00")];
+    let log = [crate::common::noted("2027-02-20 09:00")];
     let well = lines(&raft(&log).for_child());
     let stone = well.iter().find(|line| line.code == "stone").unwrap();
     assert!(!stone.steps.iter().any(|step| step.contains("plug")), "{stone:?}");

@@ -1,11 +1,8 @@
 //! pH: the estimate by the best source there is, half first, a cap a day, never both ways.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
+use crate::common::{CHILD, Refused, Said, adult};
 
-use common::{CHILD, Refused, Said, adult};
-
-use common::{Garden, entry, kit, l, level, ph, planting, system, visit};
+use crate::common::{Garden, entry, kit, l, level, ph, planting, system, visit};
 use mopsel_core::crop::Stage;
 use mopsel_core::dosing::{DosePart, DoseSource, JarTest, PhAsk, PhEstimate, estimate};
 use mopsel_core::fact::{Body, Correction, Entry, Used, Visit};

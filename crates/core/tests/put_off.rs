@@ -1,9 +1,6 @@
 //! Moving a task to another day within its margin, skipping it once, and how care was kept.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Refused, Said, done, level, planting, system, visit};
+use crate::common::{Garden, Refused, Said, done, level, planting, system, visit};
 use jiff::civil::{Date, date};
 use mopsel_core::calendar::{Closure, Weekday};
 use mopsel_core::care::put_off::{check, choices};
@@ -28,7 +25,7 @@ fn raft() -> System {
 /// All was looked at on the first of March, and the stone and the wipe-down were done on the eighth.
 fn garden(now: &str) -> Garden {
     let log = [
-        common::noted("2027-03-01 09:00"),
+        crate::common::noted("2027-03-01 09:00"),
         visit("2027-03-08 09:00", done(Check::WipeDown)),
         visit("2027-03-08 09:10", done(Check::Stone)),
         visit("2027-03-08 09:20", level(85.0)),
@@ -68,7 +65,7 @@ fn a_task_that_is_moved_stands_on_its_new_day_and_its_margin_ends_where_it_did()
     let said = after.said();
     assert!(said.reason.starts_with("Moved to Thu 18 Mar; it was due today."), "{}", said.reason);
     // A week later it is late like any other, and once done it is due an interval later.
-    garden.now = common::at("2027-03-20 08:00").to_zoned(common::zone());
+    garden.now = crate::common::at("2027-03-20 08:00").to_zoned(crate::common::zone());
     assert_eq!(task(&garden, Check::Stone).days_late, 2);
     garden.log(visit("2027-03-20 09:00", done(Check::Stone)));
     assert_eq!(task(&garden, Check::Stone).due_on, date(2027, 3, 27));
@@ -88,7 +85,7 @@ fn a_move_past_the_margin_to_a_closed_day_or_to_the_past_is_refused_with_the_day
     let closed = Closure { name: None, from: date(2027, 3, 17), to: date(2027, 3, 17) };
     garden.calendar = garden.calendar.clone().without(&[closed]);
     assert_eq!(refused(&garden, to(date(2027, 3, 17))).code, "moved_to_closed");
-    garden.now = common::at("2027-03-25 08:00").to_zoned(common::zone());
+    garden.now = crate::common::at("2027-03-25 08:00").to_zoned(crate::common::zone());
     assert_eq!(refused(&garden, to(date(2027, 3, 26))).code, "moved_without_margin");
     assert_eq!(
         refused(&garden, moved(of(Check::Calibrate), date(2027, 3, 31), date(2027, 4, 1))).code,
@@ -111,7 +108,7 @@ fn what_is_skipped_is_due_an_interval_later_once_in_a_row_and_the_water_is_not_s
         assert_eq!(check(&skipped(of(water), "no time"), &garden.situation()).refusal().code, "skip_never");
     }
     garden.log(visit("2027-03-22 08:00", done(Check::Stone)));
-    garden.now = common::at("2027-03-29 08:00").to_zoned(common::zone());
+    garden.now = crate::common::at("2027-03-29 08:00").to_zoned(crate::common::zone());
     assert!(check(&skip(), &garden.situation()).is_ok(), "done in between, it may be skipped again");
 }
 
@@ -172,11 +169,11 @@ fn what_can_be_chosen_is_what_the_gate_takes() {
 fn a_visit_puts_off_each_chore_once_with_a_reason_for_a_skip_and_never_what_it_did() {
     let refused = |visit: &Visit, actor| mopsel_core::fact::Body::Visit(visit.clone()).check(&raft(), &actor).refusal();
     let bare = put(PutOff { chore: of(Check::Stone), instead: Instead::Skipped {}, why: None });
-    assert_eq!(refused(&bare, common::adult()).code, "skipped_without_reason");
+    assert_eq!(refused(&bare, crate::common::adult()).code, "skipped_without_reason");
     let both = Visit { done: vec![Check::Stone], ..skipped(of(Check::Stone), "no time") };
-    assert_eq!(refused(&both, common::adult()).code, "put_off_twice");
-    assert_eq!(refused(&skipped(of(Check::Stone), "no time"), common::child()).code, "child_puts_off");
-    assert_eq!(refused(&skipped(of(Check::Filters), "no time"), common::adult()).code, "check_not_here");
+    assert_eq!(refused(&both, crate::common::adult()).code, "put_off_twice");
+    assert_eq!(refused(&skipped(of(Check::Stone), "no time"), crate::common::child()).code, "child_puts_off");
+    assert_eq!(refused(&skipped(of(Check::Filters), "no time"), crate::common::adult()).code, "check_not_here");
     let text = serde_json::to_value(skipped(of(Check::Stone), "no time")).unwrap();
     assert_eq!(text["put_off"][0]["how"], "skipped");
     assert_eq!(serde_json::from_value::<Visit>(text).unwrap(), skipped(of(Check::Stone), "no time"));
@@ -190,7 +187,7 @@ fn stone(garden: &Garden) -> KeptLine<String> {
 #[test]
 fn done_late_missed_skipped_and_moved_stay_different() {
     let log = [
-        common::noted("2027-02-01 09:00"),
+        crate::common::noted("2027-02-01 09:00"),
         visit("2027-02-08 09:00", done(Check::Stone)),
         visit("2027-02-17 09:00", done(Check::Stone)),
         visit("2027-02-24 09:00", skipped(of(Check::Stone), "no spare")),
@@ -202,7 +199,7 @@ fn done_late_missed_skipped_and_moved_stay_different() {
     // Counted over four weeks, from the sixth of February on: the ninth day after is late, within its slack.
     assert_eq!((line.done, line.late, line.missed, line.skipped, line.moved), (3, 2, 0, 1, 1));
     assert_eq!(line.said, "Done 3 times, 2 of them late, skipped once, moved once.");
-    garden.now = common::at("2027-03-24 09:00").to_zoned(common::zone());
+    garden.now = crate::common::at("2027-03-24 09:00").to_zoned(crate::common::zone());
     let line = stone(&garden);
     assert_eq!(
         (line.done, line.missed),
@@ -214,7 +211,7 @@ fn done_late_missed_skipped_and_moved_stay_different() {
     let first = mopsel_core::fact::Version { holds: mopsel_core::fact::Holds::Always, archived: false, says: raft() };
     let from = mopsel_core::fact::Holds::From(date(2027, 3, 23));
     let later = mopsel_core::fact::Version { holds: from, archived: false, says: slow.clone() };
-    garden.history = mopsel_core::fact::Timeline::new(&first, &[later], &common::zone());
+    garden.history = mopsel_core::fact::Timeline::new(&first, &[later], &crate::common::zone());
     garden.system = slow;
     assert_eq!(stone(&garden).missed, 2);
 }
@@ -232,7 +229,7 @@ proptest! {
         garden.log(visit("2027-03-10 08:00", visit_of));
         let after = task(&garden, checks[which]);
         prop_assert!((after.margin_days - ends).abs() < 1e-6 && after.due_on >= date(2027, 3, 10));
-        garden.now = common::at(&format!("2027-03-{:02} 08:00", 10 + later)).to_zoned(common::zone());
+        garden.now = crate::common::at(&format!("2027-03-{:02} 08:00", 10 + later)).to_zoned(crate::common::zone());
         let (then, bare) = (task(&garden, checks[which]), { let mut g = self::garden("2027-03-10 08:00"); g.now = garden.now.clone(); task(&g, checks[which]) });
         prop_assert!((then.margin_days - bare.margin_days).abs() < 1e-6);
     }
@@ -243,7 +240,7 @@ fn what_nothing_here_wants_was_never_missed() {
     let garden = Garden::new(
         raft(),
         vec![planting("Dill", (1, 4), Stage::Vegetative)],
-        &[common::noted("2027-01-01 09:00")],
+        &[crate::common::noted("2027-01-01 09:00")],
         "2027-03-06 09:00",
     );
     let codes: Vec<String> = kept(&garden.situation()).into_iter().map(|line| line.code).collect();
@@ -263,7 +260,10 @@ fn nothing_is_skipped_once_its_margin_is_used_up_nor_on_the_visit_that_did_it() 
     assert!(!offered.skip && offered.days.is_empty(), "{offered:?}");
     // Whoever looked at the roots has done it, ticked or not.
     let both = Visit { roots: Some(mopsel_core::fact::Roots::default()), ..skipped(of(Check::Roots), "no time") };
-    assert_eq!(mopsel_core::fact::Body::Visit(both).check(&raft(), &common::adult()).refusal().code, "put_off_twice");
+    assert_eq!(
+        mopsel_core::fact::Body::Visit(both).check(&raft(), &crate::common::adult()).refusal().code,
+        "put_off_twice"
+    );
 }
 
 #[test]

@@ -1,13 +1,10 @@
 //! Quantities refuse what cannot be, and read as their readers read.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::told;
-use common::{Refused, Said};
+use crate::common::told;
+use crate::common::{Refused, Said};
 use mopsel_core::words::Reader;
 
-use common::{celsius, kit};
+use crate::common::{celsius, kit};
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres, Name, Note, Ph, PhReading, UnitSystem};
 use mopsel_core::system::PortSet;
 use proptest::prelude::*;

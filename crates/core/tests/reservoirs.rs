@@ -1,11 +1,8 @@
 //! From height to litres and back, and how far still water may rise.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
+use crate::common::Refused;
 
-use common::Refused;
-
-use common::{boxed, l, mm, tub};
+use crate::common::{boxed, l, mm, tub};
 use mopsel_core::quantity::{Litres, Millimetres};
 use mopsel_core::reservoir::{LevelReading, Mark, RefillMethod, Reservoir, Shape, refill_limit, refills_needed};
 use proptest::prelude::*;

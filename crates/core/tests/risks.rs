@@ -1,9 +1,6 @@
 //! Standing risks: what makes the next loss likelier, and what lowers it.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, celsius, noted, planting, system, visit};
+use crate::common::{Garden, Said, celsius, noted, planting, system, visit};
 use mopsel_core::care::{Risk, known_risks, risks};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Entry, RootAnswers, Roots, Running, Visit};

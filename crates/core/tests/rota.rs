@@ -1,7 +1,4 @@
 //! Jobs shared out among the hands of a class.
-#![allow(clippy::unwrap_used, missing_docs)]
-
-mod common;
 
 use jiff::civil::{Date, date};
 use mopsel_core::calendar::add_days;
@@ -76,18 +73,18 @@ fn at_a_suspect_children_look_and_touch_nothing() {
     use mopsel_core::system::Kind;
     let days: Vec<Date> = (0..5).map(|n| add_days(MONDAY, n)).collect();
     let garden = |log: &[mopsel_core::fact::Entry]| {
-        let grows = vec![common::planting("Dill", (1, 8), Stage::Vegetative)];
-        common::Garden::new(common::system(Kind::AeratedRaft), grows, log, "2027-03-08 09:00")
+        let grows = vec![crate::common::planting("Dill", (1, 8), Stage::Vegetative)];
+        crate::common::Garden::new(crate::common::system(Kind::AeratedRaft), grows, log, "2027-03-08 09:00")
     };
-    let codes = |garden: &common::Garden| -> Vec<String> {
+    let codes = |garden: &crate::common::Garden| -> Vec<String> {
         rows(&days, &garden.situation()).into_iter().map(|row| row.code).collect()
     };
-    let mut log = vec![common::noted("2027-03-01 09:00")];
+    let mut log = vec![crate::common::noted("2027-03-01 09:00")];
     let sound = codes(&garden(&log));
     assert!(sound.contains(&"roots".to_owned()) && sound.contains(&"wipe_down".to_owned()), "{sound:?}");
     assert!(!sound.iter().any(|code| code == "change" || code == "filters" || code == "calibrate"));
     let answers = RootAnswers { slime_or_browning: true, ..RootAnswers::default() };
-    log.push(common::visit(
+    log.push(crate::common::visit(
         "2027-03-07 09:00",
         Visit { roots: Some(Roots { answers, ports: None }), ..Visit::default() },
     ));

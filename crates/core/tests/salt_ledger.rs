@@ -1,12 +1,9 @@
 //! The salt ledger and what it teaches, told through whole logs.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Said, known};
+use crate::common::{Said, known};
 use mopsel_core::projection::Known;
 
-use common::{Garden, ec, entry, l, level, ph, planting, system, visit};
+use crate::common::{Garden, ec, entry, l, level, ph, planting, system, visit};
 use mopsel_core::care::top_off::top_off_advice;
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Batch, Body, Change, Entry, Premix, PremixIn, TopOff, TopOffWater, Used, Visit};

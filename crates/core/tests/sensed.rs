@@ -1,9 +1,6 @@
 //! A logger's day comes to what a person would have written down, and judges as that does.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, at, entry, level, planting, system, visit};
+use crate::common::{Garden, at, entry, level, planting, system, visit};
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Sensed, Stirred, Visit, condensed};
@@ -19,7 +16,7 @@ fn reading(at: Timestamp, ph: f64, ec: f64, temperature: f64) -> Sensed {
     Sensed {
         ph: Ph::new(ph).ok(),
         ec: Conductivity::new(ec).ok(),
-        temperature: Some(common::celsius(temperature)),
+        temperature: Some(crate::common::celsius(temperature)),
         ..Sensed::nothing(at)
     }
 }
@@ -68,9 +65,12 @@ fn advice_that_was_followed_is_not_given_again_by_water_that_is_no_more() {
 fn what_pours_stirs_and_what_looks_does_not() {
     let topped = |litres: f64| {
         let water = mopsel_core::fact::TopOffWater::Plain;
-        Visit { top_off: Some(mopsel_core::fact::TopOff { litres: common::l(litres), water }), ..Visit::default() }
+        Visit {
+            top_off: Some(mopsel_core::fact::TopOff { litres: crate::common::l(litres), water }),
+            ..Visit::default()
+        }
     };
-    assert!(Body::Visit(topped(2.0)).stirs() && Body::Change(Change::full(common::l(20.0))).stirs());
+    assert!(Body::Visit(topped(2.0)).stirs() && Body::Change(Change::full(crate::common::l(20.0))).stirs());
     assert!(!Body::Visit(level(20.0)).stirs() && !Body::Withdrawn {}.stirs());
 }
 
@@ -148,9 +148,9 @@ proptest! {
 fn a_logger_measures_and_looks_at_nothing() {
     let raft = system(Kind::AeratedRaft);
     let mut read = reading(at("2027-03-08 20:00"), 6.1, 1.5, 20.0);
-    read.litres = Some(common::l(20.0));
+    read.litres = Some(crate::common::l(20.0));
     let log = [noted_visit(), as_entry(read)];
-    let known = common::known(&log, &raft);
+    let known = crate::common::known(&log, &raft);
     let done = &known.done;
     assert_eq!(done.of(Check::Readings), Some(read.at));
     assert_eq!(done.of(Check::Level), Some(read.at));
@@ -168,14 +168,14 @@ fn noted_visit() -> Entry {
 fn it_is_judged_as_a_reading_by_hand_is() {
     let raft = system(Kind::AeratedRaft);
     let by_hand = Visit {
-        ph: Some(common::ph(7.4)),
-        ec: Some(common::ec(1.5)),
-        temperature: Some(common::celsius(20.0)),
+        ph: Some(crate::common::ph(7.4)),
+        ec: Some(crate::common::ec(1.5)),
+        temperature: Some(crate::common::celsius(20.0)),
         ..Visit::default()
     };
-    let full = entry("2027-03-07 08:00", Body::Change(Change::full(common::l(20.0))));
-    let hand: Known = common::known(&[full.clone(), visit("2027-03-08 20:00", by_hand)], &raft);
-    let logger: Known = common::known(&[full, as_entry(reading(at("2027-03-08 20:00"), 7.4, 1.5, 20.0))], &raft);
+    let full = entry("2027-03-07 08:00", Body::Change(Change::full(crate::common::l(20.0))));
+    let hand: Known = crate::common::known(&[full.clone(), visit("2027-03-08 20:00", by_hand)], &raft);
+    let logger: Known = crate::common::known(&[full, as_entry(reading(at("2027-03-08 20:00"), 7.4, 1.5, 20.0))], &raft);
     assert_eq!(hand.water, logger.water);
     assert_eq!(hand.readings.ph_since, logger.readings.ph_since);
     assert_eq!(hand.tank, logger.tank);
@@ -187,7 +187,7 @@ fn each_reading_is_drawn_once_and_a_silent_quarter_of_a_day_is_a_gap() {
         .filter(|n| !(50..130).contains(n))
         .map(|n| reading(minutes("2027-03-08 00:00", n * 5), 6.0, 1.5, 20.0))
         .collect();
-    let mut log = vec![visit("2027-03-07 08:00", Visit { ph: Some(common::ph(6.2)), ..level(20.0) })];
+    let mut log = vec![visit("2027-03-07 08:00", Visit { ph: Some(crate::common::ph(6.2)), ..level(20.0) })];
     log.extend(condensed(&sensed, Stirred::NEVER).into_iter().map(as_entry));
     let garden = Garden::new(
         system(Kind::AeratedRaft),

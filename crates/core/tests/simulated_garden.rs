@@ -1,14 +1,11 @@
-//! Two hundred gardens of all kinds, cared for by the advice alone for ninety days.
-#![allow(clippy::unwrap_used, missing_docs)]
+//! Gardens of all kinds, cared for by the advice alone for ninety days.
 
-mod common;
-mod garden;
-
-use garden::{Fared, Garden, shares};
+use crate::common::soak::seeds;
+use crate::garden::{Fared, Garden, shares};
 
 #[test]
-fn two_hundred_gardens_cared_for_by_the_advice_alone_stay_sound() {
-    let all: Vec<Fared> = (1..=200).map(|seed| Garden::any(seed).live(90)).collect();
+fn gardens_cared_for_by_the_advice_alone_stay_sound() {
+    let all: Vec<Fared> = seeds("gardens cared for", 200, 24).map(|seed| Garden::any(seed).live(90)).collect();
     for measuring in ["meter", "kit", "recipe"] {
         let (ec, ph) = shares(&all, measuring);
         let gardens = all.iter().filter(|f| f.measuring == measuring).count();

@@ -1,10 +1,7 @@
 //! The water as it stands: one estimate behind every answer, and advice that is safe however old what it
 //! rests on, and however often it is followed.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{
+use crate::common::{
     CHILD, Garden, Refused, Said, adult, at, boxed, celsius, ec, entry, kit, l, level, ph, planting, system, tub, visit,
 };
 use mopsel_core::band::{EcBand, PhBand};
@@ -796,7 +793,7 @@ fn no_pump_is_spoken_of_where_there_is_none_and_every_add_and_swap_has_its_amoun
     let weak = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &weak, NOW);
     let plan = ask(&weak, &correction()).unwrap().said();
     assert!(plan.steps.iter().all(|step| !step.say.to_lowercase().contains("pump")), "{:?}", plan.steps);
-    let begun = [common::noted("2027-03-09 08:00")];
+    let begun = [crate::common::noted("2027-03-09 08:00")];
     let ripe = vec![planting("Tomato", (1, 2), Stage::Fruiting)];
     let tomato = Garden::new(system(Kind::BucketChain), ripe, &begun, NOW);
     assert!(tomato.task("harvest").doing.contains("ripe"));
@@ -820,7 +817,7 @@ fn any_garden(kind: Kind, days: u8, litres: f64, strength: f64, drains: f64) -> 
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(400))]
+    #![proptest_config(ProptestConfig::with_cases(crate::common::soak::times(4000, 300)))]
 
     #[test]
     fn following_a_plan_and_asking_again_at_once_asks_for_nothing_more(

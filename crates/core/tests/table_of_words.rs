@@ -1,6 +1,4 @@
 //! The table of words against the rules that use it: nothing missing, nothing left over, no gap unfilled.
-#![allow(clippy::unwrap_used, missing_docs)]
-
 use mopsel_core::bench::{examples, purposes};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::care::known_risks;
@@ -22,6 +20,7 @@ use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::path::Path;
+use strum::VariantArray;
 
 fn sources(folder: &Path, into: &mut String) {
     for entry in fs::read_dir(folder).unwrap() {
@@ -173,60 +172,14 @@ fn families() -> BTreeSet<String> {
     for last in ["level", "temperature", "ph", "ec", "premixed", "roots"] {
         add("last_of", last, &["name", "said"]);
     }
-    for step in STEPS {
+    for step in ChangeStep::VARIANTS {
         add("change_step", step.code(), &["name", "doing"]);
     }
-    for product in PRODUCTS {
+    for product in ProductKind::VARIANTS {
         add("product_reason", product.code(), &["why"]);
     }
     codes
 }
-
-const STEPS: [ChangeStep; 23] = [
-    ChangeStep::Prepare,
-    ChangeStep::Temper,
-    ChangeStep::PowerOff,
-    ChangeStep::LidAside,
-    ChangeStep::Swap,
-    ChangeStep::Drain,
-    ChangeStep::Heel,
-    ChangeStep::Rinse,
-    ChangeStep::Flush,
-    ChangeStep::Roots,
-    ChangeStep::Bath,
-    ChangeStep::Inlet,
-    ChangeStep::Stone,
-    ChangeStep::Organic,
-    ChangeStep::Sanitise,
-    ChangeStep::RinseAgain,
-    ChangeStep::Dry,
-    ChangeStep::Refill,
-    ChangeStep::PowerOn,
-    ChangeStep::CloseLid,
-    ChangeStep::Wait,
-    ChangeStep::Measure,
-    ChangeStep::Dose,
-];
-
-const PRODUCTS: [ProductKind; 17] = [
-    ProductKind::Dechlorinator,
-    ProductKind::Silica,
-    ProductKind::CalciumMagnesium,
-    ProductKind::PartA,
-    ProductKind::PartB,
-    ProductKind::Micro,
-    ProductKind::Grow,
-    ProductKind::Bloom,
-    ProductKind::DryBase,
-    ProductKind::MagnesiumSulfate,
-    ProductKind::CalciumNitrate,
-    ProductKind::OnePart,
-    ProductKind::Booster,
-    ProductKind::Finisher,
-    ProductKind::Peroxide,
-    ProductKind::PhUp,
-    ProductKind::PhDown,
-];
 
 /// Families of single words: `product.silica`.
 const WORDS: [&str; 19] = [
@@ -297,7 +250,7 @@ fn every_gap_of_a_sentence_is_filled_wherever_it_is_said() {
 #[test]
 fn every_member_of_a_list_has_its_word() {
     let word = |code: String| assert!(english().get(&code).is_some(), "{code} has no word");
-    PRODUCTS.iter().for_each(|product| word(format!("product.{}", product.code())));
+    ProductKind::VARIANTS.iter().for_each(|product| word(format!("product.{}", product.code())));
     for clarity in [Clarity::Clear, Clarity::Tinted, Clarity::WhiteCloud, Clarity::Green, Clarity::Brown] {
         word(format!("clarity.{}", clarity.code()));
     }

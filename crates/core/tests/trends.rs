@@ -1,9 +1,6 @@
 //! The whole log as series: what was read, the estimate between, what was drunk and eaten, and where it goes.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Garden, Said, level, planting, system, visit};
+use crate::common::{Garden, Said, level, planting, system, visit};
 use jiff::Timestamp;
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, CaseLook, CaseOutcome, Change, Entry, TopOff, TopOffWater, Visit};
@@ -14,15 +11,15 @@ use mopsel_core::trend::{DeedKind, Measured, Trend, deeds};
 
 fn read(litres: f64, ph: f64, ec: f64) -> Visit {
     Visit {
-        ph: Some(common::ph(ph)),
-        ec: Some(common::ec(ec)),
-        temperature: Some(common::celsius(20.0)),
+        ph: Some(crate::common::ph(ph)),
+        ec: Some(crate::common::ec(ec)),
+        temperature: Some(crate::common::celsius(20.0)),
         ..level(litres)
     }
 }
 
 fn topped(litres: f64, added: f64) -> Visit {
-    Visit { top_off: Some(TopOff { litres: common::l(added), water: TopOffWater::Plain }), ..level(litres) }
+    Visit { top_off: Some(TopOff { litres: crate::common::l(added), water: TopOffWater::Plain }), ..level(litres) }
 }
 
 fn all(log: &[Entry]) -> Vec<Trend<String>> {
@@ -48,7 +45,7 @@ fn day(n: u32) -> String {
 #[test]
 fn ph_that_climbs_since_the_change_is_told_by_the_week_and_from_there() {
     let mut log: Vec<Entry> = (0..10).map(|n| visit(&day(n), read(80.0, 6.8 - 0.1 * f64::from(n), 1.5))).collect();
-    log.push(common::entry(&day(10), Body::Change(Change::full(common::l(90.0)))));
+    log.push(crate::common::entry(&day(10), Body::Change(Change::full(crate::common::l(90.0)))));
     log.extend((0..10).map(|n| visit(&day(11 + 2 * n), read(88.0, 5.7 + 0.1 * f64::from(n), 1.5))));
     let told = of(&log, Measured::Ph).told.unwrap();
     assert!(told.contains("has climbed about 0.4 a week since the change on Thu 11 Feb"), "{told}");
@@ -77,7 +74,7 @@ fn what_goes_up_and_down_is_not_told_to_hold() {
 
 #[test]
 fn what_held_and_was_read_far_off_just_now_is_not_told_to_hold() {
-    let kit = |low: f64| Visit { ph: Some(common::kit(low, low + 0.5)), ..Visit::default() };
+    let kit = |low: f64| Visit { ph: Some(crate::common::kit(low, low + 0.5)), ..Visit::default() };
     let mut log: Vec<Entry> = (0..9).map(|n| visit(&day(3 * n), kit(6.0))).collect();
     assert!(of(&log, Measured::Ph).told.unwrap().contains("pH has held since Mon 1 Feb, within 6.0–6.5"));
     log.push(visit(&day(30), kit(7.0)));
@@ -102,7 +99,7 @@ fn what_was_drunk_is_reckoned_from_level_to_level_with_what_was_added_between() 
         // 10 L on, without a reading of the level.
         visit(&day(2), Visit { level: None, ..topped(0.0, 10.0) }),
         visit(&day(5), level(85.0)),
-        common::entry(&day(6), Body::Change(Change::full(common::l(92.0)))),
+        crate::common::entry(&day(6), Body::Change(Change::full(crate::common::l(92.0)))),
         visit(&day(8), level(88.0)),
     ];
     let drunk = of(&log, Measured::Drunk);
@@ -142,8 +139,8 @@ fn the_estimate_goes_through_every_day_and_a_long_silence_is_a_gap() {
 
 #[test]
 fn a_reading_from_a_meter_out_of_date_is_marked_and_a_drop_kit_never_is() {
-    let mut log = vec![visit("2027-01-01 09:00", common::done(Check::Calibrate))];
-    let kit = Visit { ph: Some(common::kit(6.0, 6.5)), ..Visit::default() };
+    let mut log = vec![visit("2027-01-01 09:00", crate::common::done(Check::Calibrate))];
+    let kit = Visit { ph: Some(crate::common::kit(6.0, 6.5)), ..Visit::default() };
     log.push(visit("2027-01-20 09:00", read(80.0, 6.0, 1.5)));
     log.push(visit("2027-03-01 09:00", read(80.0, 6.0, 1.5)));
     log.push(visit("2027-03-02 09:00", kit));
@@ -164,7 +161,7 @@ fn a_case_is_marked_when_it_opens_and_opens_anew_only_after_it_was_gone() {
         look(&day(6), CaseOutcome::Gone),
         visit(&day(7), topped(80.0, 5.0)),
         look(&day(9), CaseOutcome::Worse),
-        visit(&day(10), common::done(Check::WipeDown)),
+        visit(&day(10), crate::common::done(Check::WipeDown)),
     ];
     let kinds: Vec<DeedKind> = deeds(&log).iter().map(|deed| deed.what).collect();
     assert_eq!(kinds, [DeedKind::Case, DeedKind::TopOff, DeedKind::Case, DeedKind::Cleaning]);

@@ -1,11 +1,8 @@
 //! What readings and findings mean.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
+use crate::common::{CHILD, Refused, Said, adult, child};
 
-use common::{CHILD, Refused, Said, adult, child};
-
-use common::{Garden, celsius, ec, kit, l, level, mm, ph, planting, system, tub, visit};
+use crate::common::{Garden, celsius, ec, kit, l, level, mm, ph, planting, system, tub, visit};
 use mopsel_core::band::PhBand;
 use mopsel_core::crop::{Stage, ec_target};
 use mopsel_core::fact::Subject;
@@ -128,7 +125,7 @@ fn numbers(text: &str) -> Vec<f64> {
 fn too_strong_water_is_drained_first_as_the_balance_says() {
     // 60 L at 3.0, water 0.3, to 80 L at 1.8: drain 15.56 L.
     let mut tank = system(Kind::FilmChannel);
-    tank.reservoir = common::boxed(500.0, 500.0, 400.0, [20.0, 80.0, 90.0]);
+    tank.reservoir = crate::common::boxed(500.0, 500.0, 400.0, [20.0, 80.0, 90.0]);
     let fruiting = vec![planting("Pepper", (1, 2), Stage::Vegetative)]; // band 1.6–2.2, middle 1.9
     let target = ec_target(&fruiting, None, tank.source_ec);
     let verdict = judge_ec(EcAsk {
@@ -273,7 +270,7 @@ fn an_entry_is_checked_against_its_system() {
         assert_eq!(body(visit.clone()).check(&tower, &adult()).refusal().field, field, "{visit:?}");
     }
     let filters = System { traits: mopsel_core::system::Traits { mesh_filters: true, ..tower.traits }, ..tower };
-    let rinse = body(common::done(mopsel_core::system::Check::Filters));
+    let rinse = body(crate::common::done(mopsel_core::system::Check::Filters));
     assert!(rinse.check(&filters, &adult()).is_ok());
     assert!(rinse.check(&filters, &child()).refusal().allowed.contains("children"));
 }

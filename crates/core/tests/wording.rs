@@ -1,13 +1,10 @@
 //! Quantities in the reader's words: rounded once, in their units and on their scale.
-#![allow(clippy::unwrap_used, missing_docs)]
-
 use mopsel_core::mixing::RateVolume;
 use mopsel_core::quantity::{Amount, AmountUnit, CUP_ML, FLUID_OUNCE_ML, OUNCE_G, TABLESPOON_ML, TEASPOON_ML};
 use mopsel_core::quantity::{Celsius, Conductivity, EcScale, Litres, Millimetres, UnitSystem};
 use proptest::prelude::*;
 
-mod common;
-use common::told;
+use crate::common::told;
 use mopsel_core::message::{Param, Unit, degrees};
 use mopsel_core::words::{Called, Reader, searched};
 

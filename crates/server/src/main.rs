@@ -44,6 +44,9 @@ enum Command {
         /// Where the demo's file is made; one of an earlier demo is replaced, and no other.
         #[arg(long)]
         db: Option<PathBuf>,
+        /// Go on with the demo that is in the file, instead of making it again.
+        #[arg(long, requires = "db")]
+        keep: bool,
         #[command(flatten)]
         listen: Listen,
     },
@@ -121,16 +124,21 @@ async fn run(command: Command) -> Outcome<ExitCode> {
             let store = opened(&db).await?;
             serve(listener, store, Clock::Live, &listen).await?;
         }
-        Command::Demo { today, db, listen } => {
+        Command::Demo { today, db, keep, listen } => {
             // The address first: nothing is touched for a demo that cannot be shown.
             let listener = listener(&listen)?;
             let own = std::env::temp_dir().join(format!("mopsel-demo-{}.db", listener.local_addr()?.port()));
             let file = db.unwrap_or_else(|| own.clone());
-            make_way(&file, file == own).await?;
             let clock = today.map_or(Ok(Clock::Live), demo::standing_clock)?;
+            let keep = keep && mopsel_store::look(&file).await.is_ok_and(|look| look.demo);
+            if !keep {
+                make_way(&file, file == own).await?;
+            }
             let store = Store::open(&file).await?;
-            store.mark_as_demo().await?;
-            demo::fill(&store, clock.now()).await?;
+            if !keep {
+                store.mark_as_demo().await?;
+                demo::fill(&store, clock.now()).await?;
+            }
             serve(listener, store, clock, &listen).await?;
         }
         Command::Check { file } => return check(&file).await,

@@ -1,9 +1,6 @@
 //! The API as a client meets it: what it accepts, what it refuses, and what it keeps.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Running, tub};
+use crate::common::{Running, tub};
 use serde_json::{Value, json};
 use uuid::Uuid;
 

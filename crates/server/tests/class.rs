@@ -1,9 +1,6 @@
 //! A week of a class, over the API.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

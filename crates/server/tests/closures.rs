@@ -1,9 +1,6 @@
 //! Closures read from calendar files, and the cover plan, over the API.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 
 const HEAD: &str = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Pellworth//Terms//EN\r\n";

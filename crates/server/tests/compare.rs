@@ -1,9 +1,6 @@
 //! Systems, plantings and cycles beside each other, as the API tells them.
-#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

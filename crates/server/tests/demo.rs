@@ -1,9 +1,6 @@
 //! The demo tells its stories, the same each time.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

@@ -1,10 +1,7 @@
 //! When things break: a full disk, a copied file, a wrong clock, another program's file. Each with the real
 //! fault.
-#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-mod common;
-
-use common::{Running, program};
+use crate::common::{Running, program};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 use std::io::{Read, Write};

@@ -1,9 +1,6 @@
 //! A person's calendar, read as any calendar program would.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use icalendar::parser::{read_calendar, unfold};
 use serde_json::json;
 use std::collections::BTreeMap;

@@ -1,9 +1,6 @@
 //! Labels: what a camera reads off them.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::Value;
 
 /// Draws the path of a label with its quiet zone, some pixels a module, and reads it as a camera would.

@@ -1,9 +1,6 @@
 //! The log over all systems, over the API.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

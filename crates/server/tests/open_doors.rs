@@ -1,9 +1,6 @@
 //! The examples of docs/open-doors.md, run as they stand there. They need sh, curl and python3.
-#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use std::path::PathBuf;
 use std::process::{Command, Output};
 

@@ -1,9 +1,6 @@
 //! Pictures: told by their bytes, encoded anew without their place, kept once, erased by adults.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use image::{DynamicImage, ImageFormat, Rgb, RgbImage};
 use reqwest::StatusCode;
 use serde_json::Value;

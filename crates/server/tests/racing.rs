@@ -1,15 +1,15 @@
-//! Two writers at once, over HTTP, 200 times for each pair: what was acknowledged is there, nothing
+//! Two writers at once, over HTTP, for each pair: what was acknowledged is there, nothing
 //! is left that never ends, and what is kept of a system is what its log comes to.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Running, tub};
+use crate::common::{Running, tub};
 use mopsel_store::Store;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-const TRIALS: usize = 200;
+/// How often each pair is raced: the first of the two is the other one every other time.
+fn trials() -> usize {
+    crate::common::soak::times(200, 20) as usize
+}
 
 /// A server, someone who records, and the tub they look after.
 struct Race {
@@ -69,7 +69,7 @@ async fn an_entry_beside_an_edit_of_the_vessel() {
     let card = format!("/api/cards/{}", race.system);
     let (mut version, mut acknowledged) = (1, Vec::new());
     let store = Store::open(&race.server.file).await.unwrap();
-    for n in 0..TRIALS {
+    for n in 0..trials() {
         let mut body = tub();
         body["reservoir"]["shape"]["length_mm"] = json!(500 + n % 40);
         let holds = if n % 2 == 0 { json!("always") } else { json!({ "from": "2026-11-01" }) };
@@ -87,7 +87,7 @@ async fn an_entry_beside_an_edit_of_the_vessel() {
     }
     store.close().await;
     let threads = race.threads().await;
-    assert_eq!(threads.len(), TRIALS);
+    assert_eq!(threads.len(), trials());
     for id in acknowledged {
         assert!(threads.iter().any(|thread| thread["head"]["id"] == json!(id)));
     }
@@ -104,7 +104,7 @@ async fn a_saved_change_beside_its_finish() {
         .map(|step| (step["step"].as_str().unwrap().to_owned(), json!({ "at": "2026-11-01T08:00:00Z" })))
         .collect();
     let (mut finished_first, mut saved_first) = (0, 0);
-    for n in 0..TRIALS {
+    for n in 0..trials() {
         let id = Uuid::now_v7();
         let run = |litres: f64| json!({ "extent": "full", "volume_after": litres, "ec": { "value": 1.2, "scale": "ms_cm" }, "parts": { "steps": marks } });
         let save =
@@ -132,8 +132,8 @@ async fn a_saved_change_beside_its_finish() {
         }
         assert!(race.server.get(&path).await["under_way"].is_null(), "trial {n}: a change that never ends");
     }
-    assert_eq!(race.threads().await.len(), TRIALS);
-    assert!(finished_first + saved_first == TRIALS && saved_first > 0 && finished_first > 0);
+    assert_eq!(race.threads().await.len(), trials());
+    assert!(finished_first + saved_first == trials() && saved_first > 0 && finished_first > 0);
     race.kept_is_folded().await;
 }
 
@@ -142,7 +142,7 @@ async fn a_saved_draft_beside_its_close() {
     let race = Race::new().await;
     let path = race.path("draft");
     let by = race.person;
-    for n in 0..TRIALS {
+    for n in 0..trials() {
         let id = Uuid::now_v7();
         let draft =
             |version: i64, note: &str| json!({ "id": id, "by": by, "version": version, "visit": { "note": note } });
@@ -164,14 +164,14 @@ async fn a_saved_draft_beside_its_close() {
             other => panic!("trial {n}: {other:?}"),
         }
     }
-    assert_eq!(race.threads().await.len(), TRIALS);
+    assert_eq!(race.threads().await.len(), trials());
     race.kept_is_folded().await;
 }
 
 #[actix_web::test]
 async fn two_amendments_of_one_entry() {
     let race = Race::new().await;
-    for n in 0..TRIALS {
+    for n in 0..trials() {
         let first = Uuid::now_v7();
         assert_eq!(race.add(&race.entry(first, json!({ "kind": "visit", "note": format!("{n}") }))).await, 201);
         let amend = |note: &str| {
@@ -187,7 +187,7 @@ async fn two_amendments_of_one_entry() {
         assert_eq!(answers, [201, 409], "trial {n}: one is kept, the other is told of it");
     }
     let threads = race.threads().await;
-    assert_eq!(threads.len(), TRIALS);
+    assert_eq!(threads.len(), trials());
     for thread in &threads {
         assert_eq!(thread["earlier"].as_array().unwrap().len(), 1, "{thread}");
     }
@@ -197,7 +197,7 @@ async fn two_amendments_of_one_entry() {
 #[actix_web::test]
 async fn one_id_from_fifty_clients_is_one_entry() {
     let race = Race::new().await;
-    for n in 0..TRIALS {
+    for n in 0..trials() {
         let entry = race.entry(Uuid::now_v7(), json!({ "kind": "visit", "all_fine": true }));
         let sent: Vec<_> =
             (0..50).map(|_| actix_web::rt::spawn(race.server.posting(&race.path("entries"), &entry).send())).collect();
@@ -209,7 +209,7 @@ async fn one_id_from_fifty_clients_is_one_entry() {
         }
         assert_eq!(made, 1, "trial {n}");
     }
-    assert_eq!(race.threads().await.len(), TRIALS);
+    assert_eq!(race.threads().await.len(), trials());
     race.kept_is_folded().await;
 }
 

@@ -1,10 +1,7 @@
 //! Readings in bulk: of a logger's script and of files. All of it or nothing, twice is once, and each line that cannot be
 //! taken is told with where it stands.
-#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use jiff::{SignedDuration, Timestamp};
 use serde_json::{Value, json};
 use uuid::Uuid;

@@ -1,10 +1,7 @@
 //! What cannot be is refused as the rest is: at its field, with what was found, what is allowed and how to mend
 //! it, in people's language; and nothing of it is stored.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

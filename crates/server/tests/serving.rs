@@ -1,9 +1,6 @@
 //! What the server hands out besides care: knowledge, previews, pages, caching, and odd requests.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Running, tub};
+use crate::common::{Running, tub};
 use reqwest::StatusCode;
 use serde_json::{Value, json};
 use uuid::Uuid;

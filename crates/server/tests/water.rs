@@ -1,9 +1,6 @@
 //! Water worked out and guided, walked through with the demo over the API.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::Running;
+use crate::common::Running;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

@@ -1,9 +1,6 @@
 //! Facts have dates: what is edited today leaves what was logged before alone.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Fixture, litres, now, row, vessel};
+use crate::common::{Fixture, litres, now, row, vessel};
 use jiff::SignedDuration;
 use jiff::civil::{Date, date};
 use mopsel_core::crop::{CropGroup, Planting, Stage};

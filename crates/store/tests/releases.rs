@@ -1,10 +1,7 @@
 //! Files of every earlier release open, lose nothing, and come to what their log says; one of a
 //! release to come is read and not written to.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Fixture, now};
+use crate::common::{Fixture, now};
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Body, Holds, Sort};
 use mopsel_core::gate::Command;

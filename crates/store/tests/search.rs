@@ -1,9 +1,6 @@
 //! Entries are found over all systems, by what they say and by what they are, and no others.
-#![allow(clippy::unwrap_used, missing_docs)]
 
-mod common;
-
-use common::{Fixture, now, row};
+use crate::common::{Fixture, now, row};
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Body, Entry, Sort, Visit};

@@ -1,9 +1,6 @@
 //! The file keeps what it acknowledged, once, and never overwrites silently.
-#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
-mod common;
-
-use common::{Fixture, litres, now, person, row, vessel};
+use crate::common::{Fixture, litres, now, person, row, vessel};
 use jiff::SignedDuration;
 use mopsel_core::fact::card::{Card, Role};
 use mopsel_core::fact::{Actor, ChangeRun, Draft, NewPicture, Timer, Visit, WaitFor};

@@ -3,6 +3,7 @@ import { computed, nextTick } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { useBench } from '../../src/bench/useBench'
 import { connect, openPage, pass } from './page'
+import { seeds } from '../soak'
 import { dice, Server, servers } from './server'
 import type { Units } from '../../src/api/units'
 
@@ -35,9 +36,9 @@ afterEach(() => {
   vi.useRealTimers()
 })
 
-test('500 questions typed on a slow line: the plan in sight is always the one for what stands there', async () => {
-  for (let run = 0; run < 500; run++) {
-    const roll = dice(run + 1)
+test('questions typed on a slow line: the plan in sight is always the one for what stands there', async () => {
+  for (const run of seeds('questions', 500, 60)) {
+    const roll = dice(run)
     servers.now = new Server(roll, { slow: run % 3 ? 600 : 40, lost: run % 2 ? 0.25 : 0 })
     const page = openPage(() =>
       useBench(

@@ -3,6 +3,7 @@ import { nextTick, ref } from 'vue'
 import { useChange } from '../../src/change/useChange'
 import { same } from '../../src/writes/merge'
 import { connect, openPage, pass, type Page } from './page'
+import { seeds } from '../soak'
 import { dice, Server, servers } from './server'
 
 type Held = ReturnType<typeof useChange>
@@ -27,9 +28,9 @@ function looked(c: Held) {
 }
 const quiet = (page: Page<Held>) => !page.client.isMutating() && !page.held.failed.value
 
-test('500 changes on a connection that is slow, reorders and drops: nothing stale, no false conflict, nothing lost', async () => {
-  for (let run = 0; run < 500; run++) {
-    const roll = dice(run + 1)
+test('changes on a connection that is slow, reorders and drops: nothing stale, no false conflict, nothing lost', async () => {
+  for (const run of seeds('changes', 500, 40)) {
+    const roll = dice(run)
     system = `change-${run}`
     localStorage.clear()
     const server = (servers.now = new Server(roll, { slow: run % 3 ? 600 : 40, lost: run % 2 ? 0.25 : 0 }))
@@ -65,7 +66,7 @@ test('500 changes on a connection that is slow, reorders and drops: nothing stal
 })
 
 test('a change that is finished in the middle of typing ends with what was typed last, once', async () => {
-  for (let run = 0; run < 60; run++) {
+  for (const run of seeds('changes finished in the middle of typing', 60, 15)) {
     const roll = dice(900 + run)
     system = `finish-${run}`
     const server = (servers.now = new Server(roll, { slow: 600, lost: run % 2 ? 0.25 : 0 }))

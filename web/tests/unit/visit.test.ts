@@ -5,6 +5,7 @@ import { useVisit } from '../../src/visit/useVisit'
 import { same } from '../../src/writes/merge'
 import { waiting, write } from '../../src/writes/queue'
 import { connect, openPage, pass, type Page } from './page'
+import { seeds } from '../soak'
 import { dice, Server, servers } from './server'
 
 type Held = ReturnType<typeof useVisit>
@@ -38,9 +39,9 @@ const typed = (roll: () => number): [keyof Visit, unknown] => {
   return ['ph', null]
 }
 
-test('500 visits on a connection that is slow, reorders and drops: nothing stale, no false conflict, nothing lost', async () => {
-  for (let run = 0; run < 500; run++) {
-    const roll = dice(run + 1)
+test('visits on a connection that is slow, reorders and drops: nothing stale, no false conflict, nothing lost', async () => {
+  for (const run of seeds('visits', 500, 40)) {
+    const roll = dice(run)
     system = `system-${run}`
     localStorage.clear()
     const server = (servers.now = new Server(roll, { slow: run % 3 ? 600 : 40, lost: run % 2 ? 0.25 : 0 }))
@@ -81,7 +82,7 @@ test('500 visits on a connection that is slow, reorders and drops: nothing stale
 })
 
 test('a visit closed in the middle of a save becomes one entry with the last that was typed', async () => {
-  for (let run = 0; run < 120; run++) {
+  for (const run of seeds('visits closed in the middle of a save', 120, 20)) {
     const roll = dice(7000 + run)
     system = `closing-${run}`
     const server = (servers.now = new Server(roll, { slow: 600, lost: run % 2 ? 0.3 : 0 }))

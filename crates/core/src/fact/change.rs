@@ -23,7 +23,9 @@ pub enum ChangeExtent {
 }
 
 /// A step of a change, in the order in which they are done.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, strum::VariantArray, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs, reason = "each is described in the words")]
 pub enum ChangeStep {

@@ -7,7 +7,9 @@ use serde::{Deserialize, Serialize};
 
 /// What a product is, as far as its place in the order goes. The order of the variants is the order
 /// of mixing.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, strum::VariantArray, utoipa::ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs, reason = "the names say it")]
 pub enum ProductKind {

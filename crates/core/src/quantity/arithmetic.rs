@@ -235,8 +235,8 @@ mod tests {
     #[test]
     fn strength_times_volume_is_salt_and_salt_over_volume_is_strength() {
         let (litres, ec) = (Litres::constant(46.0), Conductivity::constant(1.8));
-        assert!(((ec * litres) / litres).get() - 1.8 < 1e-12);
-        assert!((ec * litres).get() - 82.8 < 1e-9);
+        assert!((((ec * litres) / litres).get() - 1.8).abs() < 1e-12);
+        assert!(((ec * litres).get() - 82.8).abs() < 1e-9);
     }
 
     #[test]

@@ -1,5 +1,6 @@
 //! What the tests share: systems of the demo's kinds, and a garden to ask the rules from.
-#![allow(dead_code, clippy::unwrap_used, missing_docs)]
+
+pub mod soak;
 
 use jiff::{Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::bench::Plan;

@@ -4,9 +4,7 @@
 //!
 //! Nobody in it knows more than a grower would: it reads with its meter, logs what it did, and does what
 //! the tasks, the verdicts and the bench say.
-#![allow(dead_code, clippy::unwrap_used, missing_docs)]
-
-use super::common::{adult, at, zone};
+use crate::common::{adult, at, zone};
 use jiff::{Timestamp, ToSpan, Zoned};
 use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, plan, usual_containers, usual_tools};
 use mopsel_core::calendar::{Calendar, Closure, Weekday};

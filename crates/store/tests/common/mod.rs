@@ -1,6 +1,4 @@
 //! A file with a place, a person and a system, and what is done with it.
-#![allow(dead_code, clippy::unwrap_used, missing_docs)]
-
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::calendar::Weekday;
 use mopsel_core::fact::card::{Card, Person, Place, Role};

@@ -1,0 +1,41 @@
+//! What the core promises, in one binary: the crate is linked once.
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+mod ahead;
+mod bench;
+mod bench_entries;
+mod cases;
+mod changing;
+mod closures;
+mod columns;
+mod common;
+mod compare;
+mod corner_cases;
+mod diagnosis;
+mod due_dates;
+mod first_word;
+mod fit;
+mod folding;
+mod garden;
+mod gate;
+mod happened;
+mod house;
+mod mixing;
+mod outing;
+mod outlook;
+mod own_rules;
+mod paper;
+mod ph_doses;
+mod put_off;
+mod quantities;
+mod reservoirs;
+mod risks;
+mod rota;
+mod salt_ledger;
+mod sensed;
+mod simulated_garden;
+mod standing_water;
+mod table_of_words;
+mod trends;
+mod verdicts;
+mod wording;

@@ -1,0 +1,23 @@
+//! The program as others meet it: over HTTP and on its command line. The pages are tried by `interface.rs`.
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+mod api;
+mod archive;
+mod class;
+mod closures;
+mod common;
+mod compare;
+mod demo;
+mod edges;
+mod feed;
+mod happened;
+mod labels;
+mod log;
+mod open_doors;
+mod pictures;
+mod racing;
+mod readings;
+mod refusals;
+mod schedule;
+mod serving;
+mod water;

@@ -1,0 +1,8 @@
+//! What the store promises, in one binary.
+#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+
+mod common;
+mod dated;
+mod releases;
+mod search;
+mod store;
