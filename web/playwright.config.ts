@@ -17,8 +17,8 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: { executablePath, args },
-    // Where they are is said below the failure; `npx playwright show-trace FILE` opens a trace.
-    trace: { mode: 'retain-on-failure', screenshots: false, snapshots: true, sources: false },
     screenshot: 'only-on-failure',
+    // By hand; the whole suite runs what failed once more with one (crates/server/tests/interface.rs).
+    trace: process.env.MOPSEL_TRACE ? 'retain-on-failure' : 'off',
   },
 })

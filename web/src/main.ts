@@ -22,7 +22,12 @@ void resume(client, (refused) => notify(`What was kept on this device was refuse
 createApp(App)
   .use(router)
   .provide(VUE_QUERY_CLIENT, client)
-  .use(PrimeVue, { unstyled: true, pt: dress, locale: { ...defaultOptions.locale, firstDayOfWeek: 1 } })
+  .use(PrimeVue, {
+    unstyled: true,
+    pt: dress,
+    // The month and the year on their buttons are their names: who speaks to the page says what is seen.
+    locale: { ...defaultOptions.locale, firstDayOfWeek: 1, chooseMonth: '', chooseYear: '' },
+  })
   .use(ToastService)
   .use(ConfirmationService)
   .mount('#app')

@@ -1,7 +1,8 @@
 /** How Chromium is started everywhere here: Debian's own, with no traffic of its own. */
 import { existsSync } from 'node:fs'
 
-export const executablePath = process.env.CHROMIUM ?? '/usr/bin/chromium'
+const DEBIANS = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium']
+export const executablePath = process.env.CHROMIUM ?? DEBIANS.find(existsSync) ?? DEBIANS[0]
 export const args = [
   '--no-sandbox',
   '--disable-gpu',

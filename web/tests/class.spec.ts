@@ -1,4 +1,4 @@
-import { accessible, expect, fits, printed, systemId, test, withdraw } from './support'
+import { accessible, expect, fits, printed, systemId, test } from './support'
 
 async function classOf(page: import('@playwright/test').Page, system: string) {
   const round = await (await page.request.get('/api/round')).json()
@@ -54,5 +54,4 @@ test('the paper is typed back in its order, outlives a reload, and says where so
   const entry = page.getByRole('listitem').filter({ hasText: 'Mon 8 Mar 2027, 12:00' })
   await expect(entry.getByText('Done: Look for pests')).toBeVisible()
   await expect(entry.getByText(/Level: /)).toBeVisible()
-  await withdraw(page, 'Blue raft')
 })

@@ -1,4 +1,4 @@
-import { accessible, dropVisit, expect, fits, openVisit, systemId, test, recordAs } from './support'
+import { accessible, expect, fits, openVisit, systemId, test, recordAs } from './support'
 
 test('a correction once logged is not offered again, and what stands there is shown as about', async ({ page }) => {
   const id = await systemId(page, 'Bean table')
@@ -45,8 +45,6 @@ test('a level is weighed, and what the empty vessel weighs is remembered', async
   await fits(page)
   await accessible(page)
   await page.setViewportSize({ width: 1280, height: 800 })
-  await page.getByRole('button', { name: /Close/ }).first().click()
-  await dropVisit(page)
 })
 
 test('a band of one’s own is kept with its system, and refused where its ends are swapped', async ({ page }) => {

@@ -79,7 +79,7 @@ async function firstSystem(base: string) {
       working: 14,
       maximum: 16,
     },
-    measuring: 'meter',
+    measuring: 'drop_kit',
     refill: 'one_inch',
     change_days: 14,
     since: '2026-01-01',

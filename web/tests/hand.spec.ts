@@ -1,5 +1,5 @@
 import type { Locator } from '@playwright/test'
-import { accessible, dropVisit, expect, fits, openVisit, recordAs, systemId, test } from './support'
+import { accessible, expect, fits, openVisit, recordAs, settled, systemId, test } from './support'
 
 const phone = { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }
 
@@ -98,7 +98,6 @@ test.describe('on a phone that is touched', () => {
     await fits(page)
     await page.getByRole('button', { name: 'Step by step instead' }).tap()
     await page.goto(page.url().replace(/\?.*/, '') + '?step=close')
-    await dropVisit(page)
   })
 
   test('the steps of a visit are one tap away, and Back goes one step back', async ({ page }) => {
@@ -154,6 +153,7 @@ test('advice is set aside with a reason, and can be taken back', async ({ page }
   await page.goto(`/system/${await systemId(page, 'Shelf jars (4)')}`)
   await recordAs(page, 'Wren')
   const found = page.getByRole('region', { name: 'Findings' })
+  await settled(page)
   const before = await found.getByRole('button', { name: /^Set aside/ }).count()
   await found
     .getByRole('button', { name: /^Set aside/ })
@@ -226,8 +226,6 @@ test('a number that is more likely a slip is asked about once, and saving waits 
   await page.getByRole('button', { name: 'It is so' }).last().click()
   await expect(page.getByText('Say first whether that is so')).toHaveCount(0)
   await expect(page.getByText('is next to nothing')).toHaveCount(0)
-  await page.goto(page.url().replace(/\?.*/, '') + '?step=close')
-  await dropVisit(page)
 })
 
 test('a day and time that cannot be are never taken for now', async ({ page }) => {

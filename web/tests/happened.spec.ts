@@ -1,4 +1,16 @@
-import { accessible, choose, expect, fits, openVisit, plantingId, recordAs, systemId, test, withdraw } from './support'
+import {
+  accessible,
+  choose,
+  expect,
+  fits,
+  openVisit,
+  plantingId,
+  recordAs,
+  settled,
+  systemId,
+  test,
+  withdraw,
+} from './support'
 
 const jobs = (page: import('@playwright/test').Page) => page.getByRole('button', { name: /Other jobs/ })
 
@@ -24,7 +36,6 @@ test.describe('on a phone', () => {
     await expect(page.getByText(/Picked once: 2\.50 oz/).first()).toBeVisible()
     await expect(page.getByRole('link', { name: 'Bucket row' })).toBeVisible()
     await accessible(page)
-    await withdraw(page, 'Bucket row')
   })
 })
 
@@ -153,8 +164,6 @@ test('a case is opened by hand, and what was learnt is kept with it', async ({ p
   await expect(page.getByText('The visit is recorded').first()).toBeVisible()
   await page.getByText('One closed case').click()
   await expect(page.getByText('Learnt: A hand is nearer than it looks.', { exact: true })).toBeVisible()
-  await withdraw(page, 'Window crate')
-  await withdraw(page, 'Window crate')
 })
 
 test('a rule of one’s own is set up, stands among the tasks, and is done with a tap', async ({ page }) => {
@@ -174,6 +183,7 @@ test('a rule of one’s own is set up, stands among the tasks, and is done with 
   await expect(page.getByText(/Type how many days, or top-offs/)).toHaveCount(0)
   await page.goto(`/system/${id}`)
   const more = page.getByRole('button', { name: /Show all/ })
+  await settled(page)
   if (await more.count()) await more.click()
   const due = page.getByRole('region', { name: 'What is due' })
   await due.getByRole('button', { name: 'Trim the roots at the pump: done' }).click()

@@ -1,4 +1,4 @@
-import { accessible, expect, fits, systemId, test } from './support'
+import { accessible, expect, fits, settled, systemId, test } from './support'
 
 test('all that is fine at a place goes in one list, with what is not fine opened', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 })
@@ -10,6 +10,7 @@ test('all that is fine at a place goes in one list, with what is not fine opened
   await page.goto('/')
   await tap(page.getByRole('link', { name: /\d at Tern Street flat/ }))
   await expect(page.getByRole('heading', { name: 'Tern Street flat' })).toBeVisible()
+  await settled(page)
   if (await page.getByRole('radio', { checked: false }).count()) await tap(page.getByRole('radio').first())
   await expect(page.getByRole('checkbox', { name: /Window crate/ })).toBeChecked()
   await expect(page.getByRole('checkbox', { name: /Shelf jars/ })).toBeChecked()

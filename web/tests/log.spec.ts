@@ -1,4 +1,4 @@
-import { accessible, choose, expect, fits, printed, recordAs, systemId, test } from './support'
+import { accessible, choose, expect, fits, settled, printed, recordAs, systemId, test } from './support'
 
 test('the log is told day by day, narrowed down by its address, and shared as it stands', async ({ page, context }) => {
   await page.goto('/')
@@ -22,6 +22,8 @@ test('the log is told day by day, narrowed down by its address, and shared as it
   await choose(page, 'Place', /Long Acre/)
   await expect(page).toHaveURL(/place=.*sort=change|sort=change.*place=/)
   await expect(page.getByText('that fit.')).toBeVisible()
+  await settled(page)
+  await expect(page.locator('article .what').first()).toBeVisible()
   for (const text of await page.locator('article .what').allTextContents()) expect(text).toMatch(/change|Partial|Full/i)
   await expect(page.getByText('Gullhaven')).toHaveCount(0)
   await page.reload()
@@ -31,6 +33,7 @@ test('the log is told day by day, narrowed down by its address, and shared as it
 test('a day is jumped to, earlier entries follow, and it prints on A4 and Letter', async ({ page }) => {
   await page.goto('/log?to=2027-02-10')
   await expect(page.getByRole('heading', { level: 2 }).first()).toHaveText('Wednesday 10 February 2027')
+  await settled(page)
   const before = await page.getByRole('article').count()
   await page.getByRole('button', { name: 'Earlier entries' }).click()
   await expect.poll(() => page.getByRole('article').count()).toBeGreaterThan(before)
@@ -72,6 +75,8 @@ test('an entry is amended from the log, is found by its reason, and keeps what i
 test('a name leads to what its system and its people did', async ({ page }) => {
   await page.goto('/log?words=corner')
   await expect(page.getByRole('article').first()).toContainText('Corner tower')
+  await settled(page)
+  await expect(page.locator('article .where a').first()).toBeVisible()
   for (const name of await page.locator('article .where a').allTextContents()) expect(name).toBe('Corner tower')
   await page.goto('/log?words=' + encodeURIComponent('"(NEAR * -'))
   await expect(page.getByText(/entr(y|ies) that fit|Nothing in the log/), 'a sign is no operator').toBeVisible()

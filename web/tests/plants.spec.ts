@@ -1,4 +1,4 @@
-import { accessible, dropVisit, expect, fits, openVisit, recordAs, systemId, test } from './support'
+import { accessible, expect, fits, openVisit, recordAs, systemId, test } from './support'
 
 test.describe('on a phone', () => {
   test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
@@ -92,8 +92,6 @@ test('a child looks and tells: no doing with sprays or concentrates, and no case
   await expect(told.getByText('Show an adult the webs.')).toBeVisible()
   await expect(told.getByText('Sprays only')).toHaveCount(0)
   await expect(page.getByLabel(/Make a case of it/)).toHaveCount(0)
-  await page.goto(`/system/${id}/visit?step=close`)
-  await dropVisit(page)
 })
 
 test('a picture is kept without fuss, stands beside the one before, and can be erased', async ({ page }) => {

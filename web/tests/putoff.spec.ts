@@ -1,4 +1,4 @@
-import { accessible, expect, fits, recordAs, systemId, test, withdraw } from './support'
+import { accessible, expect, fits, recordAs, systemId, test } from './support'
 
 test('a task is moved within its margin, stands on its new day, and goes back with one tap', async ({ page }) => {
   const id = await systemId(page, 'Blue raft')
@@ -45,5 +45,4 @@ test('on a visit a job is skipped with a reason, in the same entry as what was d
   await page.getByRole('button', { name: 'Save the visit' }).click()
   await expect(page.getByText('The visit is recorded')).toBeVisible()
   await expect(page.getByText(`Skipped: ${name} (no cloth)`)).toBeVisible()
-  await withdraw(page, 'Corner tower')
 })

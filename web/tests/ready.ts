@@ -7,11 +7,13 @@ import { folder, start, TODAY } from './garden'
 export default async function ready() {
   const own = folder('ready')
   const file = join(own, 'demo.db')
-  const { child } = await start(['demo', '--today', TODAY, '--db', file])
+  const { child, base } = await start(['demo', '--today', TODAY, '--db', file])
+  // Once it answers, it can be asked to stop, and puts everything into the one file.
+  await fetch(`${base}/healthz`)
   const ended = once(child, 'exit')
-  // Asked to stop, it puts everything into the one file.
   child.kill('SIGTERM')
-  await ended
+  const [code] = await ended
+  if (code !== 0) throw new Error(`The demo's file was not closed: it ended with ${code}`)
   process.env.MOPSEL_READY = file
   return () => rmSync(own, { recursive: true, force: true })
 }

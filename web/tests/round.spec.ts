@@ -1,4 +1,4 @@
-import { accessible, expect, fits, systemId, test } from './support'
+import { accessible, expect, fits, settled, systemId, test } from './support'
 
 test('the round opens with the system that has least margin, and why', async ({ page }) => {
   await page.goto('/')
@@ -24,6 +24,7 @@ test('a drawing says in words what it shows', async ({ page }) => {
 test('today, the headline and the shelf keep one order, and each line leads to where it is done', async ({ page }) => {
   await page.goto('/')
   const today = page.getByRole('complementary', { name: 'Today' })
+  await settled(page)
   const rows = await today.getByRole('listitem').allInnerTexts()
   expect(rows[0]).toContain('Propagation tote')
   expect(rows[1]).toContain('Bucket row')

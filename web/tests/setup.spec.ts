@@ -1,5 +1,5 @@
 import type { Locator } from '@playwright/test'
-import { accessible, expect, fits, test } from './support'
+import { accessible, expect, fits, test, unfold } from './support'
 
 test.use({ garden: 'first' })
 
@@ -65,7 +65,6 @@ test.describe('with nothing there yet', () => {
     await fits(page)
     await page.getByRole('button', { name: 'Begin to fill' }).click()
     await expect(page.getByRole('heading', { name: 'Rinse the vessel' })).toBeVisible()
-    await page.getByRole('button', { name: 'Cancel this change' }).click()
   })
 })
 
@@ -93,9 +92,8 @@ test('a second planting gets the free ports, and never two in one unasked', asyn
 test('what was typed and not saved says so when it comes back, and can be thrown away', async ({ page }) => {
   await page.goto('/set-up')
   await page.getByRole('link', { name: 'Window crate' }).click()
-  await page.getByText('The system itself').click()
+  await unfold(page, 'The system itself')
   const name = page.getByLabel('Name of the system')
-  if (!(await name.isVisible())) await page.getByText('The system itself').click()
   await expect(page.getByText('It is not saved yet.')).toHaveCount(0)
   await name.fill('Window box')
   await page.reload()
@@ -128,9 +126,8 @@ test('a system is duplicated, and a refused field in a closed section opens it',
 test('a wrong volume is refused at its field with what is allowed', async ({ page }) => {
   await page.goto('/set-up')
   await page.getByRole('link', { name: 'Window crate' }).click()
-  await page.getByText('The system itself').click()
+  await unfold(page, 'The system itself')
   const working = page.getByLabel('Working', { exact: true })
-  if (!(await working.isVisible())) await page.getByText('The system itself').click()
   await working.fill('90')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/^Lower the working volume \(up to the maximum, /).first()).toBeVisible()

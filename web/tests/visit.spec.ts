@@ -24,7 +24,6 @@ test('signs can be placed on ports, and a wrong port is refused at its field', a
   await expect(page.getByText('Seen: brown leaf tips')).toBeVisible()
   await page.getByRole('button', { name: /Close/ }).first().click()
   await expect(page.getByText('Brown leaf tips (ports 3-5)')).toBeVisible()
-  await dropVisit(page)
 })
 
 test('a value that cannot be is named at its field, and the rest is still judged', async ({ page }) => {
@@ -64,7 +63,6 @@ test('what is typed without a connection is kept on the device', async ({ page }
   await page.reload()
   await page.getByRole('button', { name: /Close/ }).first().click()
   await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('The lid was ajar')
-  await dropVisit(page)
 })
 
 test('all fine closes an ordinary visit in one tap and can be taken back', async ({ page }) => {
@@ -118,8 +116,6 @@ test('for a child the adult jobs are shut and the advice is to fetch an adult', 
   await page.getByRole('button', { name: /Measure the water/ }).click()
   await page.getByRole('button', { name: '7.5–8.0' }).click()
   await expect(page.getByText('Tell an adult: correcting pH means a concentrate.')).toBeVisible()
-  await page.getByRole('button', { name: /Close/ }).first().click()
-  await dropVisit(page)
 })
 
 test('a meter’s scale is asked for before an EC can be typed where no meter is set', async ({ page }) => {
@@ -130,8 +126,6 @@ test('a meter’s scale is asked for before an EC can be typed where no meter is
   await page.getByRole('button', { name: 'ppm (700)' }).click()
   await page.getByLabel('EC, as it stands on the meter').fill('1050')
   await expect(page.getByText(/EC 1\.50 mS\/cm, inside/)).toBeVisible()
-  await page.getByRole('button', { name: /Close/ }).first().click()
-  await dropVisit(page)
 })
 
 test('two devices on one visit are shown both versions, and nothing is overwritten', async ({ page }) => {
@@ -152,5 +146,4 @@ test('two devices on one visit are shown both versions, and nothing is overwritt
   await expect(met).toContainText('Here: From the phone again')
   await met.getByRole('button', { name: 'Take the other' }).click()
   await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('From the desk')
-  await dropVisit(page)
 })

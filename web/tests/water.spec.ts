@@ -1,4 +1,4 @@
-import { accessible, dropVisit, expect, fits, systemId, test, recordAs } from './support'
+import { accessible, expect, fits, systemId, test, recordAs } from './support'
 
 test('a top-off is planned, logged and seen on the system’s page', async ({ page }) => {
   const id = await systemId(page, 'Reading-room rack')
@@ -58,8 +58,6 @@ test('a verdict on a visit leads to the bench with what was just read', async ({
   await expect(page.getByRole('heading', { name: /of pH down/ })).toBeVisible()
   await page.goBack()
   await expect(page.getByLabel('pH', { exact: true })).toHaveValue('7.1')
-  await page.getByRole('button', { name: /Close/ }).first().click()
-  await dropVisit(page)
 })
 
 test('the methods of a system are set, kept and said, and its cans stay', async ({ page }) => {

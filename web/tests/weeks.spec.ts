@@ -1,4 +1,4 @@
-import { accessible, expect, fits, recordAs, test, withdraw } from './support'
+import { accessible, expect, fits, recordAs, test } from './support'
 
 async function weeksOf(page: import('@playwright/test').Page, system: string) {
   const round = await (await page.request.get('/api/round')).json()
@@ -24,7 +24,6 @@ test('a task is moved along its strip by the keys, within its margin and not pas
   await expect(page.getByText(/Thu 11 Mar, within its margin, which ends Sun 14 Mar/)).toBeVisible()
   await page.keyboard.press('Enter')
   await expect(change(page)).toHaveAccessibleName('Change the reservoir, Thu 11 Mar, can wait until Sun 14 Mar')
-  await withdraw(page, 'Blue raft')
 })
 
 test('a task is dragged to another day, and to a closed one it is not', async ({ page }) => {

@@ -9,28 +9,41 @@ use std::sync::{Mutex, PoisonError};
 /// Each of these fills the machine: one after the other.
 static ONE_AT_A_TIME: Mutex<()> = Mutex::new(());
 
-/// Runs something of the pages' packages with the program that was just built, and fails with it.
-fn run(arguments: &[&str]) {
-    let _turn = ONE_AT_A_TIME.lock().unwrap_or_else(PoisonError::into_inner);
+/// Runs something of the pages' packages with the program that was just built.
+fn run(arguments: &[&str], traced: bool) -> bool {
     let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
     assert!(web.join("node_modules").exists(), "The front-end packages are missing: run `make setup`.");
     let mut command = Command::new("npx");
     command.args(arguments).current_dir(&web).env("MOPSEL_BIN", env!("CARGO_BIN_EXE_mopsel"));
-    let status = command.status().expect("npx comes with Node.js");
-    assert!(status.success(), "{} failed; its output is above", arguments.join(" "));
+    if traced {
+        command.env("MOPSEL_TRACE", "1");
+    }
+    command.status().expect("npx comes with Node.js").success()
+}
+
+/// Runs it and fails with it.
+fn holds(arguments: &[&str]) {
+    let _turn = ONE_AT_A_TIME.lock().unwrap_or_else(PoisonError::into_inner);
+    assert!(run(arguments, false), "{} failed; its output is above", arguments.join(" "));
 }
 
 #[test]
 fn the_pages_do_what_people_need_in_a_real_browser() {
-    run(&["playwright", "test"]);
+    let _turn = ONE_AT_A_TIME.lock().unwrap_or_else(PoisonError::into_inner);
+    if run(&["playwright", "test"], false) {
+        return;
+    }
+    // A trace of every trial would cost a third of the time. This run makes them, and excuses nothing.
+    run(&["playwright", "test", "--last-failed"], true);
+    panic!("Trials failed. What each of them expected is above, with where its picture and its trace are.");
 }
 
 #[test]
 fn what_the_pages_are_made_of_holds_on_a_connection_that_is_slow_reorders_and_drops() {
-    run(&["vitest", "run"]);
+    holds(&["vitest", "run"]);
 }
 
 #[test]
 fn every_operation_answers_as_it_is_described_when_asked_at_random() {
-    run(&["vitest", "run", "--config", "vitest.api.config.ts"]);
+    holds(&["vitest", "run", "--config", "vitest.api.config.ts"]);
 }

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { api, ApiError, as, ask, type SystemView } from '../api/client'
+import LoadState from '../parts/LoadState.vue'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { askFirst } from '../parts/ask'
 import { notify } from '../parts/notice'
@@ -62,6 +63,7 @@ const erase = (id: string) =>
         </button>
       </li>
     </ul>
+    <LoadState v-else-if="!query.data.value" :error="query.error.value" @again="query.refetch()" />
     <p v-else class="quiet small">No pictures yet. One now and one in a week show what words cannot.</p>
     <PictureAdd :system="system" :by="by" />
     <SheetDialog v-model:open="sheet" :title="before ? 'Then and now' : 'Picture'" free>

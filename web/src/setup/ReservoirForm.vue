@@ -117,14 +117,16 @@ const known = () =>
       { immediate: true },
     )
   })
-/** Works out what was typed last, without waiting for a pause in the typing. */
-async function settle() {
+/** The vessel as it was typed last, without waiting for a pause in the typing; or why there is none. */
+async function settle(): Promise<{ vessel: Schemas['Reservoir'] } | { why: string }> {
   await known()
-  if (reservoir.value || !shape.value) return
+  const asked = question()
+  if (!asked) return { why: 'Say how much the vessel holds.' }
   try {
-    reservoir.value = volumes(await work(question()!))
+    return { vessel: volumes(preview.value ?? (await work(asked))) }
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
+    return { why: error.message }
   }
 }
 defineExpose({ settle })

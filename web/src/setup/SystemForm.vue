@@ -172,13 +172,10 @@ const since = computed({ get: () => form.since, set: (day) => day && (form.since
 const holds = ref<Schemas['Holds'] | null>(null)
 
 async function send() {
-  await vessel.value?.settle()
-  missing.value = !kind.value
-    ? 'Choose the kind of system first.'
-    : !reservoir.value
-      ? 'Say how much the vessel holds.'
-      : ''
-  if (missing.value || !kind.value || !reservoir.value) return
+  missing.value = ''
+  if (!kind.value) return (missing.value = 'Choose the kind of system first.')
+  const settled = await vessel.value!.settle()
+  if ('why' in settled) return (missing.value = settled.why)
   let meter = readsEc(form.measuring) ? form.meter : null
   if (meter === NEW) {
     const { name, scale } = newMeter
@@ -187,7 +184,7 @@ async function send() {
     if (!made) return (missing.value = meterCard.failed.value)
     meter = form.meter = made.id
   }
-  const system = { card: 'system' as const, ...form, meter, kind: kind.value, reservoir: reservoir.value }
+  const system = { card: 'system' as const, ...form, meter, kind: kind.value, reservoir: settled.vessel }
   const card = props.card ? await edit(props.card, system, holds.value) : await create(props.place.id, system)
   if (card) {
     kept.forget()

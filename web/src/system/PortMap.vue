@@ -54,8 +54,8 @@ const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
         >{{ planting.stage }}, {{ planting.ports.match(/[-,]/) ? 'ports' : 'port' }} {{ planting.ports }}, since
         {{ day(planting.planted_on) }}</span
       >
-      <RouterLink class="small" :to="`/planting/${planting.id}`" :aria-label="`The report of ${planting.crop}`"
-        >Its report</RouterLink
+      <RouterLink class="small" :to="`/planting/${planting.id}`"
+        >Report<span class="hidden"> of {{ planting.crop }}</span></RouterLink
       >
     </li>
   </ul>
@@ -65,8 +65,8 @@ const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
       <li v-for="planting in earlier" :key="planting.id">
         <strong>{{ planting.crop }}</strong>
         <span class="quiet small">since {{ day(planting.planted_on) }}</span>
-        <RouterLink class="small" :to="`/planting/${planting.id}`" :aria-label="`The report of ${planting.crop}`"
-          >Its report</RouterLink
+        <RouterLink class="small" :to="`/planting/${planting.id}`"
+          >Report<span class="hidden"> of {{ planting.crop }}</span></RouterLink
         >
       </li>
     </ul>

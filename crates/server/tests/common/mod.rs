@@ -5,9 +5,9 @@ pub mod soak;
 
 use reqwest::{Client, RequestBuilder, Response};
 use serde_json::{Value, json};
-use std::io::{BufRead, BufReader};
+use std::io::{BufRead, BufReader, Read, Write};
 use std::path::PathBuf;
-use std::process::{Child, Command, Stdio};
+use std::process::{Child, Command, ExitStatus, Stdio};
 use std::sync::OnceLock;
 use std::time::Duration;
 use tempfile::TempDir;
@@ -74,7 +74,14 @@ impl Running {
         static READY: OnceLock<Vec<u8>> = OnceLock::new();
         let ready = READY.get_or_init(|| {
             let mut made = Self::demo_on(TODAY);
-            made.stop();
+            // Once it answers, it can be asked to stop, and puts everything into the one file.
+            std::net::TcpStream::connect(made.base.trim_start_matches("http://"))
+                .and_then(|mut open| {
+                    open.write_all(b"GET /healthz HTTP/1.0\r\nHost: localhost\r\n\r\n")?;
+                    open.read_to_end(&mut Vec::new())
+                })
+                .unwrap();
+            assert!(made.stop().success());
             std::fs::read(&made.file).unwrap()
         });
         let folder = tempfile::tempdir().unwrap();
@@ -111,10 +118,10 @@ impl Running {
     }
 
     /// Stops the program as a person would, and waits until it has closed its file.
-    pub fn stop(&mut self) {
+    pub fn stop(&mut self) -> ExitStatus {
         let pid = self.child.id().to_string();
         assert!(Command::new("kill").args(["-TERM", &pid]).status().unwrap().success());
-        self.child.wait().unwrap();
+        self.child.wait().unwrap()
     }
 
     /// Gets an address; `?by=` is said in the header in which a device says who acts.
