@@ -43,7 +43,7 @@ test-core:
 
 # One file of the browser's trials against a fresh demo: make trial NAME=visit
 trial: setup pages
-	cargo test --workspace --test interface --no-run
+	cargo test --workspace --test program --no-run
 	cd web && MOPSEL_TRACE=1 MOPSEL_BIN=../target/debug/mopsel npx playwright test $(NAME) $(ARGS)
 
 # The whole of what `make test` does only a part of, with the seeds that it was done with. SEED=1000 takes others.

@@ -18,7 +18,7 @@ export default defineConfig({
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: { executablePath, args },
     screenshot: 'only-on-failure',
-    // By hand; the whole suite runs what failed once more with one (crates/server/tests/interface.rs).
+    // By hand; the whole suite runs what failed once more with one (crates/server/tests/browser.rs).
     trace: process.env.MOPSEL_TRACE ? 'retain-on-failure' : 'off',
   },
 })

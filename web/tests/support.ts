@@ -124,7 +124,9 @@ export async function openVisit(page: Page, name: string, who = 'Wren') {
 
 /** No part of the page is wider than the screen. */
 export async function fits(page: Page) {
-  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+  const over = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+  // What draws itself does so a moment after it was given another width.
+  await expect.poll(over).toBeLessThanOrEqual(0)
 }
 
 /** Opens a folded part of the page, if it is closed. */

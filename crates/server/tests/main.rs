@@ -1,8 +1,9 @@
-//! The program as others meet it: over HTTP and on its command line. The pages are tried by `interface.rs`.
+//! The program as others meet it: over HTTP, on its command line, and by its pages.
 #![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
 
 mod api;
 mod archive;
+mod browser;
 mod class;
 mod closures;
 mod common;

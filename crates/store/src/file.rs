@@ -19,6 +19,8 @@ pub struct Look {
     pub demo: bool,
     /// Why nothing is to be written to it, if so.
     pub damage: Option<String>,
+    /// Whether a damaged file is read together with the log beside it.
+    pub with_log: bool,
     /// What whoever opens it should know.
     pub notes: Vec<String>,
 }
@@ -57,38 +59,51 @@ pub async fn look(file: &Path) -> Result<Look> {
         return Err(foreign());
     }
     let log = log_beside(file);
-    let unfinished = size(&log).is_some_and(|size| size > 0);
-    // The file alone, as if there were no log beside it.
     let options = SqliteConnectOptions::new().filename(file).read_only(true);
-    let alone = Inside::read(options.clone().immutable(true)).await;
+    // The file alone, as if there were no log beside it.
+    let alone = options.clone().immutable(true);
     let mut look = Look { there: true, ..Look::default() };
-    let with_log = if unfinished { Inside::read(options.clone()).await } else { alone.clone() };
-    match (&alone, &with_log) {
-        (Ok(alone), Ok(with_log)) => {
-            if !alone.ours && !with_log.ours {
-                return Err(foreign());
+    if size(&log).is_none_or(|size| size == 0) {
+        match Inside::read(alone).await {
+            Ok(inside) if !inside.ours => return Err(foreign()),
+            Ok(inside) => {
+                look.demo = inside.demo;
+                look.notes.extend((inside.in_use && !log.exists()).then(|| copied_in_use(file, &log)));
             }
-            look.demo = with_log.demo;
-            if unfinished && alone.identity.is_some() && with_log.identity != alone.identity {
-                look.damage = Some(foreign_log(file, &log));
-            }
-            if alone.in_use && !log.exists() {
-                look.notes.push(format!(
-                    "{} is a copy that was made while it was in use, without the log beside it ({}). What was \
-                     recorded in the last moments before the copy may be missing. `mopsel backup` makes whole copies",
-                    file.display(),
-                    log.display()
-                ));
-            }
+            Err(_) => look.damage = Some(Fault::Damaged.said(file)),
         }
-        (Ok(alone), Err(_)) if alone.ours => look.damage = Some(foreign_log(file, &log)),
-        _ => look.damage = Some(Fault::Damaged.said(file)),
+        return Ok(look);
     }
-    // A log that belongs elsewhere, or a page that was torn, shows in the structure.
-    if unfinished && look.damage.is_none() && !Inside::sound(options).await {
+    // A checkpoint that was broken off leaves a file whose pages are of two moments: only with its log is it what
+    // was acknowledged. So the two are judged together, as SQLite reads them, and the file alone only where that fails.
+    let (by_itself, with_log) = (Inside::read(alone.clone()).await, Inside::read(options.clone()).await);
+    let ours = |inside: &std::result::Result<Inside, String>| inside.as_ref().is_ok_and(|inside| inside.ours);
+    if !ours(&by_itself) && with_log.as_ref().is_ok_and(|inside| !inside.ours) {
+        return Err(foreign());
+    }
+    let one_file = match (&by_itself, &with_log) {
+        (Ok(alone), Ok(both)) => alone.identity.is_none() || alone.identity == both.identity,
+        _ => true,
+    };
+    if ours(&with_log) && one_file && Inside::sound(options).await {
+        look.demo = with_log.is_ok_and(|inside| inside.demo);
+    } else if ours(&by_itself) && (!one_file || Inside::sound(alone).await) {
+        look.demo = by_itself.is_ok_and(|inside| inside.demo);
         look.damage = Some(foreign_log(file, &log));
+    } else {
+        look.damage = Some(Fault::Damaged.said(file));
+        look.with_log = with_log.is_ok();
     }
     Ok(look)
+}
+
+fn copied_in_use(file: &Path, log: &Path) -> String {
+    format!(
+        "{} is a copy that was made while it was in use, without the log beside it ({}). What was recorded in the \
+         last moments before the copy may be missing. `mopsel backup` makes whole copies",
+        file.display(),
+        log.display()
+    )
 }
 
 fn foreign_log(file: &Path, log: &Path) -> String {
@@ -99,6 +114,41 @@ fn foreign_log(file: &Path, log: &Path) -> String {
         file.display(),
         log.display()
     )
+}
+
+/// A copy of a file in a folder of its own, that goes with it.
+#[derive(Debug)]
+pub(crate) struct Copied {
+    folder: PathBuf,
+    /// The copy.
+    pub(crate) file: PathBuf,
+}
+
+impl Copied {
+    /// Copies a file and the log beside it.
+    pub(crate) fn of(file: &Path) -> Result<Self> {
+        let folder = std::env::temp_dir().join(format!("mopsel-look-{}", uuid::Uuid::now_v7()));
+        let copied = Self { file: folder.join("copy.mopsel"), folder };
+        let copy = || {
+            std::fs::create_dir(&copied.folder)?;
+            std::fs::copy(file, &copied.file)?;
+            let log = log_beside(file);
+            if log.exists() {
+                std::fs::copy(log, log_beside(&copied.file))?;
+            }
+            Ok(())
+        };
+        copy().map_err(|error: std::io::Error| {
+            StoreError::Unfit(format!("{} could not be copied to be looked at: {error}", file.display()))
+        })?;
+        Ok(copied)
+    }
+}
+
+impl Drop for Copied {
+    fn drop(&mut self) {
+        std::fs::remove_dir_all(&self.folder).ok();
+    }
 }
 
 /// What stands in a file.

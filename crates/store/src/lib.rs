@@ -34,6 +34,7 @@ pub use archive::{
 };
 pub use error::{Standing, StoreError};
 pub use fault::Fault;
+pub(crate) use file::Copied;
 pub use file::{Look, log_beside, look};
 pub use log::Thread;
 pub use news::{Broken, News};
@@ -62,6 +63,8 @@ pub struct Store {
     read: SqlitePool,
     /// Why nothing is written to this file, if so.
     closed: Arc<OnceLock<String>>,
+    /// Whether that is because it is damaged.
+    damaged: bool,
     notes: Vec<String>,
 }
 
@@ -110,18 +113,44 @@ impl Store {
             .foreign_keys(true)
             .busy_timeout(Duration::from_secs(10));
         let opened = match look.damage {
-            Some(damage) => Self::only_reading(file, damage, look.notes).await,
+            Some(damage) => Self::only_reading(file, damage, look.with_log, look.notes).await,
             None => Self::opened(file, options, look.notes, progress).await,
         };
         opened.map_err(|error| said_for(error, file))
     }
 
-    /// A damaged file, as it stands without the log beside it; nothing is written to it.
-    async fn only_reading(file: &Path, damage: String, notes: Vec<String>) -> Result<Self> {
-        let options = SqliteConnectOptions::new().filename(file).read_only(true).immutable(true);
+    /// A damaged file, with the log beside it or without; nothing is written to it.
+    async fn only_reading(file: &Path, damage: String, with_log: bool, notes: Vec<String>) -> Result<Self> {
+        let options = SqliteConnectOptions::new().filename(file).read_only(true).immutable(!with_log);
         let read = pool(4).connect_with(options.clone()).await?;
         let write = pool(1).connect_lazy_with(options);
-        Ok(Self { file: file.to_owned(), write, read, closed: Arc::new(OnceLock::from(damage)), notes })
+        Ok(Self { file: file.to_owned(), write, read, closed: Arc::new(OnceLock::from(damage)), damaged: true, notes })
+    }
+
+    /// Opens a file to look at it: nothing of it is changed, and it may lie where nothing can be written. One of an
+    /// earlier release is brought up to date in a copy, that goes when the second of what is given goes.
+    ///
+    /// # Errors
+    /// As for opening it, and when there is no room for a copy.
+    pub(crate) async fn open_to_look(file: &Path) -> Result<(Self, Option<Copied>)> {
+        let look = file::look(file).await?;
+        if look.damage.is_some() {
+            return Ok((Self::open(file).await?, None));
+        }
+        // With a log beside it somebody may have it open, and what is in the log belongs to it.
+        let alone = !log_beside(file).exists();
+        let options = SqliteConnectOptions::new().filename(file).read_only(true).immutable(alone);
+        let read = pool(4).connect_with(options.clone()).await.map_err(|error| said_for(error.into(), file))?;
+        let closed = Arc::new(OnceLock::from(format!("{} is only looked at", file.display())));
+        let write = pool(1).connect_lazy_with(options);
+        let store = Self { file: file.to_owned(), write, read, closed, damaged: false, notes: look.notes };
+        let up_to_date = async { Ok(migrations::are_done(&store.read).await? && store.outdated().await?.is_empty()) };
+        if up_to_date.await.map_err(|error| said_for(error, file))? {
+            return Ok((store, None));
+        }
+        store.close().await;
+        let copy = Copied::of(file)?;
+        Ok((Self::open(&copy.file).await?, Some(copy)))
     }
 
     async fn opened(
@@ -134,7 +163,7 @@ impl Store {
         migrations::run(&write).await?;
         let read = pool(4).connect_with(options).await?;
         let closed = migrations::newer_entries(&read).await?.map_or_else(OnceLock::new, OnceLock::from);
-        let store = Self { file: file.to_owned(), write, read, closed: Arc::new(closed), notes };
+        let store = Self { file: file.to_owned(), write, read, closed: Arc::new(closed), damaged: false, notes };
         if store.read_only().is_none() {
             sqlx::query("UPDATE file_facts SET in_use = 1").execute(&store.write).await?;
             store.checkpoint_all().await?;
@@ -148,6 +177,11 @@ impl Store {
     #[must_use]
     pub fn read_only(&self) -> Option<&str> {
         self.closed.get().map(String::as_str)
+    }
+
+    /// In what way the file is damaged, if it is.
+    pub(crate) fn damage(&self) -> Option<&str> {
+        self.read_only().filter(|_| self.damaged)
     }
 
     /// What whoever opened the file should know.

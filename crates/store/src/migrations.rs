@@ -35,6 +35,12 @@ pub(crate) async fn run(pool: &SqlitePool) -> Result<()> {
     })
 }
 
+/// Whether the file has seen all of them, and none of a newer release.
+pub(crate) async fn are_done(pool: &SqlitePool) -> Result<bool> {
+    let last: Option<i64> = sqlx::query_scalar("SELECT max(version) FROM _sqlx_migrations").fetch_one(pool).await?;
+    Ok(last == MIGRATIONS.last().map(|(version, ..)| *version))
+}
+
 /// Why the file can only be read, if entries of a newer release are in it.
 pub(crate) async fn newer_entries(pool: &SqlitePool) -> Result<Option<String>> {
     let newest: i64 = sqlx::query_scalar("SELECT entry FROM newest_shape").fetch_one(pool).await?;

@@ -185,7 +185,7 @@ impl Store {
     }
 
     /// The parts of each system that are not of this release's version.
-    async fn outdated(&self) -> Result<BTreeMap<Uuid, Vec<Part>>> {
+    pub(crate) async fn outdated(&self) -> Result<BTreeMap<Uuid, Vec<Part>>> {
         let mut outdated = BTreeMap::new();
         let systems: Vec<String> =
             sqlx::query_scalar("SELECT id FROM card WHERE kind = 'system'").fetch_all(&self.read).await?;

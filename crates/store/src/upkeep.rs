@@ -20,7 +20,7 @@ pub struct Checked {
 }
 
 /// Checks a file: its structure, every card, every entry, and every projection against its fold. Changes
-/// nothing in a file that is up to date.
+/// nothing of it: one of an earlier release is brought up to date in a copy.
 ///
 /// # Errors
 /// `Unfit` for what is no Mopsel file, or is not there.
@@ -28,8 +28,8 @@ pub async fn check(file: &Path) -> Result<Checked> {
     if !look(file).await?.there {
         return Err(StoreError::Unfit(format!("There is no file {}", file.display())));
     }
-    let found = match Store::open(file).await {
-        Ok(store) => {
+    let found = match Store::open_to_look(file).await {
+        Ok((store, _copy)) => {
             let found = checked(&store).await;
             store.close().await;
             found.map_err(|error| said_for(error, file))
@@ -47,7 +47,7 @@ pub async fn check(file: &Path) -> Result<Checked> {
 
 async fn checked(store: &Store) -> Result<Checked> {
     let mut found = Checked { notes: store.notes().to_vec(), ..Checked::default() };
-    found.wrong.extend(store.read_only().map(str::to_owned));
+    found.wrong.extend(store.damage().map(str::to_owned));
     let said: Vec<String> = sqlx::query_scalar("PRAGMA integrity_check(20)").fetch_all(store.reader()).await?;
     found.wrong.extend(said.into_iter().filter(|said| said != "ok").map(|said| format!("Structure: {said}")));
     let loose: i64 =
@@ -154,23 +154,39 @@ pub async fn restore(file: &Path, from: &Path) -> Result<Option<PathBuf>> {
         }
     }
     let half = beside(file, ".part");
-    std::fs::copy(from, &half).map_err(|error| moved(from, &half, &error))?;
-    std::fs::File::open(&half).and_then(|whole| whole.sync_all()).map_err(|error| moved(&half, file, &error))?;
-    let before = if file.exists() {
-        let kept = (1..).map(|n| beside(file, &format!(".before-restore-{n}"))).find(|name| !name.exists());
-        let kept = kept.unwrap_or_else(|| beside(file, ".before-restore"));
-        std::fs::rename(file, &kept).map_err(|error| moved(file, &kept, &error))?;
-        let log = log_beside(file);
-        if log.exists() {
-            std::fs::rename(&log, log_beside(&kept)).map_err(|error| moved(&log, &kept, &error))?;
-        }
-        std::fs::remove_file(beside(file, "-shm")).ok();
-        Some(kept)
-    } else {
-        None
+    let put = || {
+        std::fs::copy(from, &half).map_err(|error| moved(from, &half, &error))?;
+        std::fs::File::open(&half).and_then(|whole| whole.sync_all()).map_err(|error| moved(&half, file, &error))?;
+        let before = file.exists().then(|| set_aside(file)).transpose()?;
+        std::fs::rename(&half, file).map_err(|error| moved(&half, file, &error))?;
+        Ok(before)
     };
-    std::fs::rename(&half, file).map_err(|error| moved(&half, file, &error))?;
-    Ok(before)
+    let put = put();
+    if put.is_err() {
+        // On a full disk it would keep the disk full.
+        std::fs::remove_file(&half).ok();
+    }
+    put
+}
+
+/// Gives a file a second name, so that at every moment of a restore there is a whole file under the first one:
+/// a program that was killed in the middle would else begin with an empty one.
+fn set_aside(file: &Path) -> Result<PathBuf> {
+    let kept = (1..).map(|n| beside(file, &format!(".before-restore-{n}"))).find(|name| !name.exists());
+    let kept = kept.unwrap_or_else(|| beside(file, ".before-restore"));
+    let named = |from: &Path, to: &Path| {
+        let linked = std::fs::hard_link(from, to).or_else(|_| std::fs::copy(from, to).map(drop));
+        linked.map_err(|error| moved(from, to, &error))
+    };
+    let log = log_beside(file);
+    if log.exists() {
+        named(&log, &log_beside(&kept))?;
+    }
+    named(file, &kept)?;
+    // What is put in the place of the file may not stand beside the log of the old one.
+    std::fs::remove_file(&log).ok();
+    std::fs::remove_file(beside(file, "-shm")).ok();
+    Ok(kept)
 }
 
 /// Whether nobody else has the file open. A damaged one cannot say, and is taken to be alone.

@@ -6,13 +6,21 @@ import { askFirst } from './ask'
 
 const props = defineProps<{ title: string; /** Nothing in it has to be saved. */ free?: boolean }>()
 const inside = ref<HTMLElement>()
+const active = () => document.activeElement
+const fields = 'input:not([type=checkbox]), [role=combobox], select, textarea, input'
+/** Whenever the library gives the focus, once it has opened or again, it gives it to what asks for it. */
+function asksForFocus(field: Element | null | undefined) {
+  if (!field?.matches(fields)) return
+  inside.value?.querySelectorAll('[autofocus]').forEach((other) => other.removeAttribute('autofocus'))
+  field.setAttribute('autofocus', '')
+}
 /** The first field has the focus: what a sheet is opened for is typed at once. */
 async function shown() {
-  // After the library has given it to its own head.
+  asksForFocus(inside.value?.querySelector(fields))
+  // What is in the sheet may come a moment later.
   await new Promise((on) => setTimeout(on, 60))
-  const fields = 'input:not([type=checkbox]), [role=combobox], select, textarea, input'
   // Whoever is typing already, on a slow device, is not moved to another field.
-  const at = document.activeElement
+  const at = active()
   if (at && inside.value?.contains(at) && at.matches(fields)) return
   inside.value?.querySelector<HTMLElement>(fields)?.focus()
 }
@@ -34,6 +42,8 @@ function leave(to: boolean) {
 
 <template>
   <Dialog :visible="open" modal :header="title" :draggable="false" @show="shown" @update:visible="leave">
-    <div ref="inside" @input="typed = true" @change="typed = true"><slot /></div>
+    <div ref="inside" @focusin="asksForFocus(active())" @input="typed = true" @change="typed = true">
+      <slot />
+    </div>
   </Dialog>
 </template>

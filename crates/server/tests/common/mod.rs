@@ -1,6 +1,7 @@
 //! The real program on a free port, and a client to talk to it.
 
 #[path = "../../../core/tests/common/soak.rs"]
+#[allow(dead_code, reason = "shared with the core's tests")]
 pub mod soak;
 
 use reqwest::{Client, RequestBuilder, Response};

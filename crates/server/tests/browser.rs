@@ -1,13 +1,9 @@
 //! The pages: in a real browser by Playwright, and what they are made of by Vitest, each started from here so that
-//! `cargo test` is all there is to run. A suite that cannot run has failed.
-#![allow(clippy::unwrap_used, clippy::expect_used, missing_docs)]
+//! `cargo test` is all there is to run. A suite that cannot run has failed. They run beside the tests of the API,
+//! which leave half of the machine waiting.
 
 use std::path::Path;
 use std::process::Command;
-use std::sync::{Mutex, PoisonError};
-
-/// Each of these fills the machine: one after the other.
-static ONE_AT_A_TIME: Mutex<()> = Mutex::new(());
 
 /// Runs something of the pages' packages with the program that was just built.
 fn run(arguments: &[&str], traced: bool) -> bool {
@@ -23,13 +19,11 @@ fn run(arguments: &[&str], traced: bool) -> bool {
 
 /// Runs it and fails with it.
 fn holds(arguments: &[&str]) {
-    let _turn = ONE_AT_A_TIME.lock().unwrap_or_else(PoisonError::into_inner);
     assert!(run(arguments, false), "{} failed; its output is above", arguments.join(" "));
 }
 
 #[test]
 fn the_pages_do_what_people_need_in_a_real_browser() {
-    let _turn = ONE_AT_A_TIME.lock().unwrap_or_else(PoisonError::into_inner);
     if run(&["playwright", "test"], false) {
         return;
     }
