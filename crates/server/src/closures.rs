@@ -4,8 +4,10 @@
 //! read is named with its reason, and nothing of it is guessed.
 
 use crate::Problem;
+use chrono::TimeZone;
 use icalendar::parser::{Component, Property, read_calendar, unfold};
 use jiff::civil::Date;
+use jiff::{Span, SpanRelativeTo, Unit};
 use mopsel_core::calendar::{Closure, MOST_CLOSURES, add_days};
 use mopsel_core::message::typed;
 use mopsel_core::quantity::Name;
@@ -17,8 +19,14 @@ use utoipa::ToSchema;
 pub const LIMIT: usize = 1024 * 1024;
 /// Repetitions are followed so far ahead, in days.
 const AHEAD: i64 = 730;
-/// Repetitions of one event that are followed.
-const MOST_REPEATS: u16 = 400;
+/// Repetitions of one event that are followed, from those on that may still last.
+const MOST_REPEATS: u16 = 1200;
+/// Series that are followed; a school has a handful.
+const MOST_SERIES: usize = 60;
+/// A closure is no longer than this, in days.
+const MOST_DAYS: i64 = 400;
+/// Parts of a calendar that lie within each other: a calendar, a zone, its summer time.
+const MOST_DEEP: usize = 4;
 /// Lines of what was left out that are told.
 const MOST_TOLD: usize = 20;
 
@@ -53,10 +61,20 @@ pub fn read(text: &str, today: Date) -> Result<ClosuresRead, Problem> {
     if !text.contains("BEGIN:VCALENDAR") {
         return Err(broken(text.chars().take(40).collect()).at("body").into());
     }
+    if deepest(&unfolded) > MOST_DEEP {
+        return Err(broken("parts within parts, far too deep".to_owned()).at("body").into());
+    }
     let calendar = read_calendar(&unfolded).map_err(|error| broken(error).at("body"))?;
     let mut told = ClosuresRead { closures: vec![], past: 0, left_out: vec![] };
+    let mut series = 0;
     for event in calendar.components.iter().filter(|component| component.name == "VEVENT") {
         let what = value(event, "SUMMARY").unwrap_or("without a name").replace("\\,", ",").replace("\\;", ";");
+        series += usize::from(value(event, "RRULE").is_some());
+        if series > MOST_SERIES && value(event, "RRULE").is_some() {
+            let why = format!("{MOST_SERIES} series are followed at most: send it in a file of its own");
+            told.left_out.push(LeftOut { what, why });
+            continue;
+        }
         match days_of(event, today) {
             Ok(days) => {
                 for (from, to) in days {
@@ -81,6 +99,21 @@ pub fn read(text: &str, today: Date) -> Result<ClosuresRead, Problem> {
     }
     told.left_out.truncate(MOST_TOLD);
     Ok(told)
+}
+
+/// How deep the parts of a calendar lie within each other: its parser goes down a floor of the stack for each.
+fn deepest(unfolded: &str) -> usize {
+    let starts = |line: &str, with: &str| line.get(..with.len()).is_some_and(|head| head.eq_ignore_ascii_case(with));
+    let (mut deep, mut deepest) = (0usize, 0);
+    for line in unfolded.lines().map(str::trim_start) {
+        if starts(line, "BEGIN:") {
+            deep += 1;
+        } else if starts(line, "END:") {
+            deep = deep.saturating_sub(1);
+        }
+        deepest = deepest.max(deep);
+    }
+    deepest
 }
 
 fn property<'a>(event: &'a Component<'a>, name: &str) -> Option<&'a Property<'a>> {
@@ -130,22 +163,35 @@ fn length_of(event: &Component<'_>, first: Date) -> Result<i64, String> {
             let end = whole_day(end).ok_or("it ends at an hour: only whole days are closures")?;
             i64::from((end - first).get_days())
         }
-        (None, Some(duration)) => {
-            let (number, unit) = duration.trim_start_matches('P').split_at(duration.len().saturating_sub(2));
-            let number: i64 = number.parse().map_err(|_| "its length cannot be read".to_owned())?;
-            match unit {
-                "D" => number,
-                "W" => number * 7,
-                _ => return Err("its length cannot be read".to_owned()),
-            }
-        }
+        (None, Some(duration)) => days_in(duration)?,
         (None, None) => 1,
     };
-    if (1..=400).contains(&days) { Ok(days) } else { Err(format!("it lasts {days} days")) }
+    if (1..=MOST_DAYS).contains(&days) { Ok(days) } else { Err(format!("it lasts {days} days")) }
 }
 
-/// The days on which a series begins, up to two years ahead.
+/// The whole days of a duration (RFC 5545, 3.3.6): `P3D`, `P1W`, `PT24H` and `P1DT0H` alike.
+fn days_in(duration: &str) -> Result<i64, String> {
+    let span: Span = duration.trim().parse().map_err(|_| "its length cannot be read".to_owned())?;
+    let time = span.total((Unit::Hour, SpanRelativeTo::days_are_24_hours()));
+    let hours = time.map_err(|_| "its length cannot be read".to_owned())?;
+    let days = hours / 24.0;
+    if days.fract() == 0.0 && days.abs() < 1e6 {
+        #[allow(clippy::cast_possible_truncation, reason = "a small whole number, as was just seen")]
+        Ok(days as i64)
+    } else {
+        Err("it lasts some hours: only whole days are closures".to_owned())
+    }
+}
+
+/// The days on which a series begins that are not long over, up to two years ahead. How far it is followed is bounded
+/// by days and by steps, whatever its rule says.
 fn repeats(event: &Component<'_>, rule: &str, first: Date, today: Date) -> Result<Vec<Date>, String> {
+    let unreadable = || "its repetition cannot be read".to_owned();
+    let within_a_day = ["SECONDLY", "MINUTELY", "HOURLY"];
+    let often = rule.split(';').find_map(|part| part.trim().strip_prefix("FREQ=")).ok_or_else(unreadable)?;
+    if within_a_day.contains(&often.trim()) {
+        return Err("it repeats within a day: only whole days are closures".to_owned());
+    }
     let whole = |date: Date| date.strftime("%Y%m%d").to_string();
     let mut lines = format!("DTSTART:{}T000000Z\nRRULE:{rule}", whole(first));
     for left_out in event.properties.iter().filter(|property| property.name == "EXDATE") {
@@ -153,14 +199,15 @@ fn repeats(event: &Component<'_>, rule: &str, first: Date, today: Date) -> Resul
         days.for_each(|day| lines.push_str(&format!("\nEXDATE:{}T000000Z", whole(day))));
     }
     let set: rrule::RRuleSet = lines.parse().map_err(|error| format!("its repetition cannot be read: {error}"))?;
-    let until = add_days(today, AHEAD);
-    let mut begins = Vec::new();
-    for moment in set.into_iter().take(usize::from(MOST_REPEATS)) {
-        let day = whole_day(&moment.format("%Y%m%d").to_string()).ok_or("its repetition cannot be read")?;
-        if day > until {
-            break;
-        }
-        begins.push(day);
-    }
-    Ok(begins)
+    let at = |day: Date| {
+        let (year, month, day) = (i32::from(day.year()), day.month().unsigned_abs(), day.day().unsigned_abs());
+        let midnight = rrule::Tz::UTC.with_ymd_and_hms(year, u32::from(month), u32::from(day), 0, 0, 0);
+        midnight.single().ok_or_else(unreadable)
+    };
+    // What began so long ago may still last.
+    let set = set.after(at(first.max(add_days(today, -MOST_DAYS)))?).before(at(add_days(today, AHEAD))?);
+    let found = set.all(MOST_REPEATS);
+    let begins: Option<Vec<Date>> =
+        found.dates.into_iter().map(|moment| whole_day(&moment.format("%Y%m%d").to_string())).collect();
+    begins.ok_or_else(unreadable)
 }

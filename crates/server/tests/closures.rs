@@ -2,6 +2,7 @@
 
 use crate::common::Running;
 use serde_json::{Value, json};
+use std::time::{Duration, Instant};
 
 const HEAD: &str = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Pellworth//Terms//EN\r\n";
 
@@ -80,9 +81,62 @@ async fn what_is_no_whole_day_is_named_with_its_reason_and_endless_ones_end() {
         ("No rule", "repetition cannot be read"),
         ("No day", "beginning cannot be read"),
         ("Off", "cancelled"),
+        ("Every second for ever", "only whole days"),
     ] {
         assert!(left.iter().any(|line| line.contains(what) && line.contains(why)), "{what}: {left:?}");
     }
+}
+
+#[actix_web::test]
+async fn lengths_are_read_as_the_standard_writes_them_and_no_letter_ends_a_request() {
+    let server = Running::demo();
+    let lasting =
+        |duration: &str| event(&format!("SUMMARY:{duration}\nDTSTART;VALUE=DATE:20270320\nDURATION:{duration}"));
+    let good = [
+        ("P3D", "2027-03-22"),
+        ("P1W", "2027-03-26"),
+        ("PT24H", "2027-03-20"),
+        ("P1DT0H", "2027-03-20"),
+        ("P1DT24H", "2027-03-21"),
+    ];
+    for (duration, to) in good {
+        let (_, told) = read(&server, calendar(&lasting(duration))).await;
+        assert_eq!(spans(&told).first().map(|span| span.2.clone()).as_deref(), Some(to), "{duration}: {told}");
+    }
+    for duration in ["PPP", "PPPPP", "P1é", "é", "P", "PT36H", "-P1D", "P99999999999999999999D", "P1Y"] {
+        let (status, told) = read(&server, calendar(&lasting(duration))).await;
+        assert_eq!((status, told["left_out"].as_array().map(Vec::len)), (200, Some(1)), "{duration}: {told}");
+    }
+}
+
+#[actix_web::test]
+async fn no_calendar_ends_the_program_or_keeps_it_from_others() {
+    let server = Running::demo();
+    let deep = format!("BEGIN:VCALENDAR\r\n{}", "BEGIN:VEVENT\r\n".repeat(1532));
+    let (status, problem) = read(&server, deep).await;
+    assert_eq!((status, &problem["fields"][0]["code"]), (422, &json!("no_calendar_file")), "{problem}");
+    let never = "SUMMARY:Never\nDTSTART;VALUE=DATE:20270312\nRRULE:FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30";
+    let began = Instant::now();
+    let slow = read(&server, calendar(&event(never).repeat(6000)));
+    let round = async {
+        let answer = server.get("/api/round").await;
+        (answer["systems"].as_array().unwrap().len(), began.elapsed())
+    };
+    let ((status, told), (systems, waited)) = tokio::join!(slow, round);
+    assert_eq!((status, systems), (200, 10), "{told}");
+    assert!(waited < Duration::from_secs(5), "the round waited for {waited:?}");
+    // Two seconds in an optimised build; this one is not.
+    assert!(began.elapsed() < Duration::from_secs(40), "{:?}", began.elapsed());
+}
+
+#[actix_web::test]
+async fn a_series_that_began_long_ago_still_closes_its_days() {
+    let server = Running::demo();
+    let fridays = event("SUMMARY:Fridays\nDTSTART;VALUE=DATE:20150102\nRRULE:FREQ=WEEKLY");
+    let (_, told) = read(&server, calendar(&fridays)).await;
+    let found = spans(&told);
+    assert_eq!(found.first().map(|(_, from, _)| from.as_str()), Some("2027-03-12"), "{told}");
+    assert!((100..=105).contains(&found.len()), "two years of them: {}", found.len());
 }
 
 #[actix_web::test]

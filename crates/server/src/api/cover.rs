@@ -17,7 +17,7 @@ use jiff::civil::Date;
 use jiff::tz::{Offset, TimeZone};
 use mopsel_core::care::ahead::MOST_DAYS;
 use mopsel_core::care::sheet::monday_of;
-use mopsel_core::message::count;
+use mopsel_core::message::{count, typed};
 use mopsel_core::refuse;
 use serde::Deserialize;
 use std::collections::BTreeMap;
@@ -147,5 +147,8 @@ pub async fn read_closures(
 ) -> Result<web::Json<ClosuresRead>, Problem> {
     // What is not over anywhere yet is not past.
     let today = now(&clock).to_zoned(TimeZone::fixed(Offset::constant(-12))).date();
-    Ok(web::Json(read(&text, today)?))
+    // A long file keeps no worker from others.
+    let read = tokio::task::spawn_blocking(move || read(&text, today)).await;
+    let read = read.map_err(|_| Problem::from(refuse!("no_calendar_file", found = typed("")).at("body")))?;
+    Ok(web::Json(read?))
 }
