@@ -1,4 +1,4 @@
-import { dropVisit, accessible, expect, fits, openVisit, systemId, test } from './support'
+import { dropVisit, accessible, expect, fits, openVisit, recordAs, systemId, test } from './support'
 
 test('a level is turned into litres and judged as it is typed, in the place’s units', async ({ page }) => {
   await openVisit(page, 'Bucket row')
@@ -146,4 +146,30 @@ test('two devices on one visit are shown both versions, and nothing is overwritt
   await expect(met).toContainText('Here: From the phone again')
   await met.getByRole('button', { name: 'Take the other' }).click()
   await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('From the desk')
+})
+
+test('each answer about the roots is for its own question, and sound roots are said only where all was looked for', async ({
+  page,
+}) => {
+  await page.goto(`/system/${await systemId(page, 'Blue raft')}/visit?step=roots`)
+  await recordAs(page, 'Wren')
+  const asked = (name: RegExp) => page.getByRole('group', { name })
+  const no = (name: RegExp) => asked(name).getByRole('button', { name: 'No', exact: true })
+  await no(/Brown-black/).click()
+  await expect(no(/Brown-black/)).toHaveAttribute('aria-pressed', 'true')
+  for (const other of [/slime/i, /stick together/i, /tan/i])
+    await expect(no(other)).toHaveAttribute('aria-pressed', 'false')
+  const sound = page.getByRole('button', { name: 'White to cream, firm, separate: sound' })
+  await expect(sound).toHaveAttribute('aria-pressed', 'false')
+  await expect(page.getByText('Stage 0: sound roots')).toHaveCount(0)
+  await expect(page.getByText(/Answer the other questions as well/).first()).toBeVisible()
+  await no(/slime/i).click()
+  await no(/stick together/i).click()
+  await expect(page.getByText('Stage 0: sound roots')).toBeVisible()
+  await expect(sound).toHaveAttribute('aria-pressed', 'true')
+  // The same answer once more takes it back.
+  await no(/slime/i).click()
+  await expect(page.getByText('Stage 0: sound roots')).toHaveCount(0)
+  await asked(/slime/i).getByRole('button', { name: 'Yes', exact: true }).click()
+  await expect(page.getByText(/Stage 2/).first()).toBeVisible()
 })

@@ -40,9 +40,11 @@ pub struct Closure {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub name: Option<Name>,
     /// Its first day.
+    #[serde(deserialize_with = "crate::quantity::day")]
     #[schema(value_type = String, format = Date)]
     pub from: Date,
     /// Its last day.
+    #[serde(deserialize_with = "crate::quantity::day")]
     #[schema(value_type = String, format = Date)]
     pub to: Date,
 }

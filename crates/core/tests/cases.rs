@@ -62,8 +62,8 @@ fn a_case_is_looked_at_on_its_days_and_closed_by_two_sound_looks() {
 #[test]
 fn two_sound_looks_on_one_day_are_one() {
     let gone = |when: &str| visit(when, looks(&[("aphids", CaseOutcome::Gone)]));
-    let sound = |when: &str| visit(when, Visit { roots: Some(Roots::default()), ..Visit::default() });
-    let answers = RootAnswers { stick_together: true, ..RootAnswers::default() };
+    let sound = |when: &str| visit(when, Visit { roots: Some(Roots::sound()), ..Visit::default() });
+    let answers = RootAnswers { stick_together: Some(true), ..RootAnswers::default() };
     let rot = Visit { roots: Some(Roots { answers, ports: None }), ..looks(&[("aphids", CaseOutcome::Opened)]) };
     let mut log = vec![visit("2027-03-01 09:00", rot)];
     for at in ["2027-03-04 09:00", "2027-03-04 09:05", "2027-03-04 17:00"] {
@@ -156,7 +156,7 @@ fn who_shares_water_or_hands_is_a_suspect() {
             .is_some()
     };
     assert!(suspect("algae") && suspect("aphids") && !suspect("nitrogen_short"));
-    let answers = RootAnswers { stick_together: true, ..RootAnswers::default() };
+    let answers = RootAnswers { stick_together: Some(true), ..RootAnswers::default() };
     let rot = Visit { roots: Some(Roots { answers, ports: None }), ..level(80.0) };
     assert!(garden(&[visit("2027-03-01 09:00", rot)], "2027-03-02 12:00").known.cases.suspect().is_some());
 }
@@ -200,7 +200,7 @@ fn every_plan_has_its_cause_and_every_cause_its_plan_or_a_reason() {
 fn always_restart_asks_for_the_reset_and_is_over_with_it() {
     let mut raft = system(Kind::AeratedRaft);
     raft.methods.root_rot = RootRotMethod::Restart;
-    let answers = RootAnswers { stick_together: true, ..RootAnswers::default() };
+    let answers = RootAnswers { stick_together: Some(true), ..RootAnswers::default() };
     let rot = Visit { roots: Some(Roots { answers, ports: None }), ..level(80.0) };
     let mut log = vec![visit("2027-03-01 09:00", rot)];
     let codes = |system: &System, log: &[Entry]| -> Vec<Cow<'static, str>> {

@@ -280,7 +280,7 @@ fn an_entry_of_a_change_is_checked_again_when_it_is_logged() {
 }
 
 fn clumping() -> Roots {
-    Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None }
+    Roots { answers: RootAnswers { stick_together: Some(true), ..RootAnswers::default() }, ports: None }
 }
 
 #[test]
@@ -375,7 +375,7 @@ fn the_guide_knows_how_far_the_roots_have_gone_and_where_ill_water_must_not_go()
     assert!(drain(&ChangeRun::default()).1.starts_with("Onto garden"), "sound water feeds the garden");
     run.parts.old_water = Some(OldWater::HousePlants);
     assert!(drain(&run).2.unwrap().contains("nothing that you want to keep"));
-    let rotted = RootAnswers { matted_or_foul: true, ..RootAnswers::default() };
+    let rotted = RootAnswers { matted_or_foul: Some(true), ..RootAnswers::default() };
     run.parts.roots = Some(Roots { answers: rotted, ports: None });
     assert_eq!(drain(&run).0, Some(RootStage::Rotted));
 }

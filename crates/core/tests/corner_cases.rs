@@ -126,7 +126,7 @@ fn standing_and_urgency_go_by_day_and_margin() {
 fn the_section_carries_the_water_the_lines_and_what_was_seen() {
     let look = Visit {
         glass: Some(WaterGlass { clarity: Clarity::Green, smell: None }),
-        roots: Some(Default::default()),
+        roots: Some(mopsel_core::fact::Roots::sound()),
         ..Visit::default()
     };
     let read = Visit { level: Some(LevelReading::Height { height_mm: mm(100.0), pump_ran: true }), ..look };

@@ -301,12 +301,12 @@ fn what_the_log_knows_is_not_asked_and_comes_with_its_age() {
 
 #[test]
 fn what_is_typed_now_goes_before_what_was_seen_earlier() {
-    let before = Visit { roots: Some(Roots::default()), ..level(80.0) };
+    let before = Visit { roots: Some(Roots::sound()), ..level(80.0) };
     let plants = vec![planting("Mint", (1, 4), Stage::Vegetative)];
     let garden = Garden::new(system(Kind::AeratedRaft), plants, &[visit("2027-03-07 09:00", before)], NOW);
     let limp = showing(&[PlantSign::WiltsWithWater]);
     assert!(known(&garden, &limp).contains(&"roots_sound"));
-    let answers = RootAnswers { slime_or_browning: true, ..RootAnswers::default() };
+    let answers = RootAnswers { slime_or_browning: Some(true), ..RootAnswers::default() };
     let slime = Visit { roots: Some(Roots { answers, ports: None }), ..limp };
     let codes = known(&garden, &slime);
     assert!(codes.contains(&"roots_film") && !codes.contains(&"roots_sound"));

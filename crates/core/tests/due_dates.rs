@@ -201,7 +201,7 @@ fn rot(when: &str, stage2: bool) -> mopsel_core::fact::Entry {
         when,
         Visit {
             roots: Some(Roots {
-                answers: RootAnswers { slime_or_browning: stage2, ..RootAnswers::default() },
+                answers: RootAnswers { slime_or_browning: Some(stage2), ..RootAnswers::SOUND },
                 ports: None,
             }),
             ..Visit::default()

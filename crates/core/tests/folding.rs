@@ -41,7 +41,10 @@ fn all_fine_does_not_wipe_away_signs_or_rot() {
     let tower = system(Kind::Tower);
     let sick = Visit {
         plants: Some(mopsel_core::fact::Plants::showing(&[mopsel_core::fact::PlantSign::BrownTips], None)),
-        roots: Some(Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None }),
+        roots: Some(Roots {
+            answers: RootAnswers { stick_together: Some(true), ..RootAnswers::default() },
+            ports: None,
+        }),
         ..Visit::default()
     };
     let state = known(
@@ -132,8 +135,10 @@ fn any_visit() -> impl Strategy<Value = Visit> {
             ph: p.map(ph),
             ec: e.map(ec),
             top_off: top.map(|t| TopOff { litres: l(t), water: TopOffWater::Plain }),
-            roots: roots
-                .map(|r| Roots { answers: RootAnswers { stick_together: r, ..RootAnswers::default() }, ports: None }),
+            roots: roots.map(|r| Roots {
+                answers: RootAnswers { stick_together: Some(r), ..RootAnswers::default() },
+                ports: None,
+            }),
             ..litres.map(level).unwrap_or_default()
         })
 }

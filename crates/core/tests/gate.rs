@@ -336,7 +336,7 @@ fn a_visit_sets_aside_only_what_it_finds_or_what_stands_there() {
 
 #[test]
 fn nothing_is_all_fine_over_an_open_case_nor_made_so_by_an_amendment() {
-    let ill = Roots { answers: RootAnswers { stick_together: true, ..RootAnswers::default() }, ports: None };
+    let ill = Roots { answers: RootAnswers { stick_together: Some(true), ..RootAnswers::default() }, ports: None };
     let case = || known(&[visit("2027-03-07 08:00", Visit { roots: Some(ill.clone()), ..Visit::default() })], &tub());
     let add = |new: NewEntry, facts| half_done(Command::Add(Uuid::from_u128(9), Box::new(new)), facts, &adult());
     let open = || SystemFacts { known: case(), ..at_tub() };

@@ -187,7 +187,7 @@ fn came(carried: Carried, system: Uuid) -> Visit {
 }
 
 fn rot(when: &str) -> Entry {
-    let answers = RootAnswers { slime_or_browning: true, ..RootAnswers::default() };
+    let answers = RootAnswers { slime_or_browning: Some(true), ..RootAnswers::default() };
     visit(when, Visit { roots: Some(Roots { answers, ports: None }), ..Visit::default() })
 }
 
@@ -226,7 +226,7 @@ fn what_came_from_an_ill_system_makes_a_suspect_until_a_look_that_is_late_enough
     assert_eq!(look.due_on.to_string(), "2027-03-06", "what was carried over shows after four days");
     assert!(task(&ill, "suspect_plants").is_none());
     // A sound look the day after has not shown anything yet.
-    let sound = |when: &str| visit(when, Visit { roots: Some(Roots::default()), ..Visit::default() });
+    let sound = |when: &str| visit(when, Visit { roots: Some(Roots::sound()), ..Visit::default() });
     here.push(sound("2027-03-03 10:00"));
     assert!(mind(&beside(&tote, &here, "2027-03-04 09:00")).is_some());
     here.push(sound("2027-03-06 10:00"));
@@ -284,7 +284,7 @@ fn a_system_is_closed_off_until_it_is_sound_and_opens_by_itself() {
     let said = hygiene::mind(&garden(&log, "2027-03-02 09:00").situation()).unwrap().said();
     assert!(said.starts_with("Closed off since yesterday. Root rot is open here: nothing goes out of here"), "{said}");
     for when in ["2027-03-03 09:00", "2027-03-05 09:00"] {
-        log.push(visit(when, Visit { roots: Some(Roots::default()), ..Visit::default() }));
+        log.push(visit(when, Visit { roots: Some(Roots::sound()), ..Visit::default() }));
     }
     let sound = garden(&log, "2027-03-05 10:00");
     assert!(hygiene::closed_off(&sound.situation()).is_none() && hygiene::mind(&sound.situation()).is_none());

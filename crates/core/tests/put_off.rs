@@ -259,7 +259,7 @@ fn nothing_is_skipped_once_its_margin_is_used_up_nor_on_the_visit_that_did_it() 
     let offered = choices("stone", &tasks(&s), &s).unwrap();
     assert!(!offered.skip && offered.days.is_empty(), "{offered:?}");
     // Whoever looked at the roots has done it, ticked or not.
-    let both = Visit { roots: Some(mopsel_core::fact::Roots::default()), ..skipped(of(Check::Roots), "no time") };
+    let both = Visit { roots: Some(mopsel_core::fact::Roots::sound()), ..skipped(of(Check::Roots), "no time") };
     assert_eq!(
         mopsel_core::fact::Body::Visit(both).check(&raft(), &crate::common::adult()).refusal().code,
         "put_off_twice"

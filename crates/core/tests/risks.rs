@@ -44,8 +44,11 @@ fn warm_water_that_nobody_sees_aerated_stands_before_a_light_leak() {
 
 #[test]
 fn what_was_harvested_leaves_its_roots_and_healed_rot_its_spores() {
-    let rotten = |stick_together| Visit {
-        roots: Some(Roots { answers: RootAnswers { stick_together, ..RootAnswers::default() }, ports: None }),
+    let rotten = |stick_together: bool| Visit {
+        roots: Some(Roots {
+            answers: RootAnswers { stick_together: Some(stick_together), ..RootAnswers::SOUND },
+            ports: None,
+        }),
         ..Visit::default()
     };
     let log = [

@@ -83,7 +83,7 @@ fn at_a_suspect_children_look_and_touch_nothing() {
     let sound = codes(&garden(&log));
     assert!(sound.contains(&"roots".to_owned()) && sound.contains(&"wipe_down".to_owned()), "{sound:?}");
     assert!(!sound.iter().any(|code| code == "change" || code == "filters" || code == "calibrate"));
-    let answers = RootAnswers { slime_or_browning: true, ..RootAnswers::default() };
+    let answers = RootAnswers { slime_or_browning: Some(true), ..RootAnswers::default() };
     log.push(crate::common::visit(
         "2027-03-07 09:00",
         Visit { roots: Some(Roots { answers, ports: None }), ..Visit::default() },

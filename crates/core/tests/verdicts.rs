@@ -201,10 +201,21 @@ fn roots_are_staged_by_the_worst_answer_and_stain_is_no_rot() {
     let stage = |stick_together, slime_or_browning, matted_or_foul, tan_tint_rinses| {
         RootAnswers { stick_together, slime_or_browning, matted_or_foul, tan_tint_rinses }.stage()
     };
-    assert_eq!(stage(false, false, false, true), RootStage::Sound);
-    assert_eq!(stage(true, false, false, false), RootStage::Clumping);
-    assert_eq!(stage(true, true, false, true), RootStage::Film);
-    assert_eq!(stage(false, true, true, false), RootStage::Rotted);
+    let (yes, no) = (Some(true), Some(false));
+    assert_eq!(stage(no, no, no, yes), Some(RootStage::Sound));
+    assert_eq!(stage(yes, no, no, no), Some(RootStage::Clumping));
+    assert_eq!(stage(yes, yes, no, yes), Some(RootStage::Film));
+    assert_eq!(stage(no, yes, yes, no), Some(RootStage::Rotted));
+    // One answer stands for itself: a sign that was seen tells, one that was not says nothing of the others.
+    assert_eq!(
+        (stage(None, yes, None, None), stage(None, None, yes, None)),
+        (Some(RootStage::Film), Some(RootStage::Rotted))
+    );
+    for untold in
+        [stage(None, None, no, None), stage(no, no, None, no), stage(None, no, no, yes), stage(None, None, None, None)]
+    {
+        assert_eq!(untold, None, "what was not looked for is not sound");
+    }
     assert!(judge_roots(RootStage::Rotted, false, RootRotMethod::Treat).said().next.contains("throw it away"));
     let anew = judge_roots(RootStage::Clumping, false, RootRotMethod::Restart).said();
     assert!(anew.next.contains("plant anew") && anew.todo.unwrap() == "Start this system anew");
@@ -260,7 +271,7 @@ fn an_entry_is_checked_against_its_system() {
         ),
         (
             Visit {
-                roots: Some(Roots { ports: Some(mopsel_core::system::PortSet::range(1, 99)), ..Roots::default() }),
+                roots: Some(Roots { ports: Some(mopsel_core::system::PortSet::range(1, 99)), ..Roots::sound() }),
                 ..Visit::default()
             },
             "roots.ports",

@@ -7,7 +7,9 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::middleware::Next;
 use actix_web::{HttpMessage, ResponseError, web};
+use futures_util::FutureExt;
 use mopsel_core::words::Reader;
+use std::panic::AssertUnwindSafe;
 use std::time::Instant;
 use uuid::Uuid;
 
@@ -45,6 +47,15 @@ fn told(response: ServiceResponse<BoxBody>) -> ServiceResponse<BoxBody> {
     }
 }
 
+/// What is told where the program made a mistake: it ends this one answer, and nothing else.
+fn own_fault(id: Uuid) -> Problem {
+    let detail = format!(
+        "Something in Mopsel went wrong while answering this. Everything else goes on. Whether it was recorded is not \
+         known; sending it again makes nothing twice. Tell whoever looks after Mopsel the number {id}."
+    );
+    Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "own-fault", "A mistake in Mopsel", detail)
+}
+
 /// Refuses foreign hosts and origins, and sets the headers that every answer carries.
 pub async fn guard(
     mut request: ServiceRequest,
@@ -66,7 +77,13 @@ pub async fn guard(
         request.head_mut().method = Method::GET;
     }
     let mut response = if allowed {
-        told(next.call(request).await?.map_into_boxed_body())
+        match AssertUnwindSafe(next.call(request)).catch_unwind().await {
+            Ok(answered) => told(answered?.map_into_boxed_body()),
+            Err(_) => {
+                tracing::error!(%id, method = %asked.0, path = asked.1, "a panic while answering");
+                return Err(own_fault(id).into());
+            }
+        }
     } else {
         let problem = Problem::new(
             StatusCode::FORBIDDEN,
@@ -97,4 +114,31 @@ pub async fn guard(
         headers.insert(name, header::HeaderValue::from_static(value));
     }
     Ok(response)
+}
+
+#[cfg(test)]
+#[allow(clippy::unwrap_used, clippy::panic, reason = "a test fails where it unwraps")]
+mod tests {
+    use super::*;
+    use actix_web::middleware::from_fn;
+    use actix_web::{App, HttpResponse, test};
+
+    async fn breaks() -> HttpResponse {
+        panic!("a rule that nobody thought through")
+    }
+
+    #[actix_web::test]
+    async fn a_mistake_of_the_program_ends_one_answer_and_nothing_else() {
+        let app = App::new()
+            .app_data(web::Data::new(Hosts::local_and(&[])))
+            .wrap(from_fn(guard))
+            .route("/breaks", web::get().to(breaks))
+            .route("/holds", web::get().to(HttpResponse::Ok));
+        let app = test::init_service(app).await;
+        let ask = |path: &str| test::TestRequest::get().uri(path).insert_header(("host", "localhost")).to_request();
+        let error = test::try_call_service(&app, ask("/breaks")).await.unwrap_err();
+        assert_eq!(error.as_response_error().status_code(), StatusCode::INTERNAL_SERVER_ERROR);
+        assert!(error.to_string().contains("sending it again makes nothing twice"), "{error}");
+        assert_eq!(test::call_service(&app, ask("/holds")).await.status(), StatusCode::OK);
+    }
 }

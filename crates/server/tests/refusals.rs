@@ -121,3 +121,44 @@ async fn a_change_of_a_system_that_was_put_away_does_not_end_in_its_log() {
     let (status, answer) = server.told(&format!("{path}/finish"), &json!({ "id": id, "by": person })).await;
     assert_eq!((status, &answer["fields"][0]["code"]), (422, &json!("system_put_away")), "{answer}");
 }
+
+#[actix_web::test]
+async fn a_day_of_no_year_is_refused_on_every_road_and_ends_no_page() {
+    let server = Running::demo();
+    let tower = server.system("Corner tower").await;
+    let wren = server.person(&tower, "Wren").await;
+    let view = server.get(&format!("/api/systems/{tower}")).await;
+    let planting = &view["plantings"][0];
+    for day in ["-009999-01-01", "9999-12-31", "1899-12-31", "2200-01-01"] {
+        let mut body = planting["body"].clone();
+        body["planted_on"] = json!(day);
+        let edit = json!({ "version": planting["version"], "by": wren, "body": body });
+        let refused = server.put(&format!("/api/cards/{}", planting["id"].as_str().unwrap()), &edit).await;
+        let (status, problem) = (refused.status().as_u16(), refused.json::<Value>().await.unwrap());
+        assert_eq!((status, &problem["fields"][0]["code"]), (422, &json!("day_out_of_bounds")), "{day}: {problem}");
+        assert_eq!(problem["fields"][0]["field"], "body.planted_on");
+        let card = json!({ "id": Uuid::now_v7(), "parent": tower, "by": wren, "body": body });
+        assert_eq!(server.told("/api/cards", &card).await.0, 422);
+        let moved = json!({ "kind": "put_off", "chore": { "check": { "check": "wipe_down" } }, "instead": { "how": "moved", "from": day, "to": "2027-03-10" } });
+        let entry = json!({ "id": Uuid::now_v7(), "by": wren, "body": moved });
+        assert_eq!(server.told(&format!("/api/systems/{tower}/entries"), &entry).await.0, 422, "{day}");
+    }
+    for path in ["/api/round", "/api/outing", "/api/places"] {
+        server.get(path).await;
+    }
+    for day in ["-009999-01-01", "9999-12-31"] {
+        for path in [
+            "trends/T?from=D&to=D",
+            "weeks/P?from=D",
+            "places/P/weeks?from=D",
+            "places/P/cover?from=D",
+            "log?from=D&to=D",
+            "compare?of=system:T&from=D&to=D",
+        ] {
+            let place = view["place"]["id"].as_str().unwrap();
+            let path = format!("/api/{}", path.replace('T', &tower).replace('P', place).replace('D', day));
+            let status = server.client.get(format!("{}{path}", server.base)).send().await.unwrap().status();
+            assert!(status.as_u16() < 500, "{path}: {status}");
+        }
+    }
+}

@@ -33,12 +33,9 @@ async fn a_change_is_moved_within_its_margin_and_no_further_and_two_who_move_it_
     assert_eq!(offered["due_on"], "2027-03-10");
     let days = offered["days"].as_array().unwrap();
     assert!(days.contains(&json!("2027-03-12")) && !days.contains(&json!("2027-03-13")), "{offered}");
-    for (to, code) in [
-        ("2027-03-16", "moved_past_margin"),
-        ("2027-03-13", "moved_to_closed"),
-        ("2027-03-01", "moved_to_past"),
-        ("9999-12-31", "moved_past_margin"),
-    ] {
+    for (to, code) in
+        [("2027-03-16", "moved_past_margin"), ("2027-03-13", "moved_to_closed"), ("2027-03-01", "moved_to_past")]
+    {
         let (status, problem) = log(&server, &raft, &by, moved("2027-03-10", to)).await;
         assert_eq!((status, problem["fields"][0]["code"].as_str()), (422, Some(code)), "{to}: {problem}");
         assert_eq!(problem["fields"][0]["field"], "body.put_off.0.to");

@@ -3789,16 +3789,16 @@ export interface components {
             /** @description Up to this volume. */
             up_to: components["schemas"]["Litres"];
         };
-        /** @description Answers to the plain questions about roots. */
+        /** @description Answers to the plain questions about roots; a question that was not answered has none. */
         RootAnswers: {
             /** @description Brown-black, matted, foul, or does the sheath slip off? */
-            matted_or_foul?: boolean;
+            matted_or_foul?: boolean | null;
             /** @description Is there a clear or milky slime, or do they begin to brown? */
-            slime_or_browning?: boolean;
+            slime_or_browning?: boolean | null;
             /** @description Do strands stick together? */
-            stick_together?: boolean;
+            stick_together?: boolean | null;
             /** @description An even tan tint that rinses paler: feed stain, which is no rot. */
-            tan_tint_rinses?: boolean;
+            tan_tint_rinses?: boolean | null;
         };
         /**
          * @description What is done about root rot.

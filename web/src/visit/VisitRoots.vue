@@ -23,12 +23,18 @@ const STAGE: Record<Answer, 0 | 1 | 2 | 3> = {
 }
 const hint = (key: string) => choices('root_hint').find((one) => one.key === key)?.name ?? ''
 const answers = computed(() => visit.value.roots?.answers)
-const sound = computed(() => !!answers.value && !Object.values(answers.value).some(Boolean))
+/** Each sign was looked for, and none was there. */
+const SOUND = { matted_or_foul: false, slime_or_browning: false, stick_together: false }
+const sound = computed(() => Object.keys(SOUND).every((key) => answers.value?.[key as Answer] === false))
+/** Each answer is for its own question; the same one once more takes it back. */
 function answer(key: Answer, yes: boolean | null | undefined) {
-  visit.value.roots = { ...visit.value.roots, answers: { ...answers.value, [key]: yes === true } }
+  const given = { ...answers.value }
+  if (typeof yes === 'boolean') given[key] = yes
+  else delete given[key]
+  visit.value.roots = Object.keys(given).length ? { ...visit.value.roots, answers: given } : null
 }
 function clear() {
-  visit.value.roots = sound.value ? null : { answers: {} }
+  visit.value.roots = sound.value ? null : { answers: { ...SOUND } }
 }
 </script>
 
@@ -46,7 +52,7 @@ function clear() {
           :question="name"
           yes="Yes"
           no="No"
-          :model-value="answers ? (answers[key] ?? false) : null"
+          :model-value="answers?.[key] ?? null"
           @update:model-value="answer(key, $event)"
         />
         <p class="small quiet">{{ hint(key) }}</p>
@@ -59,8 +65,8 @@ function clear() {
         :model-value="visit.roots.ports"
         @update:model-value="visit.roots = { ...visit.roots, ports: $event ?? null }"
       />
-      <p class="wrong">{{ faultOf(faults, 'roots') }}</p>
     </div>
+    <p v-if="visit.roots" class="wrong">{{ faultOf(faults, 'roots') }}</p>
   </div>
 </template>
 

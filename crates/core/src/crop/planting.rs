@@ -87,10 +87,11 @@ pub struct Planting {
     /// How far it has come.
     pub stage: Stage,
     /// When it was sown, if known.
-    #[serde(default)]
+    #[serde(default, deserialize_with = "crate::quantity::day_if_any")]
     #[schema(value_type = Option<String>, format = Date)]
     pub sown_on: Option<Date>,
     /// When it was planted on into this system.
+    #[serde(deserialize_with = "crate::quantity::day")]
     #[schema(value_type = String, format = Date)]
     pub planted_on: Date,
     /// The strength that it wants, where that is not the crop's.

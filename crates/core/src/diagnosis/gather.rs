@@ -308,8 +308,8 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
     let earlier = || readings.plants.as_ref().filter(|_| outdated(s).is_none());
     let plants = typed.or_else(|| earlier().map(|dated| (&dated.value, Some(dated.at))));
     plants.iter().for_each(|(plants, at)| all.plants(plants, *at));
-    match visit.and_then(|visit| visit.roots.as_ref()) {
-        Some(roots) => all.roots(roots.answers.stage(), roots.answers.tan_tint_rinses, now),
+    match visit.and_then(|visit| visit.roots.as_ref()).and_then(|roots| Some((roots.stage()?, roots.answers))) {
+        Some((stage, answers)) => all.roots(stage, answers.stained(), now),
         None => {
             let seen = readings.roots.filter(|dated| all.fresh(dated.at, figures.roots_days));
             seen.iter().for_each(|dated| all.roots(dated.value.0, false, dated.at));

@@ -299,6 +299,7 @@ impl Change {
         }
         if let Some(parts) = &self.parts {
             parts.check(&system.traits).at("parts")?;
+            parts.roots.as_ref().map_or(Ok(()), Roots::check).at("parts.roots")?;
             let ports = parts.roots.as_ref().and_then(|roots| roots.ports.as_ref());
             ports.map_or(Ok(()), |ports| ports.check(system.ports)).at("parts.roots.ports")?;
         }
@@ -338,7 +339,7 @@ impl Visit {
         let signs = self.plants.as_ref().is_some_and(|plants| !plants.signs.is_empty());
         let faults = self.running.is_some_and(Running::any_fault);
         let water = self.glass.is_some_and(|glass| !glass.looks_fine());
-        let roots = self.roots.as_ref().is_some_and(|roots| roots.answers.stage() != RootStage::Sound);
+        let roots = self.roots.as_ref().is_some_and(|roots| roots.stage() != Some(RootStage::Sound));
         let cases = self.cases.iter().any(|case| case.outcome != CaseOutcome::Gone);
         !(signs || faults || water || roots || cases)
     }
@@ -421,6 +422,7 @@ impl Visit {
             }
         }
         PutOff::check_all(&self.put_off, |chore| self.did(chore, system), system, actor.is_child())?;
+        self.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
         for (field, ports) in self.named_ports() {
             ports.check(system.ports).at(field)?;
         }
@@ -439,7 +441,7 @@ impl Visit {
             (Check::Level, self.measured(system).is_some()),
             (Check::Readings, self.ph.is_some() || ec),
             (Check::WaterGlass, self.glass.is_some()),
-            (Check::Roots, self.roots.is_some()),
+            (Check::Roots, self.roots.as_ref().is_some_and(|roots| roots.stage().is_some())),
             (Check::Light, self.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
             (Check::Harvest, !self.harvests.is_empty()),
         ];

@@ -222,39 +222,57 @@ impl RootStage {
     }
 }
 
-/// Answers to the plain questions about roots.
+/// Answers to the plain questions about roots; a question that was not answered has none.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct RootAnswers {
     /// Do strands stick together?
-    #[serde(default)]
-    pub stick_together: bool,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub stick_together: Option<bool>,
     /// Is there a clear or milky slime, or do they begin to brown?
-    #[serde(default)]
-    pub slime_or_browning: bool,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub slime_or_browning: Option<bool>,
     /// Brown-black, matted, foul, or does the sheath slip off?
-    #[serde(default)]
-    pub matted_or_foul: bool,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub matted_or_foul: Option<bool>,
     /// An even tan tint that rinses paler: feed stain, which is no rot.
-    #[serde(default)]
-    pub tan_tint_rinses: bool,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub tan_tint_rinses: Option<bool>,
 }
 
 impl RootAnswers {
-    /// The stage that the answers give: the worst sign decides, feed stain counts for nothing.
+    /// What is answered where nothing is wrong.
+    pub const SOUND: Self = Self {
+        stick_together: Some(false),
+        slime_or_browning: Some(false),
+        matted_or_foul: Some(false),
+        tan_tint_rinses: None,
+    };
+
+    /// The stage that the answers tell: the worst sign that was seen decides, feed stain counts for nothing. Roots
+    /// are sound only where each sign was looked for and none was there; until then there is no stage.
     #[must_use]
-    pub fn stage(self) -> RootStage {
+    pub fn stage(self) -> Option<RootStage> {
         match self {
-            Self { matted_or_foul: true, .. } => RootStage::Rotted,
-            Self { slime_or_browning: true, .. } => RootStage::Film,
-            Self { stick_together: true, .. } => RootStage::Clumping,
-            _ => RootStage::Sound,
+            Self { matted_or_foul: Some(true), .. } => Some(RootStage::Rotted),
+            Self { slime_or_browning: Some(true), .. } => Some(RootStage::Film),
+            Self { stick_together: Some(true), .. } => Some(RootStage::Clumping),
+            Self {
+                matted_or_foul: Some(false), slime_or_browning: Some(false), stick_together: Some(false), ..
+            } => Some(RootStage::Sound),
+            _ => None,
         }
+    }
+
+    /// Whether they are stained by feed.
+    #[must_use]
+    pub fn stained(self) -> bool {
+        self.tan_tint_rinses == Some(true)
     }
 }
 
 /// The roots, looked at.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, utoipa::ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Roots {
     /// What was answered.
@@ -262,6 +280,28 @@ pub struct Roots {
     /// In which ports anything was seen, where that is known.
     #[serde(default)]
     pub ports: Option<PortSet>,
+}
+
+impl Roots {
+    /// White to cream, firm, separate: each sign was looked for, and none was there.
+    #[must_use]
+    pub fn sound() -> Self {
+        Self { answers: RootAnswers::SOUND, ports: None }
+    }
+
+    /// How far they have gone, once the answers tell.
+    #[must_use]
+    pub fn stage(&self) -> Option<RootStage> {
+        self.answers.stage()
+    }
+
+    /// Checks that the answers tell a stage: what was not looked for is never recorded as looked at.
+    ///
+    /// # Errors
+    /// A refusal where too little is answered.
+    pub fn check(&self) -> Result<(), Refusal> {
+        self.stage().map(drop).ok_or_else(|| refuse!("roots_not_told"))
+    }
 }
 
 /// What was poured.

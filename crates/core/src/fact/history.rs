@@ -27,7 +27,7 @@ pub enum Holds {
     Always,
     /// From this day on.
     #[schema(value_type = String, format = Date)]
-    From(Date),
+    From(#[serde(deserialize_with = "crate::quantity::day")] Date),
 }
 
 /// One version of a card, as it was edited.

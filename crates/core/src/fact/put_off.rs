@@ -58,9 +58,11 @@ pub enum Instead {
     /// To another day within its margin, a later or an earlier one.
     Moved {
         /// The day on which it was due.
+        #[serde(deserialize_with = "crate::quantity::day")]
         #[schema(value_type = String, format = Date)]
         from: Date,
         /// The day on which it is done.
+        #[serde(deserialize_with = "crate::quantity::day")]
         #[schema(value_type = String, format = Date)]
         to: Date,
     },

@@ -12,10 +12,14 @@ use std::borrow::Cow;
 /// - 1: the first two releases. `overruled` had any text as its keys.
 /// - 2: `overruled` has subjects as its keys.
 /// - 3: visits tell of cases, and of what was looked for and is not there; nothing has to be rewritten.
-pub const ENTRY_VERSION: i64 = 3;
+/// - 4: a question about the roots that was not answered has no answer; before, it stood for "no".
+pub const ENTRY_VERSION: i64 = 4;
 
 /// From this shape on `overruled` has subjects as its keys.
 const OVERRULED_BY_SUBJECT: i64 = 2;
+
+/// From this shape on a question about the roots may be left open.
+const ROOTS_MAY_BE_OPEN: i64 = 4;
 
 /// The shape of cards that this release writes.
 ///
@@ -33,9 +37,31 @@ const SUBJECTS: [&str; 9] = ["plants", "running", "level", "temperature", "ph", 
 /// The body of an entry or of a draft, as text, in the present shape.
 #[must_use]
 pub fn entry(version: i64, text: &str) -> Cow<'_, str> {
-    if version >= OVERRULED_BY_SUBJECT || !text.contains("\"overruled\"") {
-        return Cow::Borrowed(text);
+    let text = if version < OVERRULED_BY_SUBJECT && text.contains("\"overruled\"") {
+        overruled_by_subject(text)
+    } else {
+        Cow::Borrowed(text)
+    };
+    if version < ROOTS_MAY_BE_OPEN && text.contains("\"answers\"") {
+        return Cow::Owned(roots_answered(&text).into_owned());
     }
+    text
+}
+
+fn roots_answered(text: &str) -> Cow<'_, str> {
+    rewritten(text, |body| {
+        for at in ["/roots/answers", "/parts/roots/answers"] {
+            let Some((first, rest)) = at[1..].split_once('/') else { continue };
+            let answers = body.get_mut(first).and_then(|inside| inside.pointer_mut(&format!("/{rest}")));
+            let Some(Value::Object(answers)) = answers else { continue };
+            for question in ["stick_together", "slime_or_browning", "matted_or_foul"] {
+                answers.entry(question).or_insert(Value::Bool(false));
+            }
+        }
+    })
+}
+
+fn overruled_by_subject(text: &str) -> Cow<'_, str> {
     rewritten(text, |body| {
         let Some(Value::Object(overruled)) = body.get_mut("overruled") else { return };
         let (known, unknown): (Map<_, _>, Map<_, _>) =
@@ -90,6 +116,17 @@ mod tests {
         let Body::Visit(visit) = serde_json::from_str(&entry(1, old)).unwrap() else { panic!("a visit") };
         assert_eq!(visit.overruled.keys().copied().collect::<Vec<_>>(), [Subject::Ph]);
         assert_eq!(visit.note.unwrap().as_str(), "Hi\nweather: hot");
+    }
+
+    #[test]
+    fn roots_of_an_earlier_release_were_looked_at_whole() {
+        let old = r#"{"kind":"visit","roots":{"answers":{}}}"#;
+        for (version, sound) in [(1, true), (3, true), (4, false)] {
+            let Body::Visit(visit) = serde_json::from_str(&entry(version, old)).unwrap() else { panic!("a visit") };
+            assert_eq!(visit.roots.unwrap().stage().is_some(), sound, "version {version}");
+        }
+        let change = r#"{"parts":{"roots":{"answers":{"stick_together":true}}}}"#;
+        assert!(entry(3, change).contains(r#""matted_or_foul":false"#));
     }
 
     #[test]

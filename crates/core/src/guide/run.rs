@@ -2,7 +2,9 @@
 
 use super::steps_of;
 use crate::fact::card::Role;
-use crate::fact::{Actor, Body, Change, ChangeExtent, ChangeRun, ChangeStep, OldWater, RootStage, Wait, WaitFor};
+use crate::fact::{
+    Actor, Body, Change, ChangeExtent, ChangeRun, ChangeStep, OldWater, RootStage, Roots, Wait, WaitFor,
+};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, degrees, minutes, term};
 use crate::quantity::Litres;
@@ -148,7 +150,7 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
     let next = steps.iter().find(|step| !step.done).map(|step| step.step);
     let done = steps.iter().filter(|step| step.done).count();
     let missing = missing(run, s, &steps);
-    let roots = run.parts.roots.as_ref().map(|roots| roots.answers.stage());
+    let roots = run.parts.roots.as_ref().and_then(Roots::stage);
     Ok(Guide { steps, next, done, missing, roots, fill_to: fill.litres, fill_reason: fill.reason })
 }
 
@@ -185,10 +187,9 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
         ChangeStep::PowerOff if traits.drain_back > Litres::ZERO => {
             (Tone::Fine, Some(say!("change.runs_home", litres = traits.drain_back)))
         }
-        ChangeStep::Roots => match &run.parts.roots {
-            Some(roots) => {
-                let verdict =
-                    judge_roots(roots.answers.stage(), roots.answers.tan_tint_rinses, s.system.methods.root_rot);
+        ChangeStep::Roots => match run.parts.roots.as_ref().and_then(|roots| Some((roots.stage()?, roots.answers))) {
+            Some((stage, answers)) => {
+                let verdict = judge_roots(stage, answers.stained(), s.system.methods.root_rot);
                 (verdict.tone, Some(say!("change.roots", finding = verdict.finding, next = verdict.next)))
             }
             None => (Tone::Fine, None),
@@ -262,7 +263,9 @@ fn covers_roots(run: &ChangeRun, s: &Situation<'_>) -> Option<Message> {
 /// What a step cannot be done without.
 fn wants(step: ChangeStep, run: &ChangeRun, tone: Tone, s: &Situation<'_>) -> Option<Message> {
     match step {
-        ChangeStep::Roots if run.parts.roots.is_none() && s.plants() > 0 => Some(say!("change.wants_roots")),
+        ChangeStep::Roots if run.parts.roots.as_ref().and_then(Roots::stage).is_none() && s.plants() > 0 => {
+            Some(say!("change.wants_roots"))
+        }
         ChangeStep::Temper if tone == Tone::Act && run.parts.temper_reason.is_none() => {
             Some(say!("change.wants_temper_reason"))
         }

@@ -153,7 +153,7 @@ impl Cases {
     }
 
     fn roots(&mut self, at: Timestamp, roots: &Roots) {
-        let stage = roots.answers.stage();
+        let Some(stage) = roots.stage() else { return };
         match (self.open_root_rot(), stage) {
             (None, RootStage::Sound) => {}
             (None, stage) => {

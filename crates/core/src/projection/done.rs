@@ -188,7 +188,11 @@ impl Projection for Done {
                 for check in change.parts.iter().flat_map(|parts| parts.did(&system.traits)) {
                     self.did(check, at);
                 }
-                if change.parts.as_ref().is_some_and(|parts| parts.roots.is_some()) {
+                if change
+                    .parts
+                    .as_ref()
+                    .is_some_and(|parts| parts.roots.as_ref().is_some_and(|roots| roots.stage().is_some()))
+                {
                     self.did(Check::Roots, at);
                 }
                 if change.ph.is_some() || change.ec_after().is_some() {

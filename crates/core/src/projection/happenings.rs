@@ -81,7 +81,7 @@ impl Happenings {
             }
         }
         visit.harvests.iter().for_each(|harvest| self.pick(at, harvest));
-        if visit.roots.as_ref().is_some_and(|roots| roots.answers.stage() == RootStage::Sound) {
+        if visit.roots.as_ref().is_some_and(|roots| roots.stage() == Some(RootStage::Sound)) {
             keep_last(&mut self.sound_roots, at, KEPT_LOOKS);
         }
         if visit.plants.as_ref().is_some_and(|plants| plants.signs.is_empty()) || visit.all_fine {
@@ -109,7 +109,7 @@ impl Projection for Happenings {
                 if parts.reset && change.renews() {
                     self.reset = Some(entry.at);
                 }
-                if parts.roots.as_ref().is_some_and(|roots| roots.answers.stage() == RootStage::Sound) {
+                if parts.roots.as_ref().is_some_and(|roots| roots.stage() == Some(RootStage::Sound)) {
                     keep_last(&mut self.sound_roots, entry.at, KEPT_LOOKS);
                 }
             }

@@ -85,7 +85,7 @@ impl Readings {
 
     fn roots(&mut self, at: Timestamp, roots: &Roots) {
         let ports = roots.ports.as_ref().map_or(0, |ports| u16::try_from(ports.len()).unwrap_or(u16::MAX));
-        self.roots = Some(Dated { at, value: (roots.answers.stage(), ports) });
+        self.roots = roots.stage().map(|stage| Dated { at, value: (stage, ports) }).or(self.roots);
     }
 
     /// What was read in the old water says nothing of the new.

@@ -181,6 +181,7 @@ pub struct System {
     #[schema(minimum = 1, maximum = 999)]
     pub turn: Option<u16>,
     /// When it was set up; nothing is recorded before.
+    #[serde(deserialize_with = "crate::quantity::day")]
     #[schema(value_type = String, format = Date, example = "2027-01-04")]
     pub since: Date,
     /// Anything to remember.

@@ -6,7 +6,7 @@ use super::{
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
-use crate::fact::{LampSeen, Running, Subject, Visit};
+use crate::fact::{LampSeen, Roots, Running, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, plain};
 use crate::projection::Standing;
@@ -97,6 +97,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let level = visit.level.map(|level| level.volume(&system.reservoir, system.traits.drain_back));
     let measured = level.transpose().at("level")?;
     visit.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
+    visit.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
     let read = visit.ec.map(|ec| ec.at_25(visit.temperature)).transpose().at("ec")?;
     // What was typed on this visit counts at once: first what was read, then what was poured.
     let mut standing = s.water();
@@ -128,10 +129,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     }
     verdicts.extend(visit.glass.map(|glass| judge_glass(glass, system.traits.opaque)));
     verdicts.extend(
-        visit
-            .roots
-            .as_ref()
-            .map(|r| judge_roots(r.answers.stage(), r.answers.tan_tint_rinses, system.methods.root_rot)),
+        visit.roots.as_ref().and_then(|r| Some(judge_roots(r.stage()?, r.answers.stained(), system.methods.root_rot))),
     );
     verdicts.extend(visit.lamp.and_then(|lamp| judge_lamp(lamp, s)));
     verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));

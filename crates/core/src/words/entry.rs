@@ -84,8 +84,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
             None => say!("entry.glass", clarity = clarity),
         });
     }
-    if let Some(roots) = &visit.roots {
-        let stage = roots.answers.stage().say();
+    if let Some((roots, stage)) = visit.roots.as_ref().and_then(|roots| Some((roots, roots.stage()?.say()))) {
         lines.push(say!("entry.roots", stage = stage, at = at_ports(roots.ports.as_ref())));
     }
     lines.extend(visit.lamp.into_iter().flat_map(LampSeen::say));
@@ -147,8 +146,7 @@ fn say_parts(parts: &ChangeParts) -> Vec<Message> {
             None => say!("entry.tempered", batch = batch, tank = tank),
         });
     }
-    if let Some(roots) = &parts.roots {
-        let stage = roots.answers.stage().say();
+    if let Some((roots, stage)) = parts.roots.as_ref().and_then(|roots| Some((roots, roots.stage()?.say()))) {
         lines.push(say!("entry.roots", stage = stage, at = at_ports(roots.ports.as_ref())));
     }
     lines.extend(parts.treatments.iter().flat_map(say_treatment));

@@ -72,7 +72,7 @@ fn care(n: usize, days: i64, system: &System, by: Uuid) -> Result<Vec<Entry>> {
         if day % 7 == 0 {
             visit.level = Some(LevelReading::Volume { litres: working * (0.75 + 0.05 * wave), pump_ran: true });
             visit.top_off = Some(TopOff { litres: working * 0.2, water: TopOffWater::Plain });
-            visit.roots = Some(Roots::default());
+            visit.roots = Some(Roots::sound());
         }
         // Nobody stands at two systems at once.
         let at = now()? - SignedDuration::from_hours(day * 24) - SignedDuration::from_mins(n as i64);

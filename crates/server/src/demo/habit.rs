@@ -186,7 +186,7 @@ impl<'a> Story<'a> {
             });
         }
         if due(Check::Roots) {
-            visit.roots = Some(Roots::default());
+            visit.roots = Some(Roots::sound());
         }
         if due(Check::Plants) {
             visit.plants = Some(Plants::default());

@@ -223,7 +223,11 @@ fn propagation_tote(story: &mut Story<'_>) {
     });
     let rot = |slime: bool| {
         Some(Roots {
-            answers: RootAnswers { stick_together: true, slime_or_browning: slime, ..RootAnswers::default() },
+            answers: RootAnswers {
+                stick_together: Some(true),
+                slime_or_browning: Some(slime),
+                ..RootAnswers::default()
+            },
             ports: Some(PortSet::range(7, 8)),
         })
     };

@@ -19,7 +19,6 @@ pub struct Fixture {
     pub place: Uuid,
     pub person: Uuid,
     pub system_id: Uuid,
-    pub system: System,
 }
 
 pub fn now() -> Timestamp {
@@ -91,7 +90,7 @@ impl Fixture {
             containers: vec![],
             tools: vec![],
         };
-        let fixture = Self { store, folder, place, person: person_id, system_id, system: system.clone() };
+        let fixture = Self { store, folder, place, person: person_id, system_id };
         fixture.make(place, None, Card::Place(home)).await.unwrap();
         fixture.make(person_id, Some(place), person("Wren", Role::Caretaker)).await.unwrap();
         fixture.make(system_id, Some(place), Card::System(system)).await.unwrap();
