@@ -54,13 +54,24 @@ soak: setup pages
 mutants:
 	tools/mutants $(NAME)
 
-# What an editor would show. The description of the API is held against the handlers by a test.
-check: $(packages)
+# What an editor would show; of what did not change, nothing is looked at again. The description of the API is held
+# against the handlers by a test.
+check: target/checked.pages target/checked.notices
 	cargo fmt --all --check
 	mkdir -p web/dist
 	cargo clippy --workspace --all-targets -- -D warnings
+
+target/checked.pages: $(packages) $(page_sources) $(shell find web/tests -type f) $(wildcard web/*.ts web/*.js web/*.json) docs/openapi.json
+	mkdir -p target
 	cd web && npm run check
+	cd web && npx openapi-typescript ../docs/openapi.json | diff - src/api/schema.gen.ts > /dev/null \
+	  || (echo "The types of the API are out of step with docs/openapi.json: run make api" && false)
+	touch $@
+
+target/checked.notices: Cargo.lock web/package-lock.json web/public/notices.json tools/notices.mjs $(packages)
+	mkdir -p target
 	node tools/notices.mjs --check
+	touch $@
 
 # Brings the API's description and the types made from it in step with the handlers.
 api: $(packages)

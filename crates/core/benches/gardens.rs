@@ -3,8 +3,10 @@
 #![allow(clippy::unwrap_used, clippy::print_stdout, missing_docs)]
 
 #[path = "../tests/common/mod.rs"]
+#[allow(dead_code, reason = "shared with the tests")]
 mod common;
 #[path = "../tests/garden/mod.rs"]
+#[allow(dead_code, reason = "shared with the tests")]
 mod garden;
 
 use garden::{Fared, Garden, shares};
