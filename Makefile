@@ -35,7 +35,8 @@ setup: $(packages)
 
 # Everything: core, store, API, and the pages in a real browser.
 test: setup pages
-	cargo test --workspace
+	cargo test --workspace -- --skip browser::
+	cargo test --workspace --test program -- --test-threads=1 browser::
 
 # The core alone: rules, arithmetic, words.
 test-core:

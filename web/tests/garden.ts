@@ -33,6 +33,8 @@ export async function start(args: string[]): Promise<{ child: ChildProcess; base
 
 export interface Served {
   base: string
+  /** Its file. */
+  file: string
   stop: () => Promise<void>
 }
 
@@ -52,7 +54,7 @@ export async function serve(garden: Garden): Promise<Served> {
     rmSync(own, { recursive: true, force: true })
   }
   if (garden === 'first') await firstSystem(base)
-  return { base, stop }
+  return { base, file, stop }
 }
 
 const EVERY_DAY = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday']

@@ -156,12 +156,19 @@ export async function printed(page: Page, format: 'A4' | 'Letter') {
   const inches = format === 'A4' ? 8.27 : 8.5
   await page.emulateMedia({ media: 'print' })
   await page.setViewportSize({ width: Math.floor((inches - 28 / 25.4) * 96), height: 1000 })
-  const over = await page.evaluate(() => {
-    const most = document.documentElement.clientWidth
-    return [...document.querySelectorAll('main *')]
-      .filter((e) => e.getBoundingClientRect().width > 0 && e.getBoundingClientRect().right > most + 1)
-      .map((e) => e.outerHTML.slice(0, 80))
-  })
+  const wide = () =>
+    page.evaluate(() => {
+      const most = document.documentElement.clientWidth
+      return [...document.querySelectorAll('main *')]
+        .filter((e) => e.getBoundingClientRect().width > 0 && e.getBoundingClientRect().right > most + 1)
+        .map((e) => e.outerHTML.slice(0, 80))
+    })
+  let over = await wide()
+  // What draws itself does so a moment after it was given another width.
+  await expect
+    .poll(async () => (over = await wide()).length)
+    .toBe(0)
+    .catch(() => {})
   await page.emulateMedia({ media: null })
   await page.setViewportSize({ width: 1280, height: 800 })
   return { pages: (pdf.toString('latin1').match(/\/Type\s*\/Page[^s]/g) ?? []).length, over }

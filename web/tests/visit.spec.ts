@@ -1,4 +1,5 @@
-import { dropVisit, accessible, expect, fits, openVisit, recordAs, systemId, test } from './support'
+import { start } from './garden'
+import { dropVisit, accessible, expect, fits, openVisit, personId, recordAs, systemId, test } from './support'
 
 test('a level is turned into litres and judged as it is typed, in the place’s units', async ({ page }) => {
   await openVisit(page, 'Bucket row')
@@ -172,4 +173,62 @@ test('each answer about the roots is for its own question, and sound roots are s
   await expect(page.getByText('Stage 0: sound roots')).toHaveCount(0)
   await asked(/slime/i).getByRole('button', { name: 'Yes', exact: true }).click()
   await expect(page.getByText(/Stage 2/).first()).toBeVisible()
+})
+
+test('a visit that was left on another day asks which day it is of, and is never taken for now', async ({
+  page,
+  served,
+}) => {
+  const id = await systemId(page, 'Mat bench')
+  const headers = { 'Mopsel-Person': await personId(page, 'Mat bench', 'Wren') }
+  const draft = { id: crypto.randomUUID(), version: 0, visit: { temperature: 21.5, note: 'Lid ajar' } }
+  expect((await page.request.put(`/api/systems/${id}/draft`, { headers, data: draft })).status()).toBe(200)
+  // Six days later.
+  const later = await start(['demo', '--keep', '--today', '2027-03-15', '--db', served.file])
+  try {
+    await page.setViewportSize({ width: 390, height: 844 })
+    await page.goto(`${later.base}/system/${id}/visit`)
+    await recordAs(page, 'Wren')
+    const asked = page.getByRole('alert').filter({ hasText: 'This visit was begun earlier' })
+    await expect(asked).toContainText('9 Mar 2027, 08:30')
+    await expect(asked).toContainText('Lid ajar')
+    await expect(page.getByRole('button', { name: 'All fine' })).toBeDisabled()
+    await expect(page.getByLabel('Water temperature')).toHaveCount(0)
+    await fits(page)
+    await accessible(page)
+    await asked.getByRole('button', { name: 'Keep that day' }).click()
+    await expect(page.getByLabel('When it was')).toHaveValue('other')
+    await expect(page.getByLabel('Time', { exact: true })).toHaveValue('08:30')
+    await page.reload()
+    await expect(page.getByLabel('Time', { exact: true })).toHaveValue('08:30')
+    await page.getByRole('button', { name: 'Save', exact: true }).click()
+    await expect(page.getByText('The visit is recorded').first()).toBeVisible()
+    const { threads } = await (await page.request.get(`${later.base}/api/systems/${id}/log`)).json()
+    const saved = threads.find((one: { head: { id: string } }) => one.head.id === draft.id)
+    expect(saved.head.at).toBe('2027-03-09T08:30:00Z')
+  } finally {
+    later.child.kill('SIGKILL')
+  }
+})
+
+test('what was left on another day can be measured again, and what was written in words stays', async ({
+  page,
+  served,
+}) => {
+  const id = await systemId(page, 'Mat bench')
+  const headers = { 'Mopsel-Person': await personId(page, 'Mat bench', 'Wren') }
+  const draft = { id: crypto.randomUUID(), version: 0, visit: { temperature: 21.5, note: 'Lid ajar' } }
+  expect((await page.request.put(`/api/systems/${id}/draft`, { headers, data: draft })).status()).toBe(200)
+  const later = await start(['demo', '--keep', '--today', '2027-03-15', '--db', served.file])
+  try {
+    await page.goto(`${later.base}/system/${id}/visit`)
+    await recordAs(page, 'Wren')
+    await page.getByRole('button', { name: 'Look and measure again now' }).click()
+    await expect(page.getByLabel('Water temperature')).toHaveValue('')
+    await expect(page.getByLabel('When it was')).toHaveValue('now')
+    await page.goto(`${later.base}/system/${id}/visit?step=close`)
+    await expect(page.getByLabel('Anything else worth knowing')).toHaveValue('Lid ajar')
+  } finally {
+    later.child.kill('SIGKILL')
+  }
 })

@@ -1,6 +1,6 @@
 //! The pages: in a real browser by Playwright, and what they are made of by Vitest, each started from here so that
-//! `cargo test` is all there is to run. A suite that cannot run has failed. They run beside the tests of the API,
-//! which leave half of the machine waiting.
+//! `cargo test` is all there is to run. A suite that cannot run has failed. `make test` runs them last and
+//! one after the other: each of them fills the machine.
 
 use std::path::Path;
 use std::process::Command;

@@ -14,8 +14,9 @@ const at = defineModel<string | null>({ required: true })
 const ready = defineModel<boolean>('ready', { default: true })
 const id = useId()
 type Key = 'now' | 'hour' | 'evening' | 'other'
-const key = ref<Key>(props.held ? 'other' : 'now')
-const held = computed(() => clockAt(props.zone, props.held ? new Date(props.held) : nowThere()))
+const first = at.value ?? props.held
+const key = ref<Key>(first ? 'other' : 'now')
+const held = computed(() => clockAt(props.zone, first ? new Date(first) : nowThere()))
 const day = ref<string | null>(held.value.day)
 const time = ref(held.value.time)
 const today = computed(() => clockAt(props.zone, nowThere()).day)
@@ -23,6 +24,11 @@ const wrong = ref('')
 
 watch(at, (now) => {
   if (now === null && !props.held && !wrong.value) key.value = 'now'
+  // Said by the page: a visit that is of another day.
+  if (now !== null && key.value === 'now') {
+    const said = clockAt(props.zone, new Date(now))
+    ;[key.value, day.value, time.value] = ['other', said.day, said.time]
+  }
 })
 watch(wrong, (now) => (ready.value = !now))
 function choose(next: Key) {

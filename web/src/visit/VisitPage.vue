@@ -2,7 +2,7 @@
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ApiError, type Schemas } from '../api/client'
+import { ApiError, nowThere, type Schemas } from '../api/client'
 import { useSystem } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import StepList from '../parts/StepList.vue'
@@ -26,6 +26,7 @@ import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
 import { atTop } from '../parts/atTop'
+import { clockAt, dayAndTime } from '../parts/placeTime'
 import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
@@ -70,8 +71,21 @@ const verdictsHere = computed(() =>
       (subjects.value.includes(subject) && !(subject === 'plants' && v.judgement.value?.explanation)),
   ),
 )
-/** When it was, where it was not just now. */
+/** When it was, where it was not just now; outlives a reload. */
 const when = ref<string | null>(null)
+const whenKept = computed(() => `mopsel.when.${v.id.value}`)
+watch(whenKept, (key) => (when.value = localStorage.getItem(key)))
+watch(when, (now) => (now ? localStorage.setItem(whenKept.value, now) : localStorage.removeItem(whenKept.value)))
+/** What was left half done on an earlier day is not of now: which day it is of is asked before anything else. */
+const leftOn = computed(() => {
+  const [zone, left] = [view.value?.place_body.zone, v.left.value]
+  if (!zone || !left || when.value || !v.begun.value) return null
+  return clockAt(zone, new Date(left)).day < clockAt(zone, nowThere()).day ? dayAndTime(left, zone) : null
+})
+function keepDay() {
+  when.value = v.left.value
+  v.left.value = null
+}
 const { took, begin } = useTook()
 const timed = ref(true)
 const said = provideSaid()
@@ -174,7 +188,7 @@ const says = computed(() =>
         : 'What was typed is not judged yet: close the visit at its last step.',
 )
 const allFine = () => {
-  if (fine.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
+  if (fine.value && !leftOn.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
 }
 const finish = (to?: string) => close(v.plain(), 'The visit is recorded, and the next dates have moved.', to)
 const finishAndGo = () => finish(next.value ? `/system/${next.value.id}/visit` : '/')
@@ -203,7 +217,7 @@ useShortcuts({
     <VisitHead
       :view="view"
       :begun="v.begun.value || asked !== 'look'"
-      :shut="busy || !who || !fine"
+      :shut="busy || !who || !fine || !!leftOn"
       :says="says"
       @fine="allFine"
     />
@@ -223,6 +237,13 @@ useShortcuts({
         </li>
       </ul>
       <p v-else class="quiet">Nothing is due: look over the plants, and say that all is fine.</p>
+    </section>
+    <section v-else-if="leftOn" class="met" role="alert" aria-labelledby="left-head">
+      <h2 id="left-head">This visit was begun earlier</h2>
+      <p>You last typed in it on {{ leftOn }}, and it was never saved. Which day is it of?</p>
+      <p v-if="v.leftLines.value.length" class="small">{{ v.leftLines.value.join('; ') }}</p>
+      <button class="button main" type="button" @click="keepDay">Keep that day</button>
+      <button class="button" type="button" @click="v.startAnew()">Look and measure again now</button>
     </section>
     <div v-else class="page">
       <StepList label="Steps of the visit" :steps="listed" :at="at" @go="go" />

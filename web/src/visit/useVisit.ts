@@ -26,6 +26,10 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
   const other = ref<Draft | null>(null)
   const here = ref<string[]>([])
   const ready = ref(false)
+  /** When what was found half done was last typed at; none where nothing was. */
+  const left = ref<string | null>(null)
+  /** What it says, a line each, as far as the server had it. */
+  const leftLines = ref<string[]>([])
   const keeper = shallowRef<Keeper<Visit>>()
   const id = ref(newId())
   let quiet = false
@@ -82,6 +86,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
       void before.flush()
     }
     ;[ready.value, other.value, saved.value, failed.value] = [false, null, '', '']
+    left.value = null
     put({})
     keeper.value = undefined
     if (!by) return
@@ -102,6 +107,9 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     if (keeper.value !== opened) return
     // What was typed meanwhile stands over what was kept.
     const typed = typedOver(glanced)
+    const times = [draft?.at, opened.changedAt].filter((time) => !!time) as string[]
+    leftLines.value = draft?.lines ?? []
+    left.value = Object.keys(typed).length ? null : (times.sort().at(-1) ?? null)
     const kept = opened.take(draft ? stored(draft) : null, {})
     id.value = opened.id
     put({ ...kept, ...typed })
@@ -160,6 +168,14 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     if (keeper.value) id.value = keeper.value.id
   }
 
+  /** What was found half done is given up, but for what was written in words. */
+  function startAnew() {
+    const note = visit.note
+    put(note ? { note } : {})
+    left.value = null
+    keeper.value?.changed()
+  }
+
   /** The visit was closed: nothing of it is sent any more. */
   const end = () => keeper.value?.end()
 
@@ -187,6 +203,9 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     other,
     here,
     ready,
+    left,
+    leftLines,
+    startAnew,
     begun,
     settle,
     end,

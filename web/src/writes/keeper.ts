@@ -3,7 +3,7 @@
  * the newest state after it, each on top of the version that the one before it made. What is not yet on
  * the server stands on this device too, so that a reload loses nothing.
  */
-import { ApiError } from '../api/client'
+import { ApiError, nowThere } from '../api/client'
 import { merge, same } from './merge'
 import { learnVersion, unsent } from './queue'
 
@@ -17,6 +17,8 @@ interface Mirror<T> extends Stored<T> {
   base: T | null
   /** What was on its way. */
   sent: T | null
+  /** When it was last changed here; what an earlier release kept does not say. */
+  at?: string
 }
 export interface Keeping<T> {
   /** Where it stands on this device. */
@@ -37,6 +39,7 @@ export interface Keeping<T> {
   pause?: number
 }
 
+const now = () => nowThere().toISOString()
 const copy = <T>(doc: T): T => JSON.parse(JSON.stringify(doc)) as T
 
 export class Keeper<T> {
@@ -95,11 +98,16 @@ export class Keeper<T> {
     return mirror && copy(mirror.doc)
   }
 
+  /** When the device's copy was last changed. */
+  get changedAt(): string | null {
+    return this.mirrored()?.at ?? null
+  }
+
   /** Keeps what is typed before it is known what the server has. */
   note() {
     const mirror = this.mirrored()
     const before: Omit<Mirror<T>, 'doc'> = mirror ?? { id: this.id, version: 0, base: null, sent: null }
-    localStorage.setItem(this.with_.mirror, JSON.stringify({ ...before, doc: this.with_.now() }))
+    localStorage.setItem(this.with_.mirror, JSON.stringify({ ...before, doc: this.with_.now(), at: now() }))
   }
 
   /** The page was changed: kept here at once, and on the server in a moment. */
@@ -215,7 +223,7 @@ export class Keeper<T> {
   }
   private keep() {
     const { id, version, base, sent } = this
-    const mirror: Mirror<T> = { id, version, base, sent, doc: this.with_.now() }
+    const mirror: Mirror<T> = { id, version, base, sent, doc: this.with_.now(), at: now() }
     localStorage.setItem(this.with_.mirror, JSON.stringify(mirror))
   }
   private forget() {
