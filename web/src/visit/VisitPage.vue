@@ -2,7 +2,7 @@
 /** A visit: one step a screen on a phone, all steps beside the one at hand on a desk. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ApiError, nowThere, type Schemas } from '../api/client'
+import { ApiError, type Schemas } from '../api/client'
 import { useSystem } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import StepList from '../parts/StepList.vue'
@@ -17,6 +17,7 @@ import VisitClose from './VisitClose.vue'
 import VisitHead from './VisitHead.vue'
 import VisitGlass from './VisitGlass.vue'
 import VisitJobs from './VisitJobs.vue'
+import VisitLeft from './VisitLeft.vue'
 import VisitLevel from './VisitLevel.vue'
 import VisitLook from './VisitLook.vue'
 import VisitMeasures from './VisitMeasures.vue'
@@ -26,7 +27,6 @@ import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
 import { atTop } from '../parts/atTop'
-import { clockAt, dayAndTime } from '../parts/placeTime'
 import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
@@ -34,6 +34,7 @@ import { useFreed } from './freed'
 import { useTook } from './took'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
+import { useWhen } from './useWhen'
 
 const router = useRouter()
 const { recordAndSay } = useRecord()
@@ -71,21 +72,7 @@ const verdictsHere = computed(() =>
       (subjects.value.includes(subject) && !(subject === 'plants' && v.judgement.value?.explanation)),
   ),
 )
-/** When it was, where it was not just now; outlives a reload. */
-const when = ref<string | null>(null)
-const whenKept = computed(() => `mopsel.when.${v.id.value}`)
-watch(whenKept, (key) => (when.value = localStorage.getItem(key)))
-watch(when, (now) => (now ? localStorage.setItem(whenKept.value, now) : localStorage.removeItem(whenKept.value)))
-/** What was left half done on an earlier day is not of now: which day it is of is asked before anything else. */
-const leftOn = computed(() => {
-  const [zone, left] = [view.value?.place_body.zone, v.left.value]
-  if (!zone || !left || when.value || !v.begun.value) return null
-  return clockAt(zone, new Date(left)).day < clockAt(zone, nowThere()).day ? dayAndTime(left, zone) : null
-})
-function keepDay() {
-  when.value = v.left.value
-  v.left.value = null
-}
+const { when, leftOn, keepDay } = useWhen(v, () => view.value?.place_body.zone)
 const { took, begin } = useTook()
 const timed = ref(true)
 const said = provideSaid()
@@ -169,10 +156,7 @@ const drop = () =>
     text: 'What was typed in it is not recorded, and cannot be brought back.',
     yes: 'Throw it away',
     no: 'Keep it',
-    then: () => {
-      forgetHands(id.value)
-      return v.drop()
-    },
+    then: () => (forgetHands(id.value), v.drop()),
   })
 /** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
 const judged = computed(() => v.fresh.value && v.judgement.value !== null)
@@ -238,13 +222,7 @@ useShortcuts({
       </ul>
       <p v-else class="quiet">Nothing is due: look over the plants, and say that all is fine.</p>
     </section>
-    <section v-else-if="leftOn" class="met" role="alert" aria-labelledby="left-head">
-      <h2 id="left-head">This visit was begun earlier</h2>
-      <p>You last typed in it on {{ leftOn }}, and it was never saved. Which day is it of?</p>
-      <p v-if="v.leftLines.value.length" class="small">{{ v.leftLines.value.join('; ') }}</p>
-      <button class="button main" type="button" @click="keepDay">Keep that day</button>
-      <button class="button" type="button" @click="v.startAnew()">Look and measure again now</button>
-    </section>
+    <VisitLeft v-else-if="leftOn" :on="leftOn" :lines="v.leftLines.value" @keep="keepDay" @anew="v.startAnew" />
     <div v-else class="page">
       <StepList label="Steps of the visit" :steps="listed" :at="at" @go="go" />
       <section v-if="step" class="step" :aria-label="step.name">
