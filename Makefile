@@ -4,9 +4,6 @@
 .PHONY: demo test test-core trial check dev build pages api bench screenshots notices setup soak mutants
 
 PORT ?= 4180
-CHROMIUM ?= /usr/bin/chromium
-export CHROMIUM
-
 packages := web/node_modules/.package-lock.json
 page_sources := $(shell find web/src web/public web/index.html web/package.json web/vite.config.ts -type f)
 
@@ -31,7 +28,7 @@ demo: pages
 
 # What the tests need besides Rust and Node.js: the front-end packages, and Debian's Chromium.
 setup: $(packages)
-	@if [ ! -x "$(CHROMIUM)" ]; then tools/install-chromium; fi
+	@tools/install-chromium
 
 # Everything: core, store, API, and the pages in a real browser.
 test: setup pages
