@@ -1,5 +1,5 @@
 import type { Locator } from '@playwright/test'
-import { accessible, expect, fits, test, unfold } from './support'
+import { accessible, expect, fits, settled, test, unfold } from './support'
 
 test.use({ garden: 'first' })
 
@@ -101,7 +101,10 @@ test('what was typed and not saved says so when it comes back, and can be thrown
   await expect(name).toHaveValue('Window box')
   await page.getByRole('button', { name: 'Start over' }).click()
   await expect(name).toHaveValue('Window crate')
+  await expect(page.getByText('It is not saved yet.')).toHaveCount(0)
+  await settled(page)
   await page.reload()
+  await expect(name).toHaveValue('Window crate')
   await expect(page.getByText('It is not saved yet.')).toHaveCount(0)
 })
 
