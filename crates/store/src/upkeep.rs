@@ -1,6 +1,6 @@
 //! Looking after the file: a check of all that is in it, backups while it is in use, and bringing one back.
 
-use crate::{Fault, Result, Store, StoreError, log_beside, look, rows, said_for};
+use crate::{Fault, Result, Store, StoreError, log_beside, look, migrations, rows, said_for};
 use mopsel_core::projection::Part;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteConnection};
 use sqlx::{ConnectOptions, Connection};
@@ -48,6 +48,7 @@ pub async fn check(file: &Path) -> Result<Checked> {
 async fn checked(store: &Store) -> Result<Checked> {
     let mut found = Checked { notes: store.notes().to_vec(), ..Checked::default() };
     found.wrong.extend(store.damage().map(str::to_owned));
+    found.wrong.extend(migrations::newer_entries(store.reader()).await.ok().flatten());
     let said: Vec<String> = sqlx::query_scalar("PRAGMA integrity_check(20)").fetch_all(store.reader()).await?;
     found.wrong.extend(said.into_iter().filter(|said| said != "ok").map(|said| format!("Structure: {said}")));
     let loose: i64 =

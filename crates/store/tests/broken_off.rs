@@ -111,3 +111,12 @@ async fn a_backup_is_looked_at_and_put_back_without_a_change_of_it_also_where_no
     assert!(names().iter().any(|name| name == "back.mopsel.before-restore-1"), "{:?}", names());
     fixture.store.close().await;
 }
+
+#[tokio::test]
+async fn a_file_with_entries_of_a_newer_release_is_not_called_sound_by_this_one() {
+    let (fixture, ..) = cut_off(2).await;
+    sqlx::query("UPDATE newest_shape SET entry = 99").execute(fixture.store.writer()).await.unwrap();
+    fixture.store.close().await;
+    let wrong = check(&fixture.file()).await.unwrap().wrong;
+    assert!(wrong.iter().any(|line| line.contains("newer Mopsel")), "{wrong:?}");
+}
