@@ -1,5 +1,6 @@
 /** What is typed into a form outlives a reload, Back and a refused field, until it is saved or thrown away. */
 import { onScopeDispose, watch } from 'vue'
+import { same } from '../writes/merge'
 
 export interface Kept<T> {
   /** What was typed here before, if anything. */
@@ -19,6 +20,7 @@ export function useKept<T>(key: string | null): Kept<T> {
       return null
     }
   }
+  const before = read()
   let stop = () => {}
   const forget = () => {
     stop()
@@ -26,11 +28,16 @@ export function useKept<T>(key: string | null): Kept<T> {
   }
   const keep = (now: () => T) => {
     if (key === null) return
+    // What the form fills in by itself, once what it needs has come, is nothing that was typed.
+    const first = JSON.parse(JSON.stringify(now())) as T
     stop = watch(
       () => JSON.stringify(now()),
-      (text) => sessionStorage.setItem(at, text),
+      (text) => {
+        if (before === null && same(JSON.parse(text), first)) sessionStorage.removeItem(at)
+        else sessionStorage.setItem(at, text)
+      },
     )
   }
   onScopeDispose(() => stop())
-  return { before: read(), keep, forget }
+  return { before, keep, forget }
 }
