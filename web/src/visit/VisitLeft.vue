@@ -6,12 +6,13 @@ defineEmits<{ keep: []; anew: [] }>()
 
 <template>
   <section class="left" role="alert" aria-labelledby="left-head">
-    <h2 id="left-head">This visit was begun earlier</h2>
-    <p>You last typed in it on {{ on }}, and it was never saved. Which day is it of?</p>
-    <p v-if="lines.length" class="small">{{ lines.join('; ') }}</p>
+    <h2 id="left-head">You have an unsaved visit</h2>
+    <p>You last typed here on {{ on }}:</p>
+    <p v-if="lines.length">{{ lines.join('; ') }}</p>
+    <p>Save it under that day, or look again now? Looking again clears everything but your note.</p>
     <div class="either">
       <button class="button main" type="button" @click="$emit('keep')">Keep that day</button>
-      <button class="button" type="button" @click="$emit('anew')">Look and measure again now</button>
+      <button class="button" type="button" @click="$emit('anew')">Look again now</button>
     </div>
   </section>
 </template>

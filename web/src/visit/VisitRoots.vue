@@ -26,6 +26,8 @@ const answers = computed(() => visit.value.roots?.answers)
 /** Each sign was looked for, and none was there. */
 const SOUND = { matted_or_foul: false, slime_or_browning: false, stick_together: false }
 const sound = computed(() => Object.keys(SOUND).every((key) => answers.value?.[key as Answer] === false))
+/** Some sign was seen: then it can be said where. */
+const seen = computed(() => Object.values(answers.value ?? {}).some((yes) => yes))
 /** Each answer is for its own question; the same one once more takes it back. */
 function answer(key: Answer, yes: boolean | null | undefined) {
   const given = { ...answers.value }
@@ -58,7 +60,7 @@ function clear() {
         <p class="small quiet">{{ hint(key) }}</p>
       </div>
     </div>
-    <div v-if="visit.roots && !sound" class="field">
+    <div v-if="visit.roots && seen" class="field">
       <label for="root-ports">In which ports? (as in 1-3, 7)</label>
       <TypedText
         id="root-ports"
@@ -66,7 +68,8 @@ function clear() {
         @update:model-value="visit.roots = { ...visit.roots, ports: $event ?? null }"
       />
     </div>
-    <p v-if="visit.roots" class="wrong">{{ faultOf(faults, 'roots') }}</p>
+    <!-- What is not answered yet is no mistake; ports that are not there are. -->
+    <p v-if="visit.roots" :class="seen ? 'wrong' : 'quiet'" role="status">{{ faultOf(faults, 'roots') }}</p>
   </div>
 </template>
 
