@@ -12,7 +12,11 @@ export default defineConfig({
   // A machine that is busy or held up for a while is no failure.
   timeout: 90_000,
   expect: { timeout: 15_000 },
-  reporter: process.env.MOPSEL_REPORTER ?? 'line',
+  reporter: [
+    [process.env.MOPSEL_REPORTER ?? 'line'],
+    // Beside the results, not among them: a run empties its folder when it begins.
+    ['./tests/failed.ts', { file: process.env.MOPSEL_FAILED ?? 'node_modules/.cache/failed.txt' }],
+  ],
   use: {
     viewport: { width: 1280, height: 800 },
     contextOptions: { reducedMotion: 'reduce' },

@@ -2,12 +2,16 @@
 //! `cargo test` is all there is to run. A suite that cannot run has failed. `make test` runs them last and
 //! one after the other: each of them fills the machine.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::Command;
+
+fn web() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web")
+}
 
 /// Runs something of the pages' packages with the program that was just built.
 fn run(arguments: &[&str], traced: bool) -> bool {
-    let web = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web");
+    let web = web();
     assert!(web.join("node_modules").exists(), "The front-end packages are missing: run `make setup`.");
     let mut command = Command::new("npx");
     command.args(arguments).current_dir(&web).env("MOPSEL_BIN", env!("CARGO_BIN_EXE_mopsel"));
@@ -27,9 +31,11 @@ fn the_pages_do_what_people_need_in_a_real_browser() {
     if run(&["playwright", "test"], false) {
         return;
     }
+    let failed = std::fs::read_to_string(web().join("node_modules/.cache/failed.txt")).unwrap_or_default();
     // A trace of every trial would cost a third of the time. This run makes them, and excuses nothing.
-    run(&["playwright", "test", "--last-failed"], true);
-    panic!("Trials failed. What each of them expected is above, with where its picture and its trace are.");
+    let again = run(&["playwright", "test", "--last-failed"], true);
+    let then = if again { "Done once more, they passed: they depend on the moment." } else { "They failed once more." };
+    panic!("These trials failed; their pictures and traces are in web/test-results. {then}\n\n{failed}");
 }
 
 #[test]

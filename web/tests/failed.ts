@@ -1,0 +1,29 @@
+/** Writes down what failed and what was expected, for whoever sees only the end of a long output. */
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { dirname } from 'node:path'
+import type { Reporter, TestCase, TestResult } from '@playwright/test/reporter'
+
+const plain = (text: string) => text.replace(/\u001b\[[0-9;]*m/g, '')
+
+export default class Failed implements Reporter {
+  private told: string[] = []
+  constructor(private options: { file: string }) {}
+
+  onTestEnd(test: TestCase, result: TestResult) {
+    if (test.outcome() !== 'unexpected') return
+    const why = result.errors.map((error) =>
+      plain(error.message ?? error.stack ?? '')
+        .split('\n')
+        .slice(0, 14)
+        .join('\n'),
+    )
+    this.told.push([test.titlePath().filter(Boolean).join(' › '), ...why].join('\n'))
+  }
+
+  onEnd() {
+    rmSync(this.options.file, { force: true })
+    if (!this.told.length) return
+    mkdirSync(dirname(this.options.file), { recursive: true })
+    writeFileSync(this.options.file, this.told.join('\n\n'))
+  }
+}
