@@ -11,14 +11,13 @@ import App from './App.vue'
 import { dress } from './controls/dress'
 import { bringAlong, router } from './router'
 import { applyTheme } from './parts/theme'
-import { notify } from './parts/notice'
 import { makeClient, resume } from './writes/queue'
 
 applyTheme()
 // Not by the library's plugin: it would ship its development tools.
 const client = makeClient()
 client.mount()
-void resume(client, (refused) => notify(`What was kept on this device was refused. ${refused}`))
+void resume(client)
 createApp(App)
   .use(router)
   .provide(VUE_QUERY_CLIENT, client)

@@ -13,6 +13,7 @@ export function bringAlong() {
   const parts = [
     () => import('./parts/NoticeBar.vue'),
     () => import('./parts/AskSheet.vue'),
+    () => import('./kept/KeptPage.vue'),
     systemPage,
     visitPage,
     changePage,
@@ -118,6 +119,7 @@ export const router = createRouter({
     },
     { path: '/bench', name: 'bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },
+    { path: '/kept', name: 'kept', component: () => import('./kept/KeptPage.vue'), meta: { title: 'Not saved' } },
     {
       path: '/notices',
       name: 'notices',

@@ -133,7 +133,12 @@ impl Sums {
             Body::Change(change) => self.change(change, share),
             Body::Correction(correction) => self.used(&correction.dosed, share),
             // What is mixed ahead is poured later.
-            Body::Premix(_) | Body::Treatment(_) | Body::Withdrawn {} | Body::Sensed(_) | Body::FromNewer => {}
+            Body::Premix(_)
+            | Body::Treatment(_)
+            | Body::Withdrawn {}
+            | Body::Sensed(_)
+            | Body::FromNewer
+            | Body::Unreadable => {}
         }
     }
 }

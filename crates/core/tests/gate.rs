@@ -47,12 +47,13 @@ fn at_tub() -> SystemFacts {
         closing: None,
         draft: None,
         run: None,
+        put_away: false,
     }
 }
 
 fn new_entry(visit: Visit) -> NewEntry {
     let body = Body::Visit(visit);
-    NewEntry { id: Uuid::from_u128(77), at: None, body, amends: None, reason: None, closes: None }
+    NewEntry { id: Uuid::from_u128(77), at: None, body, amends: None, reason: None, closes: None, saved: None }
 }
 
 fn fine() -> Visit {

@@ -85,6 +85,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}/put-off/{code}", "GET, HEAD").route(get().to(care::read_choices)))
         .service(at("/api/plantings/{id}/story", "GET, HEAD").route(get().to(care::read_story)))
         .service(at("/api/systems/{id}/judge", "POST").route(post().to(care::judge)))
+        .service(at("/api/systems/{id}/doubts", "POST").route(post().to(care::doubt)))
         .service(
             at("/api/systems/{id}/pictures", "GET, HEAD, POST")
                 .route(get().to(pictures::list_pictures))

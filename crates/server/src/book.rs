@@ -6,13 +6,14 @@
 use crate::told::{Prefers, Told};
 use crate::{Clock, Problem};
 use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
-use mopsel_core::calendar::Calendar;
+use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
 use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::{Known, Touched, touches};
+use mopsel_core::quantity::{Name, UnitSystem};
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
 use mopsel_core::words::{Called, Reader};
@@ -207,6 +208,9 @@ impl Book {
     }
 }
 
+/// What a place is called that cannot be read.
+const PLACE_UNREADABLE: &str = "A place that cannot be read";
+
 /// Clocks of devices differ a little; so much ahead is now.
 fn soon(now: Timestamp) -> Timestamp {
     now.saturating_add(SignedDuration::from_mins(10)).unwrap_or(now)
@@ -230,6 +234,9 @@ impl Pages {
         }
         for broken in news.broken {
             tracing::error!(id = broken.id, kind = broken.kind, why = broken.why, "a card cannot be read");
+            if broken.kind == "place" {
+                self.stand_in_for_place(&broken.id);
+            }
             self.broken.insert(broken.id.clone(), broken);
         }
         cards.sort_by_key(|card| match card.card {
@@ -272,6 +279,25 @@ impl Pages {
         self.tick = news.tick;
         self.shelf = ShelfPages::of(self);
         Ok(())
+    }
+
+    /// A place that cannot be read is there by its id alone, so that its systems are seen and looked after: in UTC, with
+    /// every day open. Nothing is written for it until it can be read again.
+    fn stand_in_for_place(&mut self, id: &str) {
+        let (Ok(id), Ok(name)) = (Uuid::parse_str(id), Name::new(PLACE_UNREADABLE)) else { return };
+        let place = Place {
+            name,
+            zone: "UTC".to_owned(),
+            open_days: Weekday::ALL.into(),
+            closures: Vec::new(),
+            units: UnitSystem::default(),
+            containers: Vec::new(),
+            tools: Vec::new(),
+        };
+        let (zone, Ok(calendar)) = (TimeZone::UTC, place.calendar()) else { return };
+        let kept = Card::Place(place.clone());
+        let card = StoredCard { id, parent: None, version: 0, archived: false, holds: Holds::Always, card: kept };
+        self.places.entry(id).or_insert(PlaceFile { zone, calendar, place, card });
     }
 
     fn take_card(&mut self, stored: StoredCard) -> Result<(), Problem> {

@@ -110,6 +110,7 @@ pub async fn guard(
         (header::X_CONTENT_TYPE_OPTIONS, "nosniff"),
         (header::REFERRER_POLICY, "no-referrer"),
         (header::X_FRAME_OPTIONS, "DENY"),
+        (header::HeaderName::from_static("cross-origin-resource-policy"), "same-origin"),
     ] {
         headers.insert(name, header::HeaderValue::from_static(value));
     }

@@ -17,7 +17,7 @@ use std::future::Future;
 use std::io::{Seek, SeekFrom, Write};
 use std::path::Path;
 use std::pin::Pin;
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 /// The largest body that is read.
 pub const LIMIT: usize = 64 * 1024;
@@ -73,6 +73,8 @@ fn not_json(error: &serde_json::Error) -> Problem {
 
 /// How long a picture may take to arrive, from a phone with one bar.
 const MOST_SECONDS_PICTURE: Duration = Duration::from_secs(120);
+/// A file comes no slower on the whole, in bytes a second.
+const LEAST_A_SECOND: u64 = 4 * 1024;
 
 /// The bytes of a picture; what it is, its bytes tell, not the header.
 pub struct Picture(pub Bytes);
@@ -176,8 +178,16 @@ pub async fn sent_to_disk(mut payload: actix_web::web::Payload, beside: &Path) -
     let folder = beside.parent().filter(|folder| !folder.as_os_str().is_empty());
     let kept = folder.map_or_else(tempfile::tempfile, tempfile::tempfile_in);
     let mut kept = kept.map_err(|error| unkept(&error, beside))?;
-    let mut size = 0u64;
-    while let Some(piece) = payload.next().await {
+    let (mut size, begun) = (0u64, Instant::now());
+    // A slow line is waited for as long as something comes; what dribbles in holds a place on the disk and a connection.
+    let stalled = || {
+        let detail = "It stopped arriving, or came too slowly. Nothing was imported; send it again.";
+        Problem::new(StatusCode::REQUEST_TIMEOUT, "too-slow", "Stopped arriving", detail)
+    };
+    while let Some(piece) = timeout(MOST_SECONDS, payload.next()).await.map_err(|_| stalled())? {
+        if begun.elapsed() > MOST_SECONDS_PICTURE + Duration::from_secs(size / LEAST_A_SECOND) {
+            return Err(stalled());
+        }
         let piece = piece.map_err(|error| {
             let detail = format!("It did not arrive whole: {error}. Nothing was brought in; send it again.");
             Problem::new(StatusCode::BAD_REQUEST, "broke-off", "Broke off", detail)

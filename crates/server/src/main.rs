@@ -122,6 +122,7 @@ async fn run(command: Command) -> Outcome<ExitCode> {
         Command::Serve { db, listen } => {
             let listener = listener(&listen)?;
             let store = opened(&db).await?;
+            store.mark_as_used().await?;
             serve(listener, store, Clock::Live, &listen).await?;
         }
         Command::Demo { today, db, keep, listen } => {

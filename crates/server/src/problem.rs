@@ -5,7 +5,7 @@ use actix_web::{HttpResponse, ResponseError};
 use mopsel_core::message::count;
 use mopsel_core::words::{Reader, RefusalSaid, Speaker};
 use mopsel_core::{Refusal, refuse};
-use mopsel_store::{Fault, Standing, StoreError};
+use mopsel_store::{Fault, LongWork, Standing, StoreError};
 use serde::Serialize;
 use serde_json::Value;
 use std::path::Path;
@@ -45,7 +45,7 @@ pub struct ProblemSaid {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
     pub current: Option<Box<Value>>,
-    /// Where two versions meet: the one that was refused.
+    /// What was refused, in the shape in which it is shown, with its lines in words.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<Object>)]
     pub yours: Option<Box<Value>>,
@@ -130,6 +130,13 @@ impl Problem {
         self
     }
 
+    /// Puts what was refused in the shape in which it is shown.
+    #[must_use]
+    pub fn with_yours(mut self, yours: impl Serialize) -> Self {
+        self.yours = serde_json::to_value(yours).ok().map(Box::new);
+        self
+    }
+
     /// The answer, for one reader.
     pub fn said_to(&self, reader: Reader) -> HttpResponse {
         let speaker = Speaker::new(reader);
@@ -199,6 +206,13 @@ fn conflict(standing: Standing) -> Problem {
     Problem { standing: Some(Box::new(standing)), ..problem }
 }
 
+/// Long work is under way: nothing is lost, and it will be written in a while.
+fn busy(work: &LongWork) -> Problem {
+    let far = work.percent().map(|percent| format!(" ({percent} %)")).unwrap_or_default();
+    let detail = format!("{}{far}. Saving goes on when that is done; nothing is lost.", work.what.said());
+    Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy with an import", detail)
+}
+
 /// A file that cannot be read or written just now. The sort of problem says which, for a program.
 fn failed(fault: Fault, why: String) -> Problem {
     let (kind, title) = match fault {
@@ -226,6 +240,7 @@ impl From<StoreError> for Problem {
                 Self::new(StatusCode::FORBIDDEN, "read-only", "Read only", format!("{}.", capital(&why)))
             }
             StoreError::Fault(fault, why) => failed(fault, why),
+            StoreError::Busy(work) => busy(&work),
             StoreError::Database(error) => {
                 let fault = Fault::of(&error);
                 tracing::error!(%error, "the database");

@@ -347,7 +347,7 @@ async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
         ("cut in the middle", whole[..whole.len() / 2].to_vec(), "archive_not_one", ""),
         ("one changed byte", changed, "archive_changed", ""),
         ("another program's", packed(&files, |said| said["format"] = json!("other")), "archive_not_one", ""),
-        ("of a later version", packed(&files, |said| said["version"] = json!(3)), "archive_newer", ""),
+        ("of a later version", packed(&files, |said| said["version"] = json!(4)), "archive_newer", ""),
         ("a name that leads out", odd_name("../../etc/cron.d/x"), "archive_odd_name", ""),
         ("an absolute name", odd_name("/tmp/x"), "archive_odd_name", ""),
         ("a link", link, "archive_odd_name", ""),
@@ -564,6 +564,7 @@ async fn withdraw(store: &Store, id: Uuid, system: Uuid, by: Uuid, now: Timestam
         amends: Some(id),
         reason: Note::new("More than it holds").ok(),
         closes: None,
+        saved: None,
     };
     let actor = Actor::new(by, Role::Caretaker, parent);
     store.submit(&Command::Add(system, Box::new(new)), &actor, now).await.unwrap();

@@ -276,7 +276,7 @@ async fn one_broken_card_and_one_broken_projection_block_nothing_else() {
     assert!(!fine && said.contains("A system cannot be read") && said.contains("what is kept of its log"), "{said}");
     let again = Running::on(&file);
     let health = again.get("/healthz").await;
-    assert_eq!((&health["status"], &health["broken"][0]["id"]), (&json!("ok"), &json!(raft)), "{health}");
+    assert_eq!((&health["status"], &health["broken"][0]["id"]), (&json!("partly_unreadable"), &json!(raft)), "{health}");
     let round = again.get("/api/round").await;
     assert_eq!(round["systems"].as_array().unwrap().len(), 9, "the rest serves");
     let tote_now = round["systems"].as_array().unwrap().iter().find(|s| s["id"] == json!(tote)).unwrap();

@@ -146,6 +146,72 @@ async fn another_value_for_the_same_moment_is_told_and_a_delivery_is_taken_back(
     assert_eq!(tower.view().await["verdicts"], before["verdicts"], "judged as if it had never come");
 }
 
+/// Takes the delivery of a source back.
+async fn take_back(tower: &Tower, source: &str) -> Value {
+    let all = tower.app.get("/api/readings/deliveries").await;
+    let one =
+        all.as_array().unwrap().iter().find(|one| one["source"] == source && one["taken_back"].is_null()).unwrap();
+    let path = format!("/api/readings/deliveries/{}/take-back", one["id"].as_str().unwrap());
+    let (status, taken) = tower.send(&path, "application/json", json!({ "reason": "wrong" }).to_string()).await;
+    assert_eq!(status, 200, "{taken}");
+    taken
+}
+
+#[actix_web::test]
+async fn what_two_deliveries_brought_stays_until_both_are_taken_back() {
+    let tower = Tower::new().await;
+    let readings = |from: i64, to: i64, field: &str| -> Value {
+        let at = |n: i64| "2027-03-09T06:00:00Z".parse::<Timestamp>().unwrap() + SignedDuration::from_mins(5 * n);
+        (from..to).map(|n| json!({ "system": tower.system, "at": at(n).to_string(), field: 6.0 })).collect()
+    };
+    let bring = async |source: &str, readings: Value| {
+        let body = json!({ "id": Uuid::now_v7(), "source": source, "readings": readings });
+        tower.send("/api/readings", "application/json", body.to_string()).await.1
+    };
+    assert_eq!(bring("A", readings(0, 20, "ph")).await, json!({ "new": 20, "there": 0 }));
+    assert_eq!(bring("B", readings(10, 30, "ph")).await, json!({ "new": 10, "there": 10 }));
+    assert_eq!(bring("C", readings(0, 5, "temperature")).await, json!({ "new": 5, "there": 0 }));
+    take_back(&tower, "A").await;
+    assert_eq!(tower.kept().await, 25, "10 to 30 of B, and the temperatures of C");
+    // What is taken back can come again, and is what it was.
+    assert_eq!(bring("A", readings(0, 20, "ph")).await, json!({ "new": 10, "there": 10 }));
+    take_back(&tower, "B").await;
+    assert_eq!(tower.kept().await, 20);
+    // An archive says whose they are: brought into an empty file, taking back comes to the same there.
+    let bytes = tower.app.client.get(format!("{}/api/archive", tower.app.base)).send().await.unwrap();
+    let bytes = bytes.bytes().await.unwrap();
+    let other = Running::demo();
+    let wren = tower.wren.clone();
+    let request = other.client.post(format!("{}/api/archive", other.base)).header("Content-Type", "application/zip");
+    assert_eq!(request.body(bytes).send().await.unwrap().status(), 200);
+    let other = Tower { app: other, system: tower.system.clone(), wren };
+    take_back(&other, "A").await;
+    assert_eq!(other.kept().await, 5, "the temperatures of C");
+}
+
+#[actix_web::test]
+async fn a_visit_that_two_files_brought_stays_until_both_are_taken_back() {
+    let tower = Tower::new().await;
+    let (first, second) = ("2027-03-01,Corner tower,6.1,a magpie\n", "2027-03-02,Corner tower,6.2,a heron\n");
+    let sheet = |lines: &str| format!("Date,System,pH,Notes\n{lines}");
+    let how = tower.look(&sheet(first)).await["how"].clone();
+    let bring = async |source: &str, text: String| {
+        let query = [("how", how.to_string()), ("id", Uuid::now_v7().to_string()), ("source", source.to_owned())];
+        let query: Vec<String> = query.iter().map(|(name, value)| format!("{name}={}", escaped(value))).collect();
+        tower.send(&format!("/api/readings/file?{}", query.join("&")), "text/csv", text).await.1
+    };
+    let standing = async |word: &str| {
+        let log = tower.app.get(&format!("/api/log?words={word}&sorts=reading")).await;
+        log["threads"].as_array().unwrap().len()
+    };
+    assert_eq!(bring("desk.csv", sheet(first)).await, json!({ "new": 1, "there": 0 }));
+    assert_eq!(bring("shed.csv", sheet(&(first.to_owned() + second))).await, json!({ "new": 1, "there": 1 }));
+    take_back(&tower, "desk.csv").await;
+    assert_eq!((standing("magpie").await, standing("heron").await), (1, 1), "the other sheet brought it too");
+    take_back(&tower, "shed.csv").await;
+    assert_eq!((standing("magpie").await, standing("heron").await), (0, 0));
+}
+
 #[actix_web::test]
 async fn a_script_posts_readings_and_a_repeated_post_is_one() {
     let tower = Tower::new().await;
@@ -236,9 +302,11 @@ async fn a_checklist_typed_in_from_paper_is_visits_and_twice_is_once() {
     assert!(log.contains("Nozzle was brown, rinsed it"), "{log}");
     // Taken back, all of it is withdrawn with the reason, and stays in the log.
     let all = tower.app.get("/api/readings/deliveries").await;
-    let path = format!("/api/readings/deliveries/{}/take-back", all[0]["id"].as_str().unwrap());
-    let taken = tower.send(&path, "application/json", json!({ "reason": "last year's sheet" }).to_string()).await;
-    assert_eq!((taken.0, &taken.1["readings"]), (200, &json!(2)));
+    for (delivery, new, there) in [(&all[0], 0, 2), (&all[1], 2, 0)] {
+        let path = format!("/api/readings/deliveries/{}/take-back", delivery["id"].as_str().unwrap());
+        let taken = tower.send(&path, "application/json", json!({ "reason": "last year's sheet" }).to_string()).await;
+        assert_eq!((taken.0, &taken.1["readings"], &taken.1["there"]), (200, &json!(new), &json!(there)));
+    }
     assert!(!tower.app.get("/api/log?words=brown%20rinsed").await.to_string().contains("\"visit\",\"all_fine"));
     let log = tower.app.get("/api/log?words=last%20year").await;
     assert_eq!(log["threads"].as_array().unwrap().len(), 2, "{log}");

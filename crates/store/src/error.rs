@@ -1,6 +1,6 @@
 //! What can go wrong with the file, and what the gate refuses.
 
-use crate::Fault;
+use crate::{Fault, LongWork};
 use mopsel_core::Refusal;
 use mopsel_core::fact::{Draft, LoggedEntry, StoredCard, StoredRun};
 
@@ -35,6 +35,9 @@ pub enum StoreError {
     /// The file was opened for reading only, for this reason.
     #[error("{0}")]
     ReadOnly(String),
+    /// Long work is under way, and nothing else is written until it has ended.
+    #[error("long work is under way")]
+    Busy(LongWork),
     /// There is nothing with that id.
     #[error("there is no such {0}")]
     NotFound(&'static str),

@@ -229,9 +229,12 @@ async fn at_system(tx: &mut Tx<'_>, id: Uuid, entry: Option<Uuid>, actor: &Actor
         closing: None,
         draft: None,
         run: None,
+        put_away: false,
         named: vec![],
     };
     if let Some(entry) = entry {
+        let query = sqlx::query_scalar("SELECT count(*) FROM put_away WHERE id = ?").bind(entry.to_string());
+        facts.put_away = query.fetch_one(&mut **tx).await.map(|found: i64| found > 0)?;
         facts.entry = log::by_id(tx, entry).await?;
         // Without a person nothing is closed: that is refused first.
         let query = sqlx::query("SELECT * FROM draft WHERE id = ?").bind(entry.to_string());

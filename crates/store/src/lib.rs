@@ -19,6 +19,7 @@ mod facts;
 mod fault;
 mod file;
 mod log;
+mod long_work;
 mod migrations;
 mod news;
 mod pictures;
@@ -31,12 +32,15 @@ mod write;
 
 pub use archive::{
     ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought, Snapshot,
+    Unreadable,
 };
 pub use error::{Standing, StoreError};
 pub use fault::Fault;
 pub(crate) use file::Copied;
 pub use file::{Look, log_beside, look};
 pub use log::Thread;
+pub use long_work::{LongTask, LongWork};
+pub(crate) use long_work::{Underway, Working};
 pub use news::{Broken, News};
 pub use projections::Rebuilding;
 pub use search::{Sought, SoughtWord, Spot};
@@ -44,11 +48,15 @@ pub use sensed::{Delivered, Delivery, Differs, NewDelivery, SensedLine};
 pub use upkeep::{Checked, backup, check, restore};
 pub use write::Outcome;
 
+use mopsel_core::fact::Body;
+use sqlx::pool::PoolConnection;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
-use sqlx::{Connection, Sqlite, Transaction};
+use sqlx::{Connection, Row, Sqlite, Transaction};
+use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
-use std::sync::{Arc, OnceLock};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 use std::time::Duration;
+use uuid::Uuid;
 
 /// What every call gives.
 pub type Result<T> = std::result::Result<T, StoreError>;
@@ -66,6 +74,9 @@ pub struct Store {
     /// Whether that is because it is damaged.
     damaged: bool,
     notes: Vec<String>,
+    /// Entries that cannot be read, by their ids.
+    unreadable: Arc<Mutex<BTreeSet<Uuid>>>,
+    working: Working,
 }
 
 // A connection to a file does not go away while nobody looks: asking whether it is there costs as much as
@@ -124,7 +135,16 @@ impl Store {
         let options = SqliteConnectOptions::new().filename(file).read_only(true).immutable(!with_log);
         let read = pool(4).connect_with(options.clone()).await?;
         let write = pool(1).connect_lazy_with(options);
-        Ok(Self { file: file.to_owned(), write, read, closed: Arc::new(OnceLock::from(damage)), damaged: true, notes })
+        Ok(Self {
+            file: file.to_owned(),
+            write,
+            read,
+            closed: Arc::new(OnceLock::from(damage)),
+            damaged: true,
+            notes,
+            unreadable: Arc::default(),
+            working: Arc::default(),
+        })
     }
 
     /// Opens a file to look at it: nothing of it is changed, and it may lie where nothing can be written. One of an
@@ -143,7 +163,16 @@ impl Store {
         let read = pool(4).connect_with(options.clone()).await.map_err(|error| said_for(error.into(), file))?;
         let closed = Arc::new(OnceLock::from(format!("{} is only looked at", file.display())));
         let write = pool(1).connect_lazy_with(options);
-        let store = Self { file: file.to_owned(), write, read, closed, damaged: false, notes: look.notes };
+        let store = Self {
+            file: file.to_owned(),
+            write,
+            read,
+            closed,
+            damaged: false,
+            notes: look.notes,
+            unreadable: Arc::default(),
+            working: Arc::default(),
+        };
         let up_to_date = async { Ok(migrations::are_done(&store.read).await? && store.outdated().await?.is_empty()) };
         if up_to_date.await.map_err(|error| said_for(error, file))? {
             return Ok((store, None));
@@ -163,7 +192,16 @@ impl Store {
         migrations::run(&write).await?;
         let read = pool(4).connect_with(options).await?;
         let closed = migrations::newer_entries(&read).await?.map_or_else(OnceLock::new, OnceLock::from);
-        let store = Self { file: file.to_owned(), write, read, closed: Arc::new(closed), damaged: false, notes };
+        let store = Self {
+            file: file.to_owned(),
+            write,
+            read,
+            closed: Arc::new(closed),
+            damaged: false,
+            notes,
+            unreadable: Arc::default(),
+            working: Arc::default(),
+        };
         if store.read_only().is_none() {
             sqlx::query("UPDATE file_facts SET in_use = 1").execute(&store.write).await?;
             store.checkpoint_all().await?;
@@ -177,6 +215,33 @@ impl Store {
     #[must_use]
     pub fn read_only(&self) -> Option<&str> {
         self.closed.get().map(String::as_str)
+    }
+
+    /// How many entries were found that cannot be read.
+    #[must_use]
+    pub fn unreadable(&self) -> usize {
+        self.unreadable.lock().unwrap_or_else(PoisonError::into_inner).len()
+    }
+
+    /// Looks through the whole log for entries that cannot be read; gives their ids.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn look_for_unreadable(&self) -> Result<Vec<Uuid>> {
+        let mut found = Vec::new();
+        let mut after = 0;
+        loop {
+            let query = sqlx::query(log::select_entries!("WHERE seq > ? ORDER BY seq LIMIT 500")).bind(after);
+            let some = query.fetch_all(&self.read).await?;
+            let Some(last) = some.last() else { break };
+            after = last.try_get("seq")?;
+            for row in &some {
+                let entry = rows::entry(row)?.entry;
+                found.extend((entry.body == Body::Unreadable).then_some(entry.id));
+            }
+        }
+        *self.unreadable.lock().unwrap_or_else(PoisonError::into_inner) = found.iter().copied().collect();
+        Ok(found)
     }
 
     /// In what way the file is damaged, if it is.
@@ -221,6 +286,17 @@ impl Store {
         Ok(())
     }
 
+    /// Marks the file as one that is used for real: it is never made anew as a demo, whatever it began as.
+    ///
+    /// # Errors
+    /// When the file cannot be written.
+    pub async fn mark_as_used(&self) -> Result<()> {
+        if self.read_only().is_none() {
+            sqlx::query("UPDATE file_facts SET demo = 0 WHERE demo <> 0").execute(&self.write).await?;
+        }
+        Ok(())
+    }
+
     /// The connections that read, for measuring a bare query against.
     #[must_use]
     pub fn reader(&self) -> &SqlitePool {
@@ -247,13 +323,28 @@ impl Store {
         self.write.close().await;
     }
 
+    /// The connection that writes, once nobody else has it. Long work is waited for a moment, and told of after that.
+    async fn to_write(&self) -> Result<PoolConnection<Sqlite>> {
+        let mut waited = Duration::ZERO;
+        loop {
+            match tokio::time::timeout(A_MOMENT, self.write.acquire()).await {
+                Ok(connection) => return connection.map_err(|error| said_for(error.into(), &self.file)),
+                Err(_) => self.free()?,
+            }
+            waited += A_MOMENT;
+            if waited >= MOST_WAITED {
+                return Err(StoreError::Fault(Fault::Locked, Fault::Locked.said(&self.file)));
+            }
+        }
+    }
+
     /// Works inside the write transaction. What was done in it is kept when the work succeeds, and
     /// only then.
     async fn writing<T>(&self, work: impl AsyncFnOnce(&mut Tx<'_>) -> Result<T>) -> Result<T> {
         if let Some(why) = self.read_only() {
             return Err(StoreError::ReadOnly(why.to_owned()));
         }
-        let mut connection = self.write.acquire().await.map_err(|error| said_for(error.into(), &self.file))?;
+        let mut connection = self.to_write().await?;
         let done = async {
             let mut tx = connection.begin_with("BEGIN IMMEDIATE").await?;
             let value = work(&mut tx).await?;
@@ -274,6 +365,11 @@ impl Store {
         done
     }
 }
+
+/// So long a write waits for another, before it is looked whether that is long work.
+const A_MOMENT: Duration = Duration::from_millis(1500);
+/// So long a write waits at most.
+const MOST_WAITED: Duration = Duration::from_secs(30);
 
 /// Takes the next tick of the clock of changes.
 async fn next_tick(tx: &mut Tx<'_>) -> Result<i64> {

@@ -2,9 +2,10 @@
 
 use crate::{Result, Store, StoreError, Tx, rows, sensed};
 use jiff::Timestamp;
-use mopsel_core::fact::{Draft, Entry, LoggedEntry, StoredRun, Timer};
+use mopsel_core::fact::{Body, Draft, Entry, LoggedEntry, StoredRun, Timer};
 use mopsel_core::gate::MOST_TIMERS;
 use sqlx::sqlite::SqliteRow;
+use std::sync::PoisonError;
 use uuid::Uuid;
 
 /// An entry with all that it replaced, newest first.
@@ -85,6 +86,9 @@ pub(crate) async fn threads_of(store: &Store, found: &[SqliteRow]) -> Result<Vec
     let mut threads = Vec::with_capacity(found.len());
     for row in found {
         let head = rows::entry(row)?;
+        if head.entry.body == Body::Unreadable {
+            store.unreadable.lock().unwrap_or_else(PoisonError::into_inner).insert(head.entry.id);
+        }
         let mut earlier = Vec::new();
         let mut amends = head.entry.amends;
         while let Some(before) = amends {

@@ -7,7 +7,7 @@ use sqlx::migrate::{MigrateError, Migration, MigrationType, Migrator};
 use sqlx::sqlite::SqlitePool;
 
 /// The migrations in their order; one that begins with "-- no-transaction" runs outside of one.
-const MIGRATIONS: [(i64, &str, &str); 9] = [
+const MIGRATIONS: [(i64, &str, &str); 10] = [
     (1, "first", include_str!("../migrations/0001_first.sql")),
     (2, "water", include_str!("../migrations/0002_water.sql")),
     (3, "dated facts", include_str!("../migrations/0003_dated_facts.sql")),
@@ -17,6 +17,7 @@ const MIGRATIONS: [(i64, &str, &str); 9] = [
     (7, "what an entry is found by", include_str!("../migrations/0007_words.sql")),
     (8, "what loggers read", include_str!("../migrations/0008_sensed.sql")),
     (9, "the index of words in one piece", include_str!("../migrations/0009_gathered.sql")),
+    (10, "who else brought it", include_str!("../migrations/0010_whose.sql")),
 ];
 
 /// Applies what the file has not seen yet.

@@ -75,13 +75,19 @@ pub(crate) fn version(row: &SqliteRow) -> Result<Version<Card>> {
     Ok(Version { holds: holds_in(row)?, archived, says: says(row)? })
 }
 
-/// An entry.
+/// What an entry says.
+pub(crate) fn body(shape: i64, text: &str) -> Result<Body> {
+    from_json(&upcast::entry(shape, text))
+}
+
+/// An entry. One that says what cannot be read is there all the same: what else is known of it is shown, and the rest of
+/// the log goes on without it.
 pub(crate) fn entry(row: &SqliteRow) -> Result<LoggedEntry> {
     let corrupt = |error: mopsel_core::Refusal| StoreError::Corrupt(error.to_string());
     let reason = row.try_get::<Option<&str>, _>("reason")?.map(Note::new).transpose().map_err(corrupt)?;
     let shape: i64 = row.try_get("shape")?;
     let text: &str = row.try_get("body")?;
-    let body = if shape > ENTRY_VERSION { Body::FromNewer } else { from_json(&upcast::entry(shape, text))? };
+    let body = if shape > ENTRY_VERSION { Body::FromNewer } else { body(shape, text).unwrap_or(Body::Unreadable) };
     Ok(LoggedEntry {
         seq: row.try_get("seq")?,
         system: id_in(row, "system")?,

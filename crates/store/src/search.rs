@@ -238,7 +238,9 @@ impl Store {
                         Entry::Vacant(vacant) => vacant.insert(facts::history_of(tx, logged.system).await?),
                     };
                     let history = history.as_ref();
-                    if let Some(history) = history.filter(|_| logged.entry.body != Body::FromNewer) {
+                    if let Some(history) =
+                        history.filter(|_| !matches!(logged.entry.body, Body::FromNewer | Body::Unreadable))
+                    {
                         put(tx, &logged, history).await?;
                     }
                 }

@@ -59,6 +59,8 @@ async fn checked(store: &Store) -> Result<Checked> {
     let news = store.news_since(0).await?;
     found.wrong.extend(news.broken.iter().map(|broken| format!("A {} cannot be read: {}", broken.kind, broken.why)));
     found.entries = sqlx::query_scalar("SELECT count(*) FROM entry").fetch_one(store.reader()).await?;
+    let unreadable = store.look_for_unreadable().await?;
+    found.wrong.extend(unreadable.iter().map(|id| format!("Entry {id} of the log cannot be read")));
     let systems: Vec<String> =
         sqlx::query_scalar("SELECT id FROM card WHERE kind = 'system' ORDER BY id").fetch_all(store.reader()).await?;
     for id in systems {

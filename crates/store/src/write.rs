@@ -349,13 +349,22 @@ async fn fold_anew(tx: &mut Tx<'_>, card: &StoredCard, before: Option<&StoredCar
     Ok(())
 }
 
+/// Remembers that something half done was put away.
+async fn put_away(tx: &mut Tx<'_>, id: Uuid) -> Result<()> {
+    let query = sqlx::query("INSERT INTO put_away (id) VALUES (?) ON CONFLICT DO NOTHING").bind(id.to_string());
+    query.execute(&mut **tx).await?;
+    Ok(())
+}
+
 async fn remove(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: Timestamp) -> Result<()> {
     match command {
         Command::DropDraft(seen) => {
+            put_away(tx, seen.id).await?;
             let query = sqlx::query("DELETE FROM draft WHERE system = ? AND who = ?").bind(seen.system.to_string());
             query.bind(actor.person.unwrap_or_default().to_string()).execute(&mut **tx).await?;
         }
         Command::DropChange(seen) => {
+            put_away(tx, seen.id).await?;
             let query = sqlx::query("DELETE FROM change_run WHERE system = ?").bind(seen.system.to_string());
             query.execute(&mut **tx).await?;
         }

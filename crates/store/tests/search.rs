@@ -20,7 +20,7 @@ fn words(text: &str) -> Sought {
 fn noted(hours: i64, note: &str) -> NewEntry {
     let visit = Visit { note: Note::new(note).ok(), ..Visit::default() };
     let at = Some(now() - SignedDuration::from_hours(hours));
-    NewEntry { id: Uuid::now_v7(), at, body: Body::Visit(visit), amends: None, reason: None, closes: None }
+    NewEntry { id: Uuid::now_v7(), at, body: Body::Visit(visit), amends: None, reason: None, closes: None, saved: None }
 }
 
 async fn found(store: &Store, sought: &Sought) -> Vec<Uuid> {

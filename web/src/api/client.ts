@@ -28,6 +28,9 @@ export const clockIsRight = ref(false)
 /** What the server found odd about the clocks, until somebody has said what is so. */
 export const clockDoubt = ref('')
 
+/** What keeps the server from saving just now, in a sentence, while something does. */
+export const busyWith = ref('')
+
 /** By how much the server's clock is ahead of this device's, in milliseconds. */
 let ahead = 0
 /** What time it is by the server's clock. */
@@ -102,6 +105,7 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
     }
     const clock = 'fields' in problem && problem.fields?.find((fault) => fault.field === 'clock')
     if (clock) clockDoubt.value = sayRefusal(clock) ?? ''
+    if ('type' in problem && problem.type === '/problems/busy') busyWith.value = problem.detail ?? ''
     throw new ApiError(problem)
   }
   return answer.data as T

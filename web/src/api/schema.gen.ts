@@ -559,6 +559,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{id}/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What in an entry is more likely a slip than so: to be asked about before it is saved. Stores nothing. */
+        post: operations["doubt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{id}/draft": {
         parameters: {
             query?: never;
@@ -860,6 +877,12 @@ export interface components {
              */
             id: string;
             reason?: components["schemas"]["Note"] | null;
+            /**
+             * Format: date-time
+             * @description When it was saved on the device, by the server's clock as the device knows it. What waited for a connection happened
+             *     then, where nothing else says when.
+             */
+            saved?: string | null;
         };
         /**
          * @description What is looked ahead at.
@@ -1151,6 +1174,21 @@ export interface components {
             readings: number;
             /** @description What was there already, and the same. */
             there: number;
+        };
+        /** @description Long work that is under way. */
+        BusyWith: {
+            /**
+             * Format: int64
+             * @description How many lines or readings are in.
+             */
+            done: number;
+            /**
+             * Format: int64
+             * @description How far it is, in per cent, where that is known.
+             */
+            percent?: number | null;
+            /** @description What it is, in a few words. */
+            what: string;
         };
         /** @description The text of a calendar file (RFC 5545), of at most 1 MB. */
         CalendarFile: string;
@@ -1797,6 +1835,11 @@ export interface components {
              * @description When it was taken back, if it was.
              */
             taken_back?: string | null;
+            /**
+             * Format: int64
+             * @description How many of them another had brought before: they stay until that one is taken back too.
+             */
+            there: number;
         };
         /** @description What differs in one quantity. */
         DiffersView: {
@@ -1847,6 +1890,24 @@ export interface components {
             question: string;
             /** @description What it is about. */
             subject: components["schemas"]["Subject"];
+        };
+        /**
+         * @description An entry to be looked over for slips before it is saved.
+         * @example {
+         *       "body": {
+         *         "ec": {
+         *           "scale": "ppm700",
+         *           "value": 1.3
+         *         },
+         *         "extent": "full",
+         *         "kind": "change",
+         *         "volume_after": 20
+         *       }
+         *     }
+         */
+        DoubtsRequest: {
+            /** @description As it would be recorded. */
+            body: components["schemas"]["Body"];
         };
         /** @description What is half done by a person at a system. */
         DraftAnswer: {
@@ -2098,6 +2159,12 @@ export interface components {
              * @description Its id; repeat the request as often as needed.
              */
             id: string;
+            /**
+             * Format: date-time
+             * @description When it was finished on the device, by the server's clock as the device knows it: what waited for a connection was
+             *     done then, where nothing else says when.
+             */
+            saved?: string | null;
         };
         /** @description The set that fits. */
         Fit: {
@@ -2280,12 +2347,18 @@ export interface components {
         Health: {
             /** @description Cards that cannot be read. */
             broken: components["schemas"]["BrokenCard"][];
+            busy?: components["schemas"]["BusyWith"] | null;
             /** @description What was noticed when the file was opened. */
             notes: string[];
             /** @description Why nothing is written, if so. */
             read_only?: string | null;
-            /** @description `ok`, or `read_only` where nothing is written. */
+            /**
+             * @description `ok`; `read_only` where nothing is written; `partly_unreadable` where something in the file cannot be read and the
+             *     rest is served.
+             */
             status: string;
+            /** @description Entries of the log that cannot be read: how many were found since the program was started. */
+            unreadable_entries: number;
             /** @description The version of the program. */
             version: string;
         };
@@ -3460,7 +3533,7 @@ export interface components {
             title: string;
             /** @description Which sort of problem; stays the same from release to release. */
             type: string;
-            /** @description Where two versions meet: the one that was refused. */
+            /** @description What was refused, in the shape in which it is shown, with its lines in words. */
             yours?: Record<string, never> | null;
         };
         /** @description A product, as its label says. */
@@ -8013,6 +8086,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Guide"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    doubt: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string | null;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string | null;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string | null;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string | null;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoubtsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doubt"][];
                 };
             };
             /** @description The body is no JSON */

@@ -3,12 +3,14 @@
 import { amountUnit, ecRead, meterScale, readsEc, scaleName } from '../api/units'
 import { computed, reactive, ref, watch } from 'vue'
 import { ApiError, newId, type Schemas, type SystemView } from '../api/client'
+import DoubtList from '../parts/DoubtList.vue'
 import NumberField from '../parts/NumberField.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import WhenField from '../parts/WhenField.vue'
 import { recorderAt } from '../parts/recorder'
 import { useStartTimer } from '../parts/timers'
 import { useRecord } from '../system/record'
+import { useDoubts } from '../writes/doubts'
 
 const props = defineProps<{ plan: Schemas['Plan']; view: SystemView }>()
 const startTimer = useStartTimer()
@@ -58,9 +60,15 @@ function body(): Schemas['Body'] {
   return entry
 }
 
+const { open: doubts, say } = useDoubts(
+  computed(() => props.view.card.id),
+  by,
+  () => (props.plan.entry && (ec.value !== null || ph.value !== null) ? body() : null),
+)
 async function log() {
   const who = by.value
   if (!who) return (failed.value = 'Pick who is recording first.')
+  if (doubts.value.length) return (failed.value = 'Confirm or correct the number first.')
   busy.value = true
   failed.value = ''
   const system = props.view.card.id
@@ -109,6 +117,7 @@ async function log() {
     </div>
     <WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" />
     <RecorderPick :place="view.place.id" :people="view.people" />
+    <DoubtList :doubts="doubts" @said="say" />
     <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
     <button class="button main" type="button" :disabled="busy || !by || !timed" @click="log">Log what was done</button>
   </section>

@@ -153,6 +153,9 @@ export function useBench(
       }
     },
     enabled: () => asked.value !== 'null',
+    // What is on the screen is what is mixed and then recorded: it does not change under the hands by itself.
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
     retry: (_, error) => unsent(error),
     staleTime: 0,
     gcTime: 0,

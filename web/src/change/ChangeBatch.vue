@@ -9,9 +9,10 @@ import NumberField from '../parts/NumberField.vue'
 import { useAsked } from '../writes/asked'
 import PlanSteps from '../bench/PlanSteps.vue'
 import CanRow from '../bench/CanRow.vue'
+import { asTyped, sameProducts } from './batch'
 import type { Changing } from './useChange'
 
-const props = defineProps<{ change: Changing; view: SystemView; units: Units }>()
+const props = defineProps<{ change: Changing; view: SystemView; units: Units; done: boolean }>()
 const ticks = ref<string[]>([])
 
 /** Of a partial change it has to be known how much stays in. */
@@ -38,12 +39,16 @@ const { answer: plan, refused } = useAsked(
   (body, signal) => ask(api.POST('/api/bench/plan', { params: { header: as(by.value) }, body, signal })),
 )
 const failed = computed(() => refused.value?.message ?? '')
-watch(plan, (now) => {
-  const entry = now?.entry
-  if (entry?.kind === 'change' && entry.batch && !props.change.run.value.batch) props.change.put({ batch: entry.batch })
-})
+/** What the plan on the screen would be recorded as: taken over when the step is ticked off. */
+const planned = computed(() => (plan.value?.entry?.kind === 'change' ? (plan.value.entry.batch ?? null) : null))
+watch(planned, (now) => now && props.change.plans(now), { immediate: true })
+/** What was mixed, once it was. */
+const mixed = computed(() => (props.done ? props.change.run.value.batch : null))
+const shown = computed(() => mixed.value ?? asTyped(props.change.run.value.batch, planned.value))
+/** Whether the recipe or the volume was changed after it was mixed. */
+const moved = computed(() => !!mixed.value && !!planned.value && !sameProducts(mixed.value, planned.value))
 function use(i: number, value: number | null) {
-  const batch = props.change.run.value.batch!
+  const batch = shown.value!
   const used = batch.used.map((u, n) => (n === i ? { ...u, amount: { ...u.amount, value: value ?? 0 } } : u))
   props.change.put({ batch: { ...batch, used } })
 }
@@ -60,17 +65,23 @@ function use(i: number, value: number | null) {
       hint="A third to a half is usually taken out"
     />
     <template v-if="plan">
-      <p class="answer">{{ plan.answer }}</p>
-      <CanRow v-if="plan.shares.length" :shares="plan.shares" />
-      <details>
+      <template v-if="moved">
+        <p class="answer">You mixed {{ mixed!.used.map((used) => used.name).join(', ') }}.</p>
+        <p>The recipe was changed after that. What you mixed is what will be saved.</p>
+      </template>
+      <template v-else>
+        <p class="answer">{{ plan.answer }}</p>
+        <CanRow v-if="plan.shares.length" :shares="plan.shares" />
+      </template>
+      <details v-if="!moved">
         <summary>How to mix it, step by step</summary>
         <PlanSteps v-model="ticks" :plan="plan" :system="view.card.id" />
       </details>
-      <details v-if="change.run.value.batch">
-        <summary>What was really used, where it differs</summary>
+      <details v-if="shown">
+        <summary>I used different amounts</summary>
         <div class="fields">
           <NumberField
-            v-for="(used, i) in change.run.value.batch.used"
+            v-for="(used, i) in shown.used"
             :key="used.product"
             :model-value="Number(used.amount.value.toPrecision(4))"
             :label="used.name"

@@ -6,6 +6,7 @@ import { sayRefusal, type Schemas } from '../api/client'
 import { useRefresh, useSystem } from '../api/queries'
 import { useUnits } from '../api/units'
 import { atTop } from '../parts/atTop'
+import DoubtList from '../parts/DoubtList.vue'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { notify } from '../parts/notice'
@@ -16,6 +17,7 @@ import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import ProgressBar from 'primevue/progressbar'
 import { useRecord } from '../system/record'
+import { useDoubts } from '../writes/doubts'
 import ChangeStart from './ChangeStart.vue'
 import ChangeStepSheet from './ChangeStepSheet.vue'
 import { useChange } from './useChange'
@@ -76,6 +78,15 @@ async function done(leftOut?: string) {
   if (!c.faults.value.length) await go(null)
 }
 const move = (by: number) => go(steps.value[index.value + by]?.step ?? null)
+/** Slips are asked about here as on a visit. */
+const {
+  open: doubts,
+  asking,
+  say,
+} = useDoubts(id, who, () => {
+  const { extent, volume_after, ph, ec, temperature, heel, batch } = c.run.value
+  return volume_after == null ? null : { kind: 'change', extent, volume_after, ph, ec, temperature, heel, batch }
+})
 async function finish() {
   busy.value = true
   const entry = await c.finish(when.value)
@@ -148,7 +159,8 @@ useShortcuts({
           </p>
         </template>
         <template v-else>
-          <p>It becomes one entry of the log, and the dates move.</p>
+          <DoubtList :doubts="doubts" @said="say" />
+          <p>Saving adds this to the log and updates your schedule.</p>
           <WhenField v-model="when" v-model:ready="timed" :zone="view.place_body.zone" />
         </template>
         <p v-if="c.failed.value" class="wrong" role="alert">{{ c.failed.value }}</p>
@@ -157,7 +169,7 @@ useShortcuts({
           <button
             class="button main"
             type="button"
-            :disabled="busy || !timed || !c.current.value || missing.length > 0"
+            :disabled="busy || !timed || !c.current.value || missing.length > 0 || asking || doubts.length > 0"
             @click="finish"
           >
             Save the change
@@ -185,6 +197,7 @@ useShortcuts({
           @back="move(-1)"
           @again="c.unmark(step.step)"
         />
+        <DoubtList v-if="step.step === 'measure'" :doubts="doubts" @said="say" />
         <p v-if="c.offline.value" class="small wrong" role="status">
           Not connected; kept on this device, and sent as soon as it is.
         </p>

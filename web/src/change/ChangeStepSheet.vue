@@ -104,7 +104,7 @@ function leave() {
     <p v-if="step.caution && key !== 'bath' && key !== 'dose'" class="caution">
       <strong>Caution.</strong> {{ step.caution }}
     </p>
-    <ChangeBatch v-if="key === 'prepare'" :change="change" :view="view" :units="units" />
+    <ChangeBatch v-if="key === 'prepare'" :change="change" :view="view" :units="units" :done="step.done" />
     <VisitRoots v-else-if="key === 'roots'" :model-value="look" :faults="[]" outside />
     <ChangeTreat
       v-else-if="key === 'bath' || key === 'dose'"

@@ -6,6 +6,7 @@ import { Keeper, type Stored } from '../writes/keeper'
 import { useLate } from '../writes/late'
 import { same } from '../writes/merge'
 import { arrived, unsent, waiting, write } from '../writes/queue'
+import { asTyped } from './batch'
 
 export type Run = Schemas['ChangeRun']
 type Step = Schemas['ChangeStep']
@@ -30,6 +31,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
   const failed = ref('')
   const met = ref('')
   const keeper = shallowRef<Keeper<Run>>()
+  /** The batch that the plan on the screen comes to. */
+  const planned = ref<Schemas['Batch'] | null>(null)
 
   function open(at: string): Keeper<Run> {
     const mine = () => keeper.value === opened
@@ -70,6 +73,7 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
     leave()
     const opened = (keeper.value = open(at))
     ;[begun.value, read.value, shown.value, run.value] = [false, false, null, fresh()]
+    planned.value = null
     const glanced = opened.glance()
     if (glanced) run.value = glanced
     begun.value = !!glanced
@@ -169,12 +173,14 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
     if (faults.value.length) return
     const steps = { ...run.value.parts?.steps } as Record<string, Schemas['StepMark']>
     steps[step] = { at: new Date().toISOString(), ...(leftOut ? { left_out: leftOut } : {}) }
-    parts({ steps }, true)
+    // Mixed is what the screen showed when it was ticked off; what was left out was not mixed.
+    const batch = step === 'prepare' ? { batch: leftOut ? null : asTyped(run.value.batch, planned.value) } : {}
+    put({ ...batch, parts: { ...run.value.parts, steps } }, true)
   }
   async function unmark(step: Step) {
     const steps = { ...run.value.parts?.steps } as Record<string, Schemas['StepMark']>
     delete steps[step]
-    parts({ steps }, true)
+    put({ ...(step === 'prepare' ? { batch: null } : {}), parts: { ...run.value.parts, steps } }, true)
   }
   async function drop() {
     const [at, by, dropped, before] = [system.value, who.value!, keeper.value!, copy(run.value)]
@@ -183,7 +189,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
     await write(client, 'dropRun', { system: at, by, id, version })
     await load()
     return async () => {
-      await write(client, 'run', { system: at, by, run: { id, version: 0, run: before } })
+      // What was given up does not come back by its id: this is another with the same steps.
+      await write(client, 'run', { system: at, by, run: { id: newId(), version: 0, run: before } })
       if (system.value === at) await load()
     }
   }
@@ -205,6 +212,7 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
   const fault = (path: string) => sayRefusal(faults.value.find((f) => f.field === `run.${path}`))
   return {
     run,
+    plans: (batch: Schemas['Batch']) => (planned.value = batch),
     guide,
     current,
     stored: shown,

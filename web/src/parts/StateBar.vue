@@ -1,11 +1,15 @@
 <script setup lang="ts">
 /** One line under the head while something waits for a connection, or the clocks have to be looked at. */
-import { clockDoubt, clockIsRight } from '../api/client'
+import { busyWith, clockDoubt, clockIsRight } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import { waiting } from '../writes/queue'
+import { refused } from '../writes/refused'
+import { watch } from 'vue'
+import { RouterLink } from 'vue-router'
 import { notify } from './notice'
 
 const knowledge = useKnowledge()
+watch(waiting, (now) => now || (busyWith.value = ''))
 
 function right() {
   clockIsRight.value = true
@@ -16,8 +20,12 @@ function right() {
 
 <template>
   <p v-if="waiting" class="state" role="status">
-    Not connected.
-    {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as it is.
+    {{ busyWith || 'Not connected.' }}
+    {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
+  </p>
+  <p v-if="refused.length" class="state refused" role="alert">
+    {{ refused.length === 1 ? 'One entry from this device was' : `${refused.length} entries from this device were` }}
+    not saved. <RouterLink to="/kept">See why</RouterLink>
   </p>
   <div v-if="knowledge.error.value" class="state clock" role="alert">
     <span>What can be chosen on these pages could not be read.</span>
@@ -37,6 +45,17 @@ function right() {
   padding: 10px 24px;
   background: var(--watch-wash);
   border-left: 4px solid var(--watch);
+}
+.refused {
+  background: var(--alarm-wash);
+  border-color: var(--alarm);
+}
+.refused a {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+  margin-left: 4px;
+  font-weight: 700;
 }
 .clock {
   display: flex;

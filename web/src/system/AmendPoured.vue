@@ -1,11 +1,14 @@
 <script setup lang="ts">
-/** What was poured, typed again: a change, a correction, a mix or a treatment, with its amounts. */
-import { computed } from 'vue'
-import type { Schemas, SystemView } from '../api/client'
-import { useUnits, amountUnit } from '../api/units'
+/** What was poured, typed again: a change, a correction, a mix or a treatment, with its products, amounts and readings. */
+import { computed, reactive } from 'vue'
+import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import { useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
+import VisitMeasures from '../visit/VisitMeasures.vue'
+import VisitRoots from '../visit/VisitRoots.vue'
+import AmendProducts from './AmendProducts.vue'
 
-const props = defineProps<{ view: SystemView; wrong: (path: string) => string | undefined }>()
+const props = defineProps<{ view: SystemView; faults: Refusal[]; wrong: (path: string) => string | undefined }>()
 const body = defineModel<Schemas['Body']>({ required: true })
 const units = useUnits(computed(() => props.view.units))
 const set = (changes: object) => (body.value = { ...body.value, ...changes } as Schemas['Body'])
@@ -13,24 +16,47 @@ const volume = (key: 'volume_after' | 'heel' | 'litres') => {
   const found = (body.value as Record<string, unknown>)[key]
   return typeof found === 'number' ? units.value.toVolume(found) : null
 }
-const batch = computed(() => ('batch' in body.value ? body.value.batch : null))
-function used(i: number, value: number | null) {
-  const now = batch.value!
-  set({
-    batch: {
-      ...now,
-      used: now.used.map((u, n) => (n === i ? { ...u, amount: { ...u.amount, value: value ?? 0 } } : u)),
-    },
-  })
-}
+/** The products, wherever this kind of entry keeps them; a batch that held none may get some. */
+const used = computed<Schemas['Used'][] | null>({
+  get: () => {
+    if (body.value.kind === 'correction') return [body.value.dosed]
+    return 'batch' in body.value || body.value.kind === 'change' ? (body.value.batch?.used ?? []) : null
+  },
+  set: (now) => {
+    if (body.value.kind === 'correction') return set({ dosed: now![0] })
+    if (body.value.kind !== 'change' && body.value.kind !== 'premix') return
+    const whole = body.value.kind === 'change' ? body.value.volume_after : body.value.litres
+    set({ batch: { ...(body.value.batch ?? { fresh: whole }), used: now } })
+  },
+})
+const acids = ['ph_up', 'ph_down'] as Schemas['ProductKind'][]
+/** pH, EC and temperature are typed here as on a visit. */
+const part = (key: 'ph' | 'ec' | 'temperature' | 'roots') => ({
+  get: () => {
+    const from = key === 'roots' && body.value.kind === 'change' ? body.value.parts : body.value
+    return ((from as Record<string, unknown> | null | undefined)?.[key] ?? null) as never
+  },
+  set: (now: unknown) => {
+    if (key !== 'roots') set({ [key]: now })
+    else if (body.value.kind === 'change') set({ parts: { ...body.value.parts, roots: now } })
+  },
+})
+const measures = reactive(
+  Object.defineProperties({} as Visit, {
+    ph: { enumerable: true, ...part('ph') },
+    ec: { enumerable: true, ...part('ec') },
+    temperature: { enumerable: true, ...part('temperature') },
+    roots: { enumerable: true, ...part('roots') },
+  }),
+) as Visit
 const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
   if (body.value.kind === 'change')
     return [
       ['volume_after', 'Water afterwards'],
       ['heel', 'Old water left in'],
     ]
-  if (body.value.kind === 'correction') return [['litres', 'Into so much water']]
-  return body.value.kind === 'premix' ? [['litres', 'Stands ready']] : []
+  if (body.value.kind === 'correction') return [['litres', 'Water it went into']]
+  return body.value.kind === 'premix' ? [['litres', 'Amount of feed kept']] : []
 })
 </script>
 
@@ -46,26 +72,6 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
       @update:model-value="set({ [key]: $event === null ? null : units.fromVolume($event) })"
     />
     <NumberField
-      v-for="(u, i) in batch?.used ?? []"
-      :key="u.product"
-      :model-value="Number(u.amount.value.toPrecision(4))"
-      :label="u.name"
-      :unit="amountUnit(u.amount.unit)"
-      :wrong="wrong(`batch.used.${i}`)"
-      @update:model-value="used(i, $event)"
-    />
-    <NumberField
-      v-if="body.kind === 'correction'"
-      :model-value="body.dosed.amount.value"
-      :label="body.dosed.name"
-      :unit="amountUnit(body.dosed.amount.unit)"
-      :wrong="wrong('dosed')"
-      @update:model-value="
-        body.kind === 'correction' &&
-        set({ dosed: { ...body.dosed, amount: { ...body.dosed.amount, value: $event ?? 0 } } })
-      "
-    />
-    <NumberField
       v-if="body.kind === 'treatment'"
       :model-value="body.amount_ml ?? null"
       label="Amount"
@@ -73,7 +79,21 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
       :wrong="wrong('amount_ml')"
       @update:model-value="set({ amount_ml: $event })"
     />
+    <NumberField
+      v-if="body.kind === 'premix'"
+      :model-value="body.keeps_days ?? null"
+      label="Keeps for"
+      unit="days"
+      :wrong="wrong('keeps_days')"
+      @update:model-value="set({ keeps_days: $event === null ? null : Math.round($event) })"
+    />
   </div>
+  <AmendProducts v-if="used" v-model="used" :kinds="body.kind === 'correction' ? acids : undefined" :wrong="wrong" />
+  <VisitMeasures v-if="body.kind === 'change'" v-model="measures" :view="view" :faults="faults" />
+  <details v-if="body.kind === 'change' && body.parts">
+    <summary>Roots</summary>
+    <VisitRoots v-model="measures" :faults="faults" />
+  </details>
   <div class="field">
     <label for="poured-note">Note</label>
     <textarea

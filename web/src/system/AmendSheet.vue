@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Amending an entry: its values again, a reason, and the original stays in the log. */
-import { computed, reactive, ref } from 'vue'
+import { computed, defineAsyncComponent, reactive, ref } from 'vue'
 import { ApiError, newId, type Refusal, type Schemas, type SystemView, type Visit, sayRefusal } from '../api/client'
 import { useRefresh } from '../api/queries'
 import WhenField from '../parts/WhenField.vue'
@@ -10,6 +10,8 @@ import { recorderAt } from '../parts/recorder'
 import VisitMeasures from '../visit/VisitMeasures.vue'
 import VisitLevel from '../visit/VisitLevel.vue'
 import VisitTopOff from '../visit/VisitTopOff.vue'
+import DoubtList from '../parts/DoubtList.vue'
+import { useDoubts } from '../writes/doubts'
 import AmendPoured from './AmendPoured.vue'
 import { useRecord } from './record'
 
@@ -24,6 +26,21 @@ const visit = reactive<Visit>(
 const isVisit = props.entry.body.kind === 'visit'
 const poured = ref(JSON.parse(JSON.stringify(props.entry.body)) as Schemas['Body'])
 const isPoured = ['change', 'correction', 'premix', 'treatment'].includes(props.entry.body.kind)
+/** Loaded when it is wanted: mostly one number was wrong. */
+const AmendRest = defineAsyncComponent(() => import('./AmendRest.vue'))
+const more = ref(false)
+/** As it would be recorded: what nothing of went in is not in it. */
+const amended = (): Schemas['Body'] => {
+  if (isVisit) return { ...visit, kind: 'visit' }
+  const now = poured.value
+  if (!('batch' in now) || !now.batch) return now
+  return { ...now, batch: { ...now.batch, used: now.batch.used.filter((used) => used.amount.value > 0) } }
+}
+const { open: doubts, say } = useDoubts(
+  computed(() => props.view.card.id),
+  computed(() => recorderAt(props.view.place.id)),
+  () => (isPoured ? amended() : null),
+)
 const wrong = (path: string) => {
   const found = faults.value.find((f) => f.field === `body.${path}` || f.field.startsWith(`body.${path}.`))
   return sayRefusal(found)
@@ -64,7 +81,7 @@ async function send(body: Schemas['Body']) {
 
 <template>
   <SheetDialog v-model:open="open" title="Amend an entry">
-    <form class="form" @submit.prevent="send(isVisit ? { ...visit, kind: 'visit' } : poured)">
+    <form class="form" @submit.prevent="send(amended())">
       <slot></slot>
       <p class="quiet">{{ entry.when }}, {{ entry.by_name }}: {{ entry.lines.join('; ') }}</p>
       <template v-if="isVisit">
@@ -82,7 +99,12 @@ async function send(body: Schemas['Body']) {
           ></textarea>
         </div>
       </template>
-      <AmendPoured v-if="isPoured" v-model="poured" :view="view" :wrong="wrong" />
+      <details v-if="isVisit" @toggle="more ||= ($event.target as HTMLDetailsElement).open">
+        <summary>Everything else in this visit</summary>
+        <AmendRest v-if="more" v-model="visit" :view="view" :faults="faults" :by="recorderAt(view.place.id)" />
+      </details>
+      <AmendPoured v-if="isPoured" v-model="poured" :view="view" :faults="faults" :wrong="wrong" />
+      <DoubtList :doubts="doubts" @said="say" />
       <WhenField
         v-if="isVisit || isPoured"
         v-model="when"
@@ -104,7 +126,12 @@ async function send(body: Schemas['Body']) {
         <button class="button" type="button" :disabled="!reason.trim()" @click="send({ kind: 'withdrawn' })">
           Withdraw the entry
         </button>
-        <button v-if="isVisit || isPoured" class="button main" type="submit" :disabled="!timed || !reason.trim()">
+        <button
+          v-if="isVisit || isPoured"
+          class="button main"
+          type="submit"
+          :disabled="!timed || !reason.trim() || doubts.length > 0"
+        >
           Amend it
         </button>
       </div>

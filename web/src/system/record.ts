@@ -25,7 +25,8 @@ export function useRecord() {
     const { promise, stop } = stuck()
     const came = await Promise.race([sending.then(() => 'recorded' as const), promise]).finally(stop)
     if (came === 'recorded') await refresh()
-    else sending.then(refresh, (error: Error) => notify(`What was kept here could not be recorded. ${error.message}`))
+    // What is refused of it is kept and said at the head of every page.
+    else sending.then(refresh, refresh)
     return came
   }
   async function withdraw(system: string, by: string, entry: string): Promise<void> {

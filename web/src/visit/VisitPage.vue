@@ -20,6 +20,7 @@ import VisitJobs from './VisitJobs.vue'
 import VisitLeft from './VisitLeft.vue'
 import VisitLevel from './VisitLevel.vue'
 import VisitLook from './VisitLook.vue'
+import VisitMet from './VisitMet.vue'
 import VisitMeasures from './VisitMeasures.vue'
 import VisitRoots from './VisitRoots.vue'
 import VisitSupply from './VisitSupply.vue'
@@ -34,6 +35,7 @@ import { useFreed } from './freed'
 import { useTook } from './took'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
+import { endingOf } from '../writes/keeper'
 import { useWhen } from './useWhen'
 
 const router = useRouter()
@@ -137,6 +139,8 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     when.value = null
     await router.push(to ?? `/system/${system}`)
   } catch (error) {
+    const ended = error instanceof ApiError && endingOf(error)
+    if (ended) return keeper.endedElsewhere(ended)
     keeper.changed()
     failed.value = error instanceof ApiError ? error.message : 'That could not be recorded. It is kept here.'
   } finally {
@@ -205,13 +209,7 @@ useShortcuts({
       :says="says"
       @fine="allFine"
     />
-    <div v-if="v.other.value" class="met" role="alert">
-      <p><strong>This visit was continued on another device.</strong> Nothing was overwritten.</p>
-      <p class="small"><strong>There:</strong> {{ v.other.value.lines.join('; ') || 'nothing yet' }}</p>
-      <p class="small"><strong>Here:</strong> {{ v.here.value.join('; ') || 'nothing yet' }}</p>
-      <button class="button" type="button" @click="v.settle(false)">Take the other</button>
-      <button class="button" type="button" @click="v.settle(true)">Keep this one</button>
-    </div>
+    <VisitMet :visit="v" />
     <section v-if="!who" class="waits" aria-labelledby="waits-head">
       <p class="met" role="status">Pick who is recording, above; then the visit begins.</p>
       <h2 id="waits-head">What it is about</h2>

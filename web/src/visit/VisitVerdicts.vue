@@ -3,6 +3,7 @@
 import { computed, reactive } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { Schemas, Verdict, Visit } from '../api/client'
+import DoubtList from '../parts/DoubtList.vue'
 import VerdictCard from '../system/VerdictCard.vue'
 import VerdictShape from '../system/VerdictShape.vue'
 import { useSaid } from './doubts'
@@ -41,10 +42,7 @@ function overrule(subject: string, reason: string) {
 
 <template>
   <div class="verdicts" aria-live="polite">
-    <div v-for="doubt in open_" :key="doubt.question" class="doubt">
-      <p>{{ doubt.question }}</p>
-      <button class="button" type="button" @click="said.add(doubt.question)">It is so</button>
-    </div>
+    <DoubtList :doubts="open_" @said="said.add($event)" />
     <component :is="lines ? 'details' : 'div'" v-for="verdict in verdicts" :key="verdict.subject">
       <summary v-if="lines" :class="verdict.tone">
         <VerdictShape :tone="verdict.tone" />
@@ -102,18 +100,6 @@ summary.watch {
 summary.act,
 summary.now {
   color: var(--alarm);
-}
-.doubt {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px 12px;
-  padding: 10px 14px;
-  border-left: 4px solid var(--watch);
-  background: var(--watch-wash);
-}
-.doubt p {
-  flex: 1 1 240px;
 }
 .over {
   padding: 8px 0;

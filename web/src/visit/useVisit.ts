@@ -2,9 +2,10 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, reactive, ref, shallowRef, toRaw, watch, type Ref } from 'vue'
 import { api, ApiError, as, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
-import { Keeper, type Stored } from '../writes/keeper'
+import { Keeper, type Ending, type Stored } from '../writes/keeper'
 import { useLate } from '../writes/late'
 import { same } from '../writes/merge'
+import { keepRefused } from '../writes/refused'
 import { arrived, unsent, waiting, write } from '../writes/queue'
 
 type Draft = Schemas['DraftView']
@@ -32,6 +33,8 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
   const leftLines = ref<string[]>([])
   const keeper = shallowRef<Keeper<Visit>>()
   const id = ref(newId())
+  /** How the visit that was open here ended elsewhere, while what was typed since stands in a new one. */
+  const late = ref<Ending | null>(null)
   let quiet = false
 
   function put(next: Visit) {
@@ -68,9 +71,28 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
         failed.value = news === 'failed' ? (error?.message ?? '') : ''
       },
       met: () => (other.value = met),
+      ended: (typed, how) => {
+        // What is read from this device when the page opens goes on under the id that it opens with.
+        if (mine() && how === 'unknown') late.value = how
+        else if (mine()) anew(at, by, typed, how)
+      },
+      apart: (typed, when) => {
+        const entry = { id: newId(), at: when, body: { kind: 'visit' as const, ...typed } }
+        const why = 'You typed this after the visit was saved or thrown away on another device.'
+        keepRefused(entry.id, 'entry', { system: at, by, entry }, new Error(why))
+      },
     })
     let met: Draft | null = null
     return opened
+  }
+
+  /** What was typed after a visit ended elsewhere stands in a new one. */
+  function anew(at: string, by: string, typed: Visit, how: Ending) {
+    const opened = (keeper.value = open(at, by))
+    id.value = opened.id
+    ;[other.value, failed.value, late.value] = [null, '', how]
+    put(typed)
+    if (Object.keys(typed).length) opened.changed(true)
   }
 
   /** The parts that are not as they were put there. */
@@ -87,6 +109,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     }
     ;[ready.value, other.value, saved.value, failed.value] = [false, null, '', '']
     left.value = null
+    late.value = null
     put({})
     keeper.value = undefined
     if (!by) return
@@ -205,6 +228,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     ready,
     left,
     leftLines,
+    late,
     startAnew,
     begun,
     settle,

@@ -4,8 +4,9 @@
  * the server stands on this device too, so that a reload loses nothing.
  */
 import { ApiError, nowThere } from '../api/client'
-import { merge, same } from './merge'
+import { beyond, merge, same } from './merge'
 import { learnVersion, unsent } from './queue'
+import { letGo } from './refused'
 
 export interface Stored<T> {
   id: string
@@ -35,14 +36,25 @@ export interface Keeping<T> {
   told: (news: 'saving' | 'saved' | 'waiting' | 'failed', error?: ApiError) => void
   /** Somebody else changed the same part; nothing is sent until it is settled. */
   met?: (theirs: Stored<T>) => void
+  /** It ended elsewhere: what was typed here and is in nothing that was saved, and how it ended. Nothing is sent after it;
+   *  what is typed belongs to another one. */
+  ended?: (late: Partial<T>, how: Ending) => void
+  /** It ended elsewhere, and another one is half done by now: what was typed here since, and when. */
+  apart?: (late: Partial<T>, at: string) => void
   /** How long typing may go on before it is saved, in milliseconds. */
   pause?: number
 }
 
+/** How something half done ended on another device: in an entry, or thrown away; `unknown` where that was not heard. */
+export type Ending = 'closed' | 'put_away' | 'unknown'
+const ENDINGS: Record<string, Ending> = { visit_closed: 'closed', visit_put_away: 'put_away', id_taken: 'closed' }
+/** How it ended, where a refusal says that it did. */
+export const endingOf = (error: ApiError) => error.fields.map((fault) => ENDINGS[fault.code]).find((how) => how)
+
 const now = () => nowThere().toISOString()
 const copy = <T>(doc: T): T => JSON.parse(JSON.stringify(doc)) as T
 
-export class Keeper<T> {
+export class Keeper<T extends object> {
   version = 0
   /** What the server had when it was last heard of. */
   private base: T | null = null
@@ -77,10 +89,23 @@ export class Keeper<T> {
       this.dirty = true
       return { ...copy(stored.doc), ...copy(mirror.doc) }
     }
-    // What was kept of another one, or of one that has ended since, is over.
+    // What was kept of one that has ended since is over, but for what was typed after it was last saved.
     if (!mirror || (stored ? mirror.id !== stored.id : mirror.version > 0)) {
-      this.forget()
-      return stored ? copy(stored.doc) : empty
+      const late = mirror ? beyond(mirror.base, mirror.doc) : {}
+      if (mirror) letGo(mirror.id)
+      if (!this.with_.ended || !Object.keys(late).length) {
+        this.forget()
+        return stored ? copy(stored.doc) : empty
+      }
+      // Beside another one that is half done it is kept apart: two looks are not put together unasked.
+      if (stored) {
+        this.with_.apart?.(copy(late), mirror!.at ?? now())
+        this.forget()
+        return copy(stored.doc)
+      }
+      this.dirty = true
+      this.with_.ended(copy(late), 'unknown')
+      return { ...empty, ...copy(late) }
     }
     this.id = mirror.id
     // A save whose answer was lost may have arrived: what stands there is then this device's own.
@@ -146,6 +171,8 @@ export class Keeper<T> {
         if (!(error instanceof ApiError)) throw error
         if (this.over) return
         const theirs = this.with_.standing(error)
+        const how = endingOf(error)
+        if (how && this.with_.ended) return this.endedElsewhere(how)
         if (theirs) this.meet(theirs)
         else {
           // Refused for what it says: it stays on this device, and goes again when it was changed.
@@ -204,6 +231,15 @@ export class Keeper<T> {
   rest() {
     this.resting = true
     clearTimeout(this.timer)
+  }
+
+  /** It ended on another device; what was typed here since goes to another one. */
+  endedElsewhere(how: Ending) {
+    const doc = copy(this.with_.now())
+    // What was thrown away elsewhere stands in no entry: all of it is here still.
+    const late = how === 'put_away' ? beyond(null, doc) : beyond(this.base, doc)
+    this.end()
+    this.with_.ended?.(late, how)
   }
 
   /** It ended in an entry, or was given up: nothing of it is sent or kept any more. */

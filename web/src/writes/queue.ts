@@ -12,8 +12,9 @@ import {
   type Mutation,
 } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, ApiError, as, ask, newId, type Card, type CardView, type Schemas } from '../api/client'
+import { api, ApiError, as, ask, newId, nowThere, type Card, type CardView, type Schemas } from '../api/client'
 import { same } from './merge'
+import { keepRefused, letGo, type Refused } from './refused'
 
 /** What can be sent, each with all that it needs to be sent again after a reload. */
 export interface Writes {
@@ -23,7 +24,7 @@ export interface Writes {
   dropDraft: { system: string; by: string; id: string; version: number }
   run: { system: string; by: string; run: Schemas['SaveChange'] }
   dropRun: { system: string; by: string; id: string; version: number }
-  finish: { system: string; by: string; id: string; at?: string }
+  finish: { system: string; by: string; id: string; at?: string; saved?: string }
   card: { system: string; by: string; id: string; parent: string | null; body: Card }
   edit: { system: string; by: string; id: string; edit: Schemas['EditCard'] }
   /** A wait, counted from when it was begun: what is sent late is so much shorter. */
@@ -53,7 +54,6 @@ const KEPT = 'mopsel.unsent.'
 const keys = new WeakMap<QueryClient, string>()
 /** The newest version of each half done visit or change that the server has told this device of. */
 const versions = new Map<string, number>()
-export const knownVersion = (id: string) => versions.get(id)
 export const learnVersion = (id: string, version: number) => void versions.set(id, version)
 
 const at = (write: { system: string; by: string }) => ({ path: { id: write.system }, header: as(write.by) })
@@ -115,8 +115,31 @@ const SEND: { [K in Kind]: (write: Writes[K]) => Promise<Answers[K]> } = {
   },
   finish: (write) =>
     ask(
-      api.POST('/api/systems/{id}/change/finish', { params: at(write), body: { id: write.id, at: write.at ?? null } }),
+      api.POST('/api/systems/{id}/change/finish', {
+        params: at(write),
+        body: { id: write.id, at: write.at ?? null, saved: write.saved ?? null },
+      }),
     ),
+}
+
+/** When something was saved here: it may arrive much later, and happened now. */
+const dated = <K extends Kind>(kind: K, write: Writes[K]): Writes[K] => {
+  const saved = nowThere().toISOString()
+  if (kind === 'finish') return { ...write, saved }
+  if (kind !== 'entry') return write
+  const { entry } = write as Writes['entry']
+  return { ...write, entry: { ...entry, saved } } as Writes[K]
+}
+
+/** What a write is about. A visit half done and the entry that it becomes are one thing; what only takes something away
+ *  holds nothing that was typed. */
+function about(kind: Kind, write: Writes[Kind]): string | null {
+  if (kind === 'entry') return (write as Writes['entry']).entry.id
+  if (kind === 'draft') return (write as Writes['draft']).draft.id
+  if (kind === 'run') return (write as Writes['run']).run.id
+  if (kind === 'timer') return (write as Writes['timer']).timer.id
+  if (kind === 'finish' || kind === 'card' || kind === 'edit') return (write as Writes['finish']).id
+  return null
 }
 
 /** Whether a request may arrive yet: it never came through, or nothing could be stored just then. */
@@ -144,8 +167,31 @@ export function makeClient(pause = (lost: number) => Math.min(800 * 2 ** lost, 1
       gcTime: 0,
     })
   keys.set(client, KEPT + newId())
-  client.getMutationCache().subscribe(() => keep(client))
+  const waited = new WeakSet<Mutation>()
+  client.getMutationCache().subscribe(({ mutation }) => {
+    if (mutation) ended(mutation, waited)
+    keep(client)
+  })
   return client
+}
+
+/** What earlier pages sent, and nobody waits for on a page. */
+const revived = new WeakSet<Mutation>()
+
+/** What was kept here and comes back refused is kept further; what arrived is not. Noted before it is forgotten among
+ *  what is still to be sent: at no moment is it nowhere. */
+function ended(mutation: Mutation, waited: WeakSet<Mutation>) {
+  if (stuck(mutation)) waited.add(mutation)
+  const kind = mutation.options.mutationKey?.[0] as Kind
+  const write = mutation.state.variables as Writes[Kind] | undefined
+  const key = write && kind in SEND ? about(kind, write) : null
+  if (!key || pending(mutation)) return
+  const { status, error } = mutation.state
+  // A save of what is still half done says nothing of the whole.
+  if (status === 'success' && kind !== 'draft' && kind !== 'run') letGo(key)
+  // What somebody looks on at is said on their page, where it was typed.
+  const alone = revived.has(mutation) || (waited.has(mutation) && kind !== 'draft' && kind !== 'run')
+  if (status === 'error' && alone) keepRefused(key, kind, write as unknown as Refused['write'], error)
 }
 
 const pending = (mutation: Mutation) => mutation.state.status === 'pending'
@@ -156,7 +202,12 @@ const stuck = (mutation: Mutation) =>
 function keep(client: QueryClient) {
   const own = keys.get(client)!
   const all = client.getMutationCache().getAll()
-  waiting.value = all.some(stuck) ? all.filter(pending).length : 0
+  // A visit half done and the entry that it becomes are one thing to whoever wrote it.
+  const things = all.filter(pending).map((one) => {
+    const [kind] = (one.options.mutationKey ?? []) as Kind[]
+    return (kind && about(kind, one.state.variables as Writes[Kind])) || one
+  })
+  waiting.value = all.some(stuck) ? new Set(things).size : 0
   const shouldDehydrateMutation = (mutation: Mutation) => pending(mutation) && mutation.options.scope !== undefined
   const { mutations } = dehydrate(client, { shouldDehydrateMutation, shouldDehydrateQuery: () => false })
   if (mutations.length) localStorage.setItem(own, JSON.stringify(mutations))
@@ -165,7 +216,7 @@ function keep(client: QueryClient) {
 
 /** Sends what earlier pages could not send any more. A page that is still open may send it too: the server takes
  *  the same request as the same. */
-export async function resume(client: QueryClient, told: (refused: string) => void = () => {}): Promise<void> {
+export async function resume(client: QueryClient): Promise<void> {
   const cache = client.getMutationCache()
   const before = new Set(cache.getAll())
   const left = Object.keys(localStorage).filter((key) => key.startsWith(KEPT))
@@ -181,15 +232,13 @@ export async function resume(client: QueryClient, told: (refused: string) => voi
     keep(client)
     localStorage.removeItem(key)
   }
-  // Nobody waits for these any more on a page: what is refused of them is said.
-  const revived = new Set(cache.getAll().filter((mutation) => !before.has(mutation)))
+  const waits = new Set(cache.getAll().filter((mutation) => !before.has(mutation)))
+  for (const mutation of waits) revived.add(mutation)
   const stop = cache.subscribe(({ mutation }) => {
-    if (!mutation || !revived.has(mutation) || pending(mutation)) return
-    revived.delete(mutation)
+    if (!mutation || !waits.has(mutation) || pending(mutation)) return
+    waits.delete(mutation)
     // Each as it arrives: another may wait for its turn much longer.
     void client.invalidateQueries()
-    const { error } = mutation.state
-    if (error && SAID.includes(String(mutation.options.mutationKey?.[0]))) told(error.message)
   })
   await client.resumePausedMutations()
   stop()
@@ -197,16 +246,14 @@ export async function resume(client: QueryClient, told: (refused: string) => voi
   if (left.length) await client.invalidateQueries()
 }
 
-/** What nothing else on the pages tells of when it is refused after a reload. */
-const SAID: string[] = ['card', 'edit', 'timer']
-
 /** Sends a write after those before it at the same system. Resolves when the server has taken it. */
 export function write<K extends Kind>(client: QueryClient, kind: K, variables: Writes[K]): Promise<Answers[K]> {
   const options = { mutationKey: [kind], scope: { id: variables.system } }
+  const sent = dated(kind, variables)
   const mutation = client
     .getMutationCache()
     .build<Answers[K], Error, Writes[K], unknown>(client, client.defaultMutationOptions(options))
-  return mutation.execute(variables)
+  return mutation.execute(sent)
 }
 
 /** Until nothing that an earlier page sent for a system is on its way any more: only then what the server

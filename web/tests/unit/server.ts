@@ -37,6 +37,10 @@ export class Server {
   acknowledged: { what: string; doc: Doc }[] = []
   asked = 0
   refused = 0
+  /** The system was put away: nothing is taken. */
+  shut = false
+  /** Half done ones that were thrown away. */
+  gone = new Set<string>()
   private pending = new Set<() => void>()
   private page = 0
 
@@ -96,12 +100,14 @@ export class Server {
     }
     const meets = (current: unknown, yours: unknown) =>
       json(409, { title: 'Changed meanwhile', detail: 'changed', status: 409, current, yours })
+    if (this.shut && request.method !== 'GET' && path !== 'judge') return refuse('system_put_away', 'system')
     const seen = { id: url.searchParams.get('id'), version: Number(url.searchParams.get('version')) }
     switch (`${request.method} ${path}`) {
       case 'GET draft':
         return json(200, { draft: this.draft && this.drafted(this.draft) })
       case 'PUT draft': {
         if (this.entries.has(String(sent.id))) return refuse('visit_closed', 'id')
+        if (this.gone.has(String(sent.id))) return refuse('visit_put_away', 'id')
         const [doc, there] = [sent.visit as Doc, this.draft]
         if (there?.id === sent.id && same(there?.doc, doc)) return json(200, this.drafted(there!))
         if (there && (there.id !== sent.id || there.version !== sent.version))
@@ -113,11 +119,15 @@ export class Server {
       case 'DELETE draft':
         if (this.draft?.id === seen.id && this.draft?.version !== seen.version) return meets(null, null)
         if (this.draft?.id === seen.id) this.draft = null
+        this.gone.add(String(seen.id))
         return json(204, null)
       case 'POST entries': {
         const { closes, ...entry } = sent
+        delete entry.saved
         const there = this.entries.get(String(sent.id))
-        if (there) return same(there, entry) ? json(200, entry) : json(409, { detail: 'id taken', status: 409 })
+        const taken = { code: 'id_taken', field: 'id', found: '', allowed: '', mend: '' }
+        if (there)
+          return same(there, entry) ? json(200, entry) : json(409, { detail: 'id taken', status: 409, fields: [taken] })
         const said = { ...(sent.body as Doc) }
         delete said.kind
         const half = this.draft?.id === sent.id ? this.draft : null

@@ -223,6 +223,9 @@ pub enum Body {
     /// Written by a release to come, which this one cannot read. Never sent, never written.
     #[serde(skip)]
     FromNewer,
+    /// Something on the disk broke it. It stands apart, and the rest goes on. Never sent, never written.
+    #[serde(skip)]
+    Unreadable,
 }
 
 /// One entry of a system's log. Never changed, never erased; an amendment is an entry of its own.
@@ -253,7 +256,7 @@ impl Body {
         match self {
             Self::Visit(visit) => visit.top_off.is_some() || visit.drained.is_some() || visit.batch.is_some(),
             Self::Change(_) | Self::Treatment(_) | Self::Correction(_) => true,
-            Self::Premix(_) | Self::Withdrawn {} | Self::Sensed(_) | Self::FromNewer => false,
+            Self::Premix(_) | Self::Withdrawn {} | Self::Sensed(_) | Self::FromNewer | Self::Unreadable => false,
         }
     }
 
@@ -275,7 +278,7 @@ impl Body {
                 treatment.ports.as_ref().map_or(Ok(()), |ports| ports.check(system.ports)).at("ports")
             }
             Self::Withdrawn {} | Self::Sensed(_) => Ok(()),
-            Self::FromNewer => Err(refuse!("written_by_newer").at("kind")),
+            Self::FromNewer | Self::Unreadable => Err(refuse!("written_by_newer").at("kind")),
         }
     }
 }
@@ -470,8 +473,9 @@ impl Visit {
 #[must_use]
 pub fn effective(entries: &[Entry]) -> Vec<&Entry> {
     let amended: HashSet<_> = entries.iter().filter_map(|entry| entry.amends).collect();
-    let counts =
-        |entry: &&Entry| !amended.contains(&entry.id) && !matches!(entry.body, Body::Withdrawn {} | Body::FromNewer);
+    let counts = |entry: &&Entry| {
+        !amended.contains(&entry.id) && !matches!(entry.body, Body::Withdrawn {} | Body::FromNewer | Body::Unreadable)
+    };
     let mut newest: Vec<&Entry> = entries.iter().filter(counts).collect();
     newest.sort_by_key(|entry| entry.at);
     newest

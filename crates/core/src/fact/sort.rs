@@ -98,7 +98,7 @@ impl Sort {
             Body::Correction(_) => matches!(self, Self::Correction | Self::Reading),
             Body::Premix(_) => self == Self::Premix,
             Body::Withdrawn {} => self == Self::Withdrawn,
-            Body::Sensed(_) | Body::FromNewer => false,
+            Body::Sensed(_) | Body::FromNewer | Body::Unreadable => false,
         }
     }
 

@@ -25,7 +25,7 @@ pub(super) fn save(
         Some(there) if there.id == id && there.run == *run => return Ok(Decision::Already),
         Some(there) if there.id != id || there.version != version => return Err(Refused::Conflict(Meets::Run)),
         // Somebody gave it up: it is not begun again by a save that was on its way.
-        None if version > 0 => return Err(refuse!("change_given_up").at("version").into()),
+        None if version > 0 || at.put_away => return Err(refuse!("change_given_up").at("version").into()),
         Some(_) | None => {}
     }
     // Begun a second time it would leave out what keeps hands and roots from harm.

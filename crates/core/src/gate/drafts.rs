@@ -18,6 +18,10 @@ pub(super) fn save(
         return Err(refuse!("visit_closed").at("id").into());
     }
     let who = at.open_to(actor)?;
+    // Somebody put it away: it does not come back by a save that was on its way.
+    if at.put_away || (at.draft.is_none() && version > 0) {
+        return Err(refuse!("visit_put_away").at("id").into());
+    }
     if let Some(there) = &at.draft {
         if there.id == id && there.visit == *visit {
             return Ok(Decision::Already);

@@ -26,6 +26,9 @@ pub struct NewEntry {
     pub reason: Option<Note>,
     /// The version of the draft that it closes.
     pub closes: Option<i64>,
+    /// When it was saved on the device, by the server's clock: what had to wait for a connection happened then, and not
+    /// when it arrived. It counts where neither the entry nor its draft says when.
+    pub saved: Option<Timestamp>,
 }
 
 impl NewEntry {
@@ -86,7 +89,7 @@ pub(super) fn add(
     let actor = present(actor, person)?;
     let by = at.open_to(&actor)?;
     amends(new, at)?;
-    let when = time(new.at.or_else(|| read_at(new, at)), at, now)?;
+    let when = time(new.at.or_else(|| read_at(new, at)).or(new.saved.map(|saved| saved.min(now))), at, now)?;
     new.body.check(at.history.at(when), &actor).at("body")?;
     if let Body::Visit(visit) = &new.body {
         sets_aside(visit, new, at, &actor, now)?;

@@ -177,6 +177,8 @@ pub struct SystemFacts {
     pub draft: Option<Draft>,
     /// The change under way at the system.
     pub run: Option<StoredRun>,
+    /// Whether a visit or a change with the command's id was put away half done.
+    pub put_away: bool,
     /// The plantings and the other systems that are there, of those that the command names.
     pub named: Vec<Uuid>,
 }

@@ -222,7 +222,12 @@ impl Projection for Cases {
                 let renews = change.renews();
                 change.parts.iter().for_each(|parts| self.change(entry.at, parts, renews, system));
             }
-            Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::Sensed(_) | Body::FromNewer => {}
+            Body::Correction(_)
+            | Body::Premix(_)
+            | Body::Withdrawn {}
+            | Body::Sensed(_)
+            | Body::FromNewer
+            | Body::Unreadable => {}
         }
     }
 }

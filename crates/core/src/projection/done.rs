@@ -200,7 +200,12 @@ impl Projection for Done {
                 }
             }
             Body::Correction(_) => self.did(Check::Readings, at),
-            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer | Body::Sensed(_) => {}
+            Body::Treatment(_)
+            | Body::Premix(_)
+            | Body::Withdrawn {}
+            | Body::FromNewer
+            | Body::Unreadable
+            | Body::Sensed(_) => {}
         }
     }
 }

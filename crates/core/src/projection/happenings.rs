@@ -118,7 +118,8 @@ impl Projection for Happenings {
             | Body::Premix(_)
             | Body::Withdrawn {}
             | Body::Sensed(_)
-            | Body::FromNewer => {}
+            | Body::FromNewer
+            | Body::Unreadable => {}
         }
     }
 }

@@ -255,7 +255,7 @@ impl Projection for Lessons {
             Body::Treatment(treatment) if treatment.what == TreatmentKind::PeroxideDose => {
                 self.peroxide = Some(entry.at);
             }
-            Body::Treatment(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_) | Body::Withdrawn {} | Body::FromNewer | Body::Unreadable => {}
         }
     }
 }

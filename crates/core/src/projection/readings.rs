@@ -114,7 +114,7 @@ impl Projection for Readings {
             Body::Sensed(sensed) => self.visit(entry.at, &sensed.as_visit()),
             Body::Change(change) => self.change(entry.at, change),
             Body::Correction(correction) => self.correction(entry.at, correction),
-            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer | Body::Unreadable => {}
         }
     }
 }

@@ -337,7 +337,7 @@ impl Standing {
                 standing.correction(at, correction, known);
                 *self = standing;
             }
-            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer | Body::Unreadable => {}
         }
     }
 }

@@ -134,7 +134,12 @@ impl Projection for Tank {
             Body::Visit(visit) => self.visit(entry.at, visit, system),
             Body::Sensed(sensed) => self.visit(entry.at, &sensed.as_visit(), system),
             Body::Change(change) => self.change(entry.at, change),
-            Body::Treatment(_) | Body::Correction(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_)
+            | Body::Correction(_)
+            | Body::Premix(_)
+            | Body::Withdrawn {}
+            | Body::FromNewer
+            | Body::Unreadable => {}
         }
     }
 }

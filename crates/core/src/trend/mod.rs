@@ -253,7 +253,7 @@ pub fn trends(entries: &[Entry], s: &Situation<'_>) -> Vec<Trend> {
             }
             Body::Sensed(sensed) => series.sensed(sensed),
             Body::Correction(correction) => series.water(at, Some(correction.from), None, None),
-            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer => {}
+            Body::Treatment(_) | Body::Premix(_) | Body::Withdrawn {} | Body::FromNewer | Body::Unreadable => {}
         }
     }
     let (water, stands) = (&FIGURES.water, s.water());

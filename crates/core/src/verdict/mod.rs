@@ -12,7 +12,7 @@ mod temperature;
 mod visit;
 mod water;
 
-pub use doubt::{Doubt, doubts};
+pub use doubt::{Doubt, doubts, doubts_of};
 pub use ec::{EcAsk, judge_ec};
 pub use level::{ends_outside, judge_level, judge_top_off};
 pub use light::judge_lamp;

@@ -23,6 +23,7 @@ pub fn say_entry(body: &Body, system: &System) -> Vec<Message> {
         // It stands in no log.
         Body::Sensed(_) => vec![],
         Body::FromNewer => vec![say!("entry.from_newer")],
+        Body::Unreadable => vec![say!("entry.unreadable")],
     }
 }
 

@@ -16,7 +16,7 @@ use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_store::Brought;
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
-use tokio::sync::mpsc;
+use tokio::sync::{Semaphore, mpsc};
 use utoipa::ToSchema;
 
 /// The units of the tables.
@@ -34,6 +34,8 @@ pub struct Tables {
 
 /// Who takes nothing for so long has gone away: what they hold of the file is let go.
 const STALLED: Duration = Duration::from_secs(120);
+/// Archives that are made at the same time; others wait for their turn.
+static MAKING: Semaphore = Semaphore::const_new(2);
 /// Pieces that wait to be sent.
 const AHEAD: usize = 4;
 
@@ -54,16 +56,22 @@ pub async fn read_archive(
     let (store, at) = (book.store().clone(), now(&clock));
     let wanted = Wanted { units: tables.units, scale: tables.scale };
     let (to, mut from) = mpsc::channel::<Result<Bytes, std::io::Error>>(AHEAD);
-    actix_web::rt::spawn(async move {
-        let send = async |piece: Vec<u8>| {
-            let sent = timeout(STALLED, to.send(Ok(Bytes::from(piece)))).await;
-            sent.map_err(|_| Cancelled)?.map_err(|_| Cancelled)
-        };
-        if let Err(error) = write(&store, wanted, at, send).await {
-            tracing::warn!("the archive broke off: {error}");
-            // The connection breaks: half an archive is not taken for a whole one.
-            to.send(Err(std::io::Error::other(error.to_string()))).await.ok();
-        }
+    // Packing keeps a core busy: it is done beside those who answer, two at a time.
+    let ready = MAKING.acquire().await.map_err(|error| unsent(&error.to_string()))?;
+    let runtime = tokio::runtime::Handle::current();
+    tokio::task::spawn_blocking(move || {
+        runtime.block_on(async {
+            let _ready = ready;
+            let send = async |piece: Vec<u8>| {
+                let sent = timeout(STALLED, to.send(Ok(Bytes::from(piece)))).await;
+                sent.map_err(|_| Cancelled)?.map_err(|_| Cancelled)
+            };
+            if let Err(error) = write(&store, wanted, at, send).await {
+                tracing::warn!("the archive broke off: {error}");
+                // The connection breaks: half an archive is not taken for a whole one.
+                to.send(Err(std::io::Error::other(error.to_string()))).await.ok();
+            }
+        });
     });
     let name = format!("attachment; filename=\"mopsel-{}.zip\"", at.strftime("%Y-%m-%d"));
     let mut answer = HttpResponse::Ok();

@@ -17,11 +17,11 @@ use jiff::{Timestamp, ToSpan};
 use mopsel_core::calendar::start_of;
 use mopsel_core::care::put_off::{Choices, choices};
 use mopsel_core::care::tasks;
-use mopsel_core::fact::Visit;
 use mopsel_core::fact::card::Card;
+use mopsel_core::fact::{Body, Visit};
 use mopsel_core::refusal::AtField;
 use mopsel_core::refuse;
-use mopsel_core::verdict::{Judgement, judge_visit};
+use mopsel_core::verdict::{Doubt, Judgement, doubts_of, judge_visit};
 use serde::{Deserialize, Serialize};
 use std::hash::{DefaultHasher, Hash, Hasher};
 use utoipa::ToSchema;
@@ -230,6 +230,35 @@ pub async fn read_choices(
 pub struct JudgeRequest {
     /// As far as it has come.
     pub visit: Visit,
+}
+
+/// An entry to be looked over for slips before it is saved.
+#[derive(Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[schema(example = json!({"body": {"kind": "change", "extent": "full", "volume_after": 20, "ec": {"value": 1.3, "scale": "ppm700"}}}))]
+pub struct DoubtsRequest {
+    /// As it would be recorded.
+    pub body: Body,
+}
+
+/// What in an entry is more likely a slip than so: to be asked about before it is saved. Stores nothing.
+#[utoipa::path(post, path = "/api/systems/{id}/doubts", params(("id" = Uuid, Path), Acting), request_body = DoubtsRequest, responses((status = 200, body = [Doubt<String>]), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+pub async fn doubt(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(request): Json<DoubtsRequest>,
+) -> Result<web::Json<Vec<Doubt<String>>>, Problem> {
+    let pages = book.as_opened().await;
+    let file = pages.system(id.0)?;
+    let place = pages.place_of(file)?;
+    let now = now(&clock).to_zoned(place.zone.clone());
+    let around = pages.around();
+    let situation = pages.situation(&actor, file, place, &now, &around);
+    let speaker = speaker(&pages, &actor, file)?;
+    let found = doubts_of(&request.body, &situation);
+    Ok(web::Json(found.into_iter().map(|one| one.map(&|message| speaker.say(&message))).collect()))
 }
 
 /// Judges a visit as far as it has come. Stores nothing.

@@ -192,6 +192,11 @@ pub struct FinishChange {
     #[serde(default)]
     #[schema(value_type = Option<String>, format = DateTime)]
     pub at: Option<jiff::Timestamp>,
+    /// When it was finished on the device, by the server's clock as the device knows it: what waited for a connection was
+    /// done then, where nothing else says when.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub saved: Option<jiff::Timestamp>,
 }
 
 /// Closes a change: all of it becomes one entry of the log.
@@ -203,8 +208,10 @@ pub async fn finish_change(
     clock: web::Data<Clock>,
     Json(request): Json<FinishChange>,
 ) -> Result<HttpResponse, Problem> {
-    let command = Command::FinishChange { system: id.0, id: request.id, at: request.at };
-    let outcome = book.store().submit(&command, &actor, now(&clock)).await?;
+    let now = now(&clock);
+    let at = request.at.or(request.saved.map(|saved| saved.min(now)));
+    let command = Command::FinishChange { system: id.0, id: request.id, at };
+    let outcome = book.store().submit(&command, &actor, now).await?;
     super::entries::answer(&book, &actor, outcome).await
 }
 

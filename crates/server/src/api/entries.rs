@@ -42,6 +42,11 @@ pub struct AddEntry {
     /// The version of the half done visit that this closes, where there is one with its id.
     #[serde(default)]
     pub closes: Option<i64>,
+    /// When it was saved on the device, by the server's clock as the device knows it. What waited for a connection happened
+    /// then, where nothing else says when.
+    #[serde(default)]
+    #[schema(value_type = Option<String>, format = DateTime)]
+    pub saved: Option<Timestamp>,
 }
 
 /// An entry that was refused because another was faster, as it would have been shown.
@@ -86,21 +91,22 @@ pub async fn append(
     Json(request): Json<AddEntry>,
 ) -> Result<HttpResponse, Problem> {
     let now = now(&clock);
-    let AddEntry { id: entry, at, body: value, amends, reason, closes } = request;
+    let AddEntry { id: entry, at, body: value, amends, reason, closes, saved } = request;
     let body = body(value)?;
-    let new = NewEntry { id: entry, at, body: body.clone(), amends, reason: reason.clone(), closes };
+    let new = NewEntry { id: entry, at, body: body.clone(), amends, reason: reason.clone(), closes, saved };
     match book.store().submit(&Command::Add(id.0, Box::new(new)), &actor, now).await.map_err(Problem::from) {
         Ok(outcome) => answer(&book, &actor, outcome).await,
         Err(mut problem) => {
-            let Some(standing) = problem.take_standing() else { return Err(problem) };
+            let standing = problem.take_standing();
             let pages = book.open().await?;
-            let (at, by) = (at.unwrap_or(now), actor.person.unwrap_or_default());
-            let lines = lines_of(&pages, &actor, id.0, at, &body)?;
+            let (at, by) = (at.or(saved).unwrap_or(now), actor.person.unwrap_or_default());
+            // What was refused is said back in words: it may have waited on a device, far from the page it was typed on.
+            let Ok(lines) = lines_of(&pages, &actor, id.0, at, &body) else { return Err(problem) };
             let yours = Yours { lines, entry: Entry { id: entry, at, by, body, amends, reason } };
             Err(match standing {
-                Standing::Entry(there) => problem.with_both(entry_view(&pages, &actor, *there)?, yours),
-                Standing::Draft(there) => problem.with_both(draft_view(&pages, &actor, *there)?, yours),
-                _ => problem,
+                Some(Standing::Entry(there)) => problem.with_both(entry_view(&pages, &actor, *there)?, yours),
+                Some(Standing::Draft(there)) => problem.with_both(draft_view(&pages, &actor, *there)?, yours),
+                _ => problem.with_yours(yours),
             })
         }
     }
@@ -190,10 +196,14 @@ pub async fn save_draft(
         Ok(Outcome::Draft(draft)) => Ok(web::Json(draft_view(&pages, &actor, *draft)?)),
         Ok(_) => Err(Problem::not_found("such visit")),
         Err(mut problem) => {
-            let Some(Standing::Draft(there)) = problem.take_standing() else { return Err(problem) };
+            let standing = problem.take_standing();
             let who = actor.person.unwrap_or_default();
             let yours = Draft { id: visit_id, system: id.0, who, version, visit, at, read_at: None };
-            Err(problem.with_both(draft_view(&pages, &actor, *there)?, draft_view(&pages, &actor, yours)?))
+            let Ok(yours) = draft_view(&pages, &actor, yours) else { return Err(problem) };
+            Err(match standing {
+                Some(Standing::Draft(there)) => problem.with_both(draft_view(&pages, &actor, *there)?, yours),
+                _ => problem.with_yours(yours),
+            })
         }
     }
 }

@@ -80,6 +80,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_outing,
         care::read_labels,
         care::judge,
+        care::doubt,
         cover::read_cover,
         cover::read_ahead,
         cover::read_week,

@@ -229,6 +229,8 @@ pub struct DeliveryView {
     pub recorded: Timestamp,
     /// How many readings were new.
     pub readings: u64,
+    /// How many of them another had brought before: they stay until that one is taken back too.
+    pub there: u64,
     /// When it was taken back, if it was.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<String>, format = DateTime)]
@@ -239,9 +241,9 @@ pub struct DeliveryView {
 }
 
 fn delivery_view(delivery: Delivery, pages: &Pages) -> DeliveryView {
-    let Delivery { id, who, source, recorded, readings, taken_back } = delivery;
+    let Delivery { id, who, source, recorded, readings, there, taken_back } = delivery;
     let (taken_back, reason) = taken_back.unzip();
-    DeliveryView { id, source, by: pages.name_of(who), recorded, readings, taken_back, reason }
+    DeliveryView { id, source, by: pages.name_of(who), recorded, readings, there, taken_back, reason }
 }
 
 /// Deliveries that are listed.

@@ -18,7 +18,7 @@ pub use write::{Cancelled, write};
 /// The name of the format, as the manifest says it.
 pub const FORMAT: &str = "mopsel-archive";
 /// Its version. One that is higher was made by a later release, and is not brought in by halves.
-pub const VERSION: u32 = 2;
+pub const VERSION: u32 = 3;
 /// From this version on there are the readings of loggers.
 const WITH_LOGGERS: u32 = 2;
 

@@ -87,8 +87,8 @@ fn manifest(archive: &mut Archive) -> Result<Manifest, NotBrought> {
     Ok(manifest)
 }
 
-/// Holds every file that is brought in against its size and its checksum.
-fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<(), NotBrought> {
+/// Holds every file that is brought in against its size and its checksum; gives how many lines there are.
+fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<u64, NotBrought> {
     let told: HashMap<&str, (u64, &str)> =
         manifest.files.iter().map(|file| (file.name.as_str(), (file.bytes, file.sha256.as_str()))).collect();
     let with_loggers: &[&str] = if manifest.version >= WITH_LOGGERS { &[DELIVERIES, LOGGERS] } else { &[] };
@@ -98,6 +98,7 @@ fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<(), NotBrought> {
             return Err(refuse!("archive_missing", name = typed(name)).into());
         }
     }
+    let mut lines = 0;
     let brought = |name: &&str| lists.contains(name) || name.starts_with("pictures/");
     for (name, (bytes, sum)) in told.iter().filter(|(name, _)| brought(name)) {
         let mut file = archive.by_name(name).map_err(|_| refuse!("archive_missing", name = typed(name)))?;
@@ -117,12 +118,15 @@ fn sound(archive: &mut Archive, manifest: &Manifest) -> Result<(), NotBrought> {
                 break;
             }
             summed.update(&piece[..length]);
+            if lists.contains(name) {
+                lines += piece[..length].iter().filter(|byte| **byte == b'\n').count() as u64;
+            }
         }
         if read != *bytes || hex(&summed.finalize()) != sum.to_lowercase() {
             return Err(refuse!("archive_changed", name = typed(name)).into());
         }
     }
-    Ok(())
+    Ok(lines)
 }
 
 /// What a line says, with where it stands.
@@ -223,11 +227,11 @@ fn read_all(mut archive: Archive, to: &SyncSender<Line>) {
 pub fn bring(file: File, store: &Store, now: Timestamp) -> Result<Brought, NotBrought> {
     let mut archive = opened(file)?;
     let manifest = manifest(&mut archive)?;
-    sound(&mut archive, &manifest)?;
+    let lines = sound(&mut archive, &manifest)?;
     let (to, from): (SyncSender<Line>, Receiver<Line>) = sync_channel(AHEAD);
     let reading = std::thread::spawn(move || read_all(archive, &to));
     let mut next = move || from.recv().ok().transpose().map_err(StoreError::Refused);
-    let brought = tokio::runtime::Handle::current().block_on(store.bring(now, &mut next));
+    let brought = tokio::runtime::Handle::current().block_on(store.bring(now, Some(lines), &mut next));
     // Where it ended early, the reader is let go.
     drop(next);
     reading.join().ok();

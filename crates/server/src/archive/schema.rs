@@ -23,14 +23,15 @@ pub fn of(kind: &str) -> Value {
         "entry" => (
             json!({
                 "id": id, "system": id, "at": time, "recorded": time, "by": id, "device": { "type": "string" },
-                "amends": id, "reason": { "type": "string" }, "shape": shape, "body": { "$ref": "#/$defs/Body" },
+                "amends": id, "reason": { "type": "string" }, "files": { "type": "array", "items": id },
+                "shape": shape, "body": { "$ref": "#/$defs/Body" },
             }),
             json!(["id", "system", "at", "recorded", "by", "shape", "body"]),
         ),
         "delivery" => (
             json!({
                 "id": id, "by": id, "source": { "type": "string" }, "recorded": time,
-                "readings": { "type": "integer", "minimum": 0 }, "taken_back": time, "taken_back_by": id,
+                "readings": { "type": "integer", "minimum": 0 }, "there": { "type": "integer", "minimum": 0 }, "taken_back": time, "taken_back_by": id,
                 "reason": { "type": "string" },
             }),
             json!(["id", "by", "source", "recorded", "readings"]),

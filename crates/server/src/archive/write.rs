@@ -16,7 +16,7 @@ use serde::Serialize;
 use sha2::{Digest, Sha256};
 use std::collections::HashMap;
 use std::io::{self, Write};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, LazyLock, Mutex, PoisonError};
 use uuid::Uuid;
 use zip::write::{SimpleFileOptions, StreamWriter};
 use zip::{CompressionMethod, ZipWriter};
@@ -41,11 +41,18 @@ pictures.jsonl   what is known of each picture; its bytes are in pictures/
 schema/          the JSON Schema (2020-12) of each kind of line
 calendar/        what is due at each place, as of the day of the archive (iCalendar)
 csv/             the same for a spreadsheet: units in the headers, times in UTC
+unreadable.jsonl only where the data file is damaged: what could not be read, a line each, as it was found
 
 Quantities in the JSON Lines: L, mL, mm, degrees C, EC as read with its scale. `mopsel import` takes the JSON Lines,
 the readings of loggers and the pictures, into an empty file or beside what is there; csv/ is for people and other programs. Visits half done and running
 timers are not in here.
 ";
+
+/// The schemas of the lines: the same for every archive that this program makes.
+static SCHEMAS: LazyLock<Vec<(&'static str, Vec<u8>)>> = LazyLock::new(|| {
+    let schema = |kind| (kind, serde_json::to_vec_pretty(&schema::of(kind)).unwrap_or_default());
+    ["card", "entry", "delivery", "picture"].map(schema).into()
+});
 
 /// What was written and not yet sent.
 #[derive(Clone, Default)]
@@ -157,10 +164,9 @@ impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
         go!(self.put(head.as_bytes()).await);
         let mut after = 0;
         loop {
-            let some = self.snapshot.entries(after, AT_ONCE).await?;
-            let Some((last, _)) = some.last() else { break };
-            after = *last;
-            for (_, entry) in &some {
+            let Some((last, some)) = self.snapshot.entries(after, AT_ONCE).await? else { break };
+            after = last;
+            for entry in &some {
                 if let Some(line) = line(entry)? {
                     go!(self.put(line.as_bytes()).await);
                 }
@@ -240,9 +246,8 @@ where
     let zip = ZipWriter::new_stream(pipe.clone());
     let mut making = Making { zip, pipe, send, files: Vec::new(), open: None, snapshot };
     go!(making.whole("README.txt", README.as_bytes(), false).await);
-    for kind in ["card", "entry", "delivery", "picture"] {
-        let schema = serde_json::to_vec_pretty(&schema::of(kind)).map_err(broken)?;
-        go!(making.whole(&format!("schema/{kind}.schema.json"), &schema, false).await);
+    for (kind, schema) in SCHEMAS.iter() {
+        go!(making.whole(&format!("schema/{kind}.schema.json"), schema, false).await);
     }
     making.begin(CARDS, false)?;
     for card in &cards {
@@ -290,6 +295,13 @@ where
         let calendar = feed::of_place(&pages, place, &Actor::default(), now).map_err(broken)?;
         go!(making.whole(&format!("calendar/{}.ics", place.card.id), calendar.as_bytes(), false).await);
     }
+    let mut lines = String::new();
+    for found in making.snapshot.unreadable() {
+        lines.push_str(&json_line(found)?);
+    }
+    if !lines.is_empty() {
+        go!(making.whole("unreadable.jsonl", lines.as_bytes(), false).await);
+    }
     let manifest = Manifest {
         format: FORMAT.to_owned(),
         version: VERSION,
@@ -335,10 +347,9 @@ impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
     async fn replaced(&mut self) -> Made<HashMap<Uuid, ()>> {
         let (mut after, mut replaced) = (0, HashMap::new());
         loop {
-            let some = self.snapshot.entries(after, AT_ONCE).await?;
-            let Some((last, _)) = some.last() else { return Ok(Ok(replaced)) };
-            after = *last;
-            replaced.extend(some.iter().filter_map(|(_, entry)| Some((entry.amends?, ()))));
+            let Some((last, some)) = self.snapshot.entries(after, AT_ONCE).await? else { return Ok(Ok(replaced)) };
+            after = last;
+            replaced.extend(some.iter().filter_map(|entry| Some((entry.amends?, ()))));
         }
     }
 }

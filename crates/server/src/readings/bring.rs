@@ -29,7 +29,11 @@ impl Came {
     #[must_use]
     pub fn of(came: &Delivered) -> Self {
         // The same request again finds what it brought.
-        if came.again { Self { new: 0, there: came.new } } else { Self { new: came.new, there: came.there } }
+        if came.again {
+            Self { new: 0, there: came.new + came.there }
+        } else {
+            Self { new: came.new, there: came.there }
+        }
     }
 }
 
@@ -93,6 +97,7 @@ fn entry_of(line: &Line, known: &Known, (by, file): (Uuid, &str), now: Timestamp
     brought_entry(&entry, now, &known.history, now)?;
     let (device, amends, reason) = (Some(file.to_owned()), None, None);
     Ok(ArchivedEntry {
+        files: Vec::new(),
         id,
         system: known.id,
         at,

@@ -110,7 +110,7 @@ pub fn entry_view(pages: &Pages, actor: &Actor, logged: LoggedEntry) -> Result<E
         recorded: logged.recorded,
         // An entry that cannot be read is shown by its line, in a body that says nothing.
         entry: match logged.entry.body {
-            Body::FromNewer => Entry { body: Body::Withdrawn {}, ..logged.entry },
+            Body::FromNewer | Body::Unreadable => Entry { body: Body::Withdrawn {}, ..logged.entry },
             _ => logged.entry,
         },
     })

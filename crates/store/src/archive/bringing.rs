@@ -2,7 +2,10 @@
 
 use super::{ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought};
 use crate::sensed::{self, Delivered, NewDelivery, SensedLine, Taking};
-use crate::{Result, Store, StoreError, Tx, facts, log, next_tick, pictures, projections, rows, search, write};
+use crate::{
+    LongTask, Result, Store, StoreError, Tx, Underway, facts, log, next_tick, pictures, projections, rows, search,
+    write,
+};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{self, CARD_VERSION, ENTRY_VERSION};
@@ -34,8 +37,10 @@ struct Bringing<'a, 'c> {
     deliveries: HashMap<Uuid, i64>,
     /// What loggers read.
     taking: Taking,
-    /// Whether it is a file that people wrote, and no archive.
-    of_file: bool,
+    /// The number of the delivery, where it is a file that people wrote, and no archive.
+    of_file: Option<i64>,
+    /// Which file brought which entry, by the id of its delivery; none where it is this one.
+    files: Vec<(Uuid, Option<Uuid>)>,
 }
 
 /// What was known at a moment; the first that was ever known, where it is earlier than that.
@@ -51,6 +56,10 @@ impl Bringing<'_, '_> {
         }
         let text = upcast::card(brings.shape, brings.card.get()).into_owned();
         let card: Card = serde_json::from_str(&text).map_err(|why| unreadable(&why, "card"))?;
+        if let Card::Place(place) = &card {
+            // Its days are told by it while the rest of the archive comes in.
+            place.time_zone().at("card").map_err(StoreError::Refused)?;
+        }
         let holds = brings.holds_from.map_or(Holds::Always, Holds::From);
         let versions = facts::dated_versions(self.tx, brings.id).await?;
         let number = usize::try_from(brings.version).unwrap_or(usize::MAX);
@@ -129,6 +138,10 @@ impl Bringing<'_, '_> {
         if brings.shape > ENTRY_VERSION {
             return Err(newer("entry"));
         }
+        if brings.shape < 1 {
+            let why = typed(&format!("shape {}", brings.shape));
+            return Err(StoreError::Refused(refuse!("archive_unreadable", why = why).at("shape")));
+        }
         let text = upcast::entry(brings.shape, brings.body.get()).into_owned();
         let body = serde_json::from_str(&text).map_err(|why| unreadable(&why, "body"))?;
         let ArchivedEntry { id, system, at, recorded, by, device, amends, reason, .. } = brings;
@@ -204,21 +217,18 @@ impl Bringing<'_, '_> {
 
     /// A logger's readings, each held against its system as it was then.
     async fn sensed(&mut self, all: &[ArchivedSensed]) -> Result<()> {
-        let mut begins = 0;
-        while let Some(first) = all.get(begins) {
-            let run = all[begins..].iter().take_while(|one| one.delivery == first.delivery);
-            let ends = begins + run.count();
-            let number = *self.deliveries.get(&first.delivery).ok_or(StoreError::NotFound("delivery"))?;
-            let mut lines = Vec::with_capacity(ends - begins);
-            for (n, one) in all[begins..ends].iter().enumerate() {
-                self.learn(one.system).await?;
-                let known = self.histories.get(&one.system).and_then(|all| all.last());
-                let (_, history) = known.ok_or(StoreError::NotFound("system"))?;
-                one.read.check(history.at(one.read.at), self.now).map_err(StoreError::Refused)?;
-                lines.push(SensedLine { system: one.system, line: (begins + n) as u64, read: one.read });
-            }
+        let mut by_delivery: BTreeMap<i64, Vec<SensedLine>> = BTreeMap::new();
+        for (n, one) in all.iter().enumerate() {
+            let number = *self.deliveries.get(&one.delivery).ok_or(StoreError::NotFound("delivery"))?;
+            self.learn(one.system).await?;
+            let known = self.histories.get(&one.system).and_then(|all| all.last());
+            let (_, history) = known.ok_or(StoreError::NotFound("system"))?;
+            one.read.check(history.at(one.read.at), self.now).map_err(StoreError::Refused)?;
+            let line = SensedLine { system: one.system, line: n as u64, read: one.read };
+            by_delivery.entry(number).or_default().push(line);
+        }
+        for (number, lines) in by_delivery {
             self.taking.take(self.tx, number, &lines).await?;
-            begins = ends;
         }
         if self.taking.differs.is_empty() {
             return Ok(());
@@ -279,7 +289,7 @@ fn newer(what: &'static str) -> StoreError {
 }
 
 impl<'a, 'c> Bringing<'a, 'c> {
-    async fn new(tx: &'a mut Tx<'c>, now: Timestamp, of_file: bool) -> Result<Self> {
+    async fn new(tx: &'a mut Tx<'c>, now: Timestamp, of_file: Option<i64>) -> Result<Self> {
         let tick = next_tick(tx).await?;
         Ok(Self {
             tx,
@@ -294,6 +304,7 @@ impl<'a, 'c> Bringing<'a, 'c> {
             deliveries: HashMap::new(),
             taking: Taking::default(),
             of_file,
+            files: Vec::new(),
         })
     }
 
@@ -302,11 +313,16 @@ impl<'a, 'c> Bringing<'a, 'c> {
         while let Some((place, brings)) = next()? {
             let came = match brings {
                 Brings::Card(card) => self.card(card).await,
-                Brings::Entry(entry) if self.of_file => {
+                Brings::Entry(entry) if self.of_file.is_some() => {
                     let entry = self.revived(entry).await?;
+                    self.files.push((entry.id, None));
                     self.entry(&place, entry).await
                 }
-                Brings::Entry(entry) => self.entry(&place, entry).await,
+                Brings::Entry(mut entry) => {
+                    let files = std::mem::take(&mut entry.files);
+                    self.files.extend(files.into_iter().map(|file| (entry.id, Some(file))));
+                    self.entry(&place, entry).await
+                }
                 Brings::Picture(picture) => self.picture(*picture).await,
                 Brings::Delivery(delivery) => self.delivery(delivery).await,
                 Brings::Sensed(readings) => self.sensed(&readings).await,
@@ -314,6 +330,10 @@ impl<'a, 'c> Bringing<'a, 'c> {
             came.map_err(|error| in_line(error, &place))?;
         }
         self.within_limits().await?;
+        for (entry, file) in std::mem::take(&mut self.files) {
+            let number = file.map_or(self.of_file, |file| self.deliveries.get(&file).copied());
+            sensed::brought(self.tx, number.ok_or(StoreError::NotFound("delivery"))?, entry).await?;
+        }
         self.fold().await?;
         Ok(self.brought)
     }
@@ -323,13 +343,22 @@ impl<'a, 'c> Bringing<'a, 'c> {
 type Next<'n> = dyn FnMut() -> Result<Option<(String, Brings)>> + Send + 'n;
 
 impl Store {
-    /// Brings in what `next` gives, each with where it stands, until it gives nothing more; all of it or nothing.
+    /// Brings in what `next` gives, each with where it stands, until it gives nothing more; all of it or nothing. `lines` is
+    /// how many there will be, where that is known.
     ///
     /// # Errors
     /// What `next` says; what cannot be brought, by its refusal; when the file cannot be written.
-    pub async fn bring(&self, now: Timestamp, next: &mut Next<'_>) -> Result<Brought> {
+    pub async fn bring(&self, now: Timestamp, lines: Option<u64>, next: &mut Next<'_>) -> Result<Brought> {
         self.writing(async |tx| {
-            let brought = Bringing::new(tx, now, false).await?.all(next).await?;
+            let underway = Underway::new(self, LongTask::Archive, lines);
+            let mut next = || {
+                let brings = next()?;
+                if let Some((_, brings)) = &brings {
+                    underway.add(if let Brings::Sensed(some) = brings { some.len() as u64 } else { 1 });
+                }
+                Ok(brings)
+            };
+            let brought = Bringing::new(tx, now, None).await?.all(&mut next).await?;
             sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)")
                 .bind(now.as_millisecond())
                 .execute(&mut **tx)
@@ -352,6 +381,7 @@ impl Store {
         next: &mut Next<'_>,
     ) -> Result<Delivered> {
         self.writing(async |tx| {
+            let underway = Underway::new(self, LongTask::File, None);
             // What it brings is known again by this moment and its name: no other of that name has the same.
             let at = sensed::after_any(tx, new, now).await?;
             let number = match sensed::begin(tx, new, actor, at).await? {
@@ -360,14 +390,16 @@ impl Store {
             };
             let mut next = move || {
                 let brings = next()?;
+                underway.add(u64::from(brings.is_some()));
                 Ok(brings.map(|(place, brings)| match brings {
                     Brings::Entry(entry) => (place, Brings::Entry(ArchivedEntry { recorded: at, ..entry })),
                     other => (place, other),
                 }))
             };
-            let Brought { entries, there, .. } = Bringing::new(tx, at, true).await?.all(&mut next).await?;
-            sensed::end(tx, number, entries as u64, at).await?;
-            Ok(Delivered { new: entries as u64, there: there as u64, again: false })
+            let Brought { entries, there, .. } = Bringing::new(tx, at, Some(number)).await?.all(&mut next).await?;
+            let came = Delivered { new: entries as u64, there: there as u64, again: false };
+            sensed::end(tx, number, came, at).await?;
+            Ok(came)
         })
         .await
     }

@@ -6,7 +6,7 @@
 mod bringing;
 mod snapshot;
 
-pub use snapshot::Snapshot;
+pub use snapshot::{Snapshot, Unreadable};
 
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -62,6 +62,9 @@ pub struct ArchivedEntry {
     /// Why.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reason: Option<Note>,
+    /// The files that brought it, as the ids of their deliveries.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub files: Vec<Uuid>,
     /// The shape that it is written in.
     pub shape: i64,
     /// What it says.
@@ -114,6 +117,9 @@ pub struct ArchivedDelivery {
     pub recorded: Timestamp,
     /// How many readings were new.
     pub readings: u64,
+    /// How many of them another delivery had brought before.
+    #[serde(default, skip_serializing_if = "is_none")]
+    pub there: u64,
     /// When it was taken back.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub taken_back: Option<Timestamp>,
@@ -123,6 +129,18 @@ pub struct ArchivedDelivery {
     /// Why.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub reason: Option<String>,
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref, reason = "serde hands it over so")]
+fn is_none(many: &u64) -> bool {
+    *many == 0
+}
+
+impl ArchivedDelivery {
+    /// As an earlier release would have written it.
+    pub(crate) fn without_whose(&self) -> Self {
+        Self { there: 0, ..self.clone() }
+    }
 }
 
 /// One reading of a logger, with the delivery that brought it.

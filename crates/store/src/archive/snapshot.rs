@@ -6,10 +6,11 @@ use mopsel_core::fact::Timeline;
 use mopsel_core::fact::upcast::{self, CARD_VERSION, ENTRY_VERSION};
 use mopsel_core::quantity::Note;
 use mopsel_core::system::System;
+use serde::Serialize;
 use serde_json::value::RawValue;
 use sqlx::sqlite::{SqliteConnection, SqliteRow};
 use sqlx::{Connection, Row};
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 use uuid::Uuid;
 
 /// Readings of loggers that are read at once.
@@ -19,6 +20,35 @@ const READINGS_AT_ONCE: i64 = 5000;
 /// read, so that it takes none from those who look at the round meanwhile.
 pub struct Snapshot {
     connection: SqliteConnection,
+    /// What cannot be read, by its table and its id: once, however often it is come across.
+    unreadable: BTreeMap<(&'static str, String), Unreadable>,
+}
+
+/// A row that cannot be read, just as it is kept: whoever knows more than this program may still make something of it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct Unreadable {
+    /// A card or an entry.
+    pub what: &'static str,
+    /// Its id, as far as that can be read.
+    pub id: String,
+    /// The system of an entry, or what a card hangs on.
+    pub of: String,
+    /// What it says.
+    pub text: String,
+    /// Why that cannot be read.
+    pub why: String,
+}
+
+/// The text of a column, whatever is in it.
+fn text_of(row: &SqliteRow, column: &str) -> String {
+    let bytes: Vec<u8> = row.try_get_unchecked(column).unwrap_or_default();
+    String::from_utf8_lossy(&bytes).into_owned()
+}
+
+impl Unreadable {
+    fn of(what: &'static str, row: &SqliteRow, (id, of): (&str, &str), why: &StoreError) -> Self {
+        Self { what, id: text_of(row, id), of: text_of(row, of), text: text_of(row, "body"), why: why.to_string() }
+    }
 }
 
 fn raw(text: String) -> Result<Box<RawValue>> {
@@ -27,6 +57,9 @@ fn raw(text: String) -> Result<Box<RawValue>> {
 
 fn archived_card(row: &SqliteRow) -> Result<ArchivedCard> {
     let shape: i64 = row.try_get("shape")?;
+    if shape <= CARD_VERSION {
+        rows::version(row)?;
+    }
     let holds: Option<&str> = row.try_get("holds_from")?;
     Ok(ArchivedCard {
         id: rows::id(row.try_get("card")?)?,
@@ -40,10 +73,13 @@ fn archived_card(row: &SqliteRow) -> Result<ArchivedCard> {
     })
 }
 
-fn archived_entry(row: &SqliteRow) -> Result<(i64, ArchivedEntry)> {
+fn archived_entry(row: &SqliteRow) -> Result<ArchivedEntry> {
     let shape: i64 = row.try_get("shape")?;
+    if shape <= ENTRY_VERSION {
+        rows::body(shape, row.try_get("body")?)?;
+    }
     let reason: Option<&str> = row.try_get("reason")?;
-    let entry = ArchivedEntry {
+    Ok(ArchivedEntry {
         id: rows::id(row.try_get("id")?)?,
         system: rows::id(row.try_get("system")?)?,
         at: rows::time_in(row, "at")?,
@@ -52,10 +88,10 @@ fn archived_entry(row: &SqliteRow) -> Result<(i64, ArchivedEntry)> {
         device: row.try_get("device")?,
         amends: row.try_get::<Option<&str>, _>("amends")?.map(rows::id).transpose()?,
         reason: reason.map(Note::new).transpose().map_err(|why| StoreError::Corrupt(why.code.to_string()))?,
+        files: Vec::new(),
         shape: shape.max(ENTRY_VERSION),
         body: raw(upcast::entry(shape, row.try_get("body")?).into_owned())?,
-    };
-    Ok((row.try_get("seq")?, entry))
+    })
 }
 
 impl Snapshot {
@@ -80,16 +116,73 @@ impl Snapshot {
              ORDER BY CASE c.kind WHEN 'place' THEN 0 WHEN 'product' THEN 1 WHEN 'recipe' THEN 2 WHEN 'person' THEN 3
                  WHEN 'meter' THEN 4 WHEN 'system' THEN 5 ELSE 6 END, v.card, v.version",
         );
-        found.fetch_all(&mut self.connection).await?.iter().map(archived_card).collect()
+        let found = found.fetch_all(&mut self.connection).await?;
+        let mut cards = Vec::with_capacity(found.len());
+        for row in &found {
+            match archived_card(row) {
+                Ok(card) => cards.push(card),
+                Err(why) => self.set_apart(Unreadable::of("card", row, ("card", "parent"), &why)),
+            }
+        }
+        Ok(cards)
     }
 
-    /// Some entries after a place in the log, in the order of recording, each with its place.
+    fn set_apart(&mut self, found: Unreadable) {
+        self.unreadable.entry((found.what, found.id.clone())).or_insert(found);
+    }
+
+    /// What was come across so far and cannot be read.
+    pub fn unreadable(&self) -> impl Iterator<Item = &Unreadable> {
+        self.unreadable.values()
+    }
+
+    /// Some entries after a place in the log, in the order of recording, and the place of the last of them; `None` where
+    /// there are no more. What cannot be read is set apart; what amended such a one stands by itself.
     ///
     /// # Errors
     /// When the file cannot be read.
-    pub async fn entries(&mut self, after: i64, most: u32) -> Result<Vec<(i64, ArchivedEntry)>> {
+    pub async fn entries(&mut self, after: i64, most: u32) -> Result<Option<(i64, Vec<ArchivedEntry>)>> {
         let found = sqlx::query(log::select_entries!("WHERE seq > ? ORDER BY seq LIMIT ?")).bind(after).bind(most);
-        found.fetch_all(&mut self.connection).await?.iter().map(archived_entry).collect()
+        let found = found.fetch_all(&mut self.connection).await?;
+        let Some(last) = found.last() else { return Ok(None) };
+        let last = last.try_get("seq")?;
+        let mut entries = Vec::with_capacity(found.len());
+        for row in &found {
+            match archived_entry(row) {
+                Ok(entry) => entries.push(entry),
+                Err(why) => self.set_apart(Unreadable::of("entry", row, ("id", "system"), &why)),
+            }
+        }
+        if !self.unreadable.is_empty() {
+            self.let_stand(&mut entries);
+        }
+        let files: Vec<(String, String)> = sqlx::query_as(
+            "SELECT brought.entry, delivery.id FROM delivery_entry brought JOIN delivery ON delivery.no = brought.delivery
+             WHERE brought.entry IN (SELECT id FROM entry WHERE seq > ? ORDER BY seq LIMIT ?) ORDER BY delivery.no",
+        )
+        .bind(after)
+        .bind(most)
+        .fetch_all(&mut self.connection)
+        .await?;
+        let mut by_entry: HashMap<Uuid, Vec<Uuid>> = HashMap::new();
+        for (entry, delivery) in &files {
+            by_entry.entry(rows::id(entry)?).or_default().push(rows::id(delivery)?);
+        }
+        for entry in &mut entries {
+            entry.files = by_entry.remove(&entry.id).unwrap_or_default();
+        }
+        Ok(Some((last, entries)))
+    }
+
+    /// What replaced an entry that cannot be read stands by itself; what only took one away goes with it.
+    fn let_stand(&self, entries: &mut Vec<ArchivedEntry>) {
+        let lost = |entry: &ArchivedEntry| {
+            entry.amends.is_some_and(|amends| self.unreadable.contains_key(&("entry", amends.to_string())))
+        };
+        entries.retain(|entry| !(lost(entry) && entry.body.get().contains("\"withdrawn\"")));
+        for entry in entries.iter_mut().filter(|entry| lost(entry)) {
+            (entry.amends, entry.reason) = (None, None);
+        }
     }
 
     /// Every delivery of a logger's readings, in the order in which they came.
@@ -174,7 +267,7 @@ impl Store {
         for begin in ["BEGIN", "SELECT count(*) FROM tick"] {
             sqlx::query(begin).execute(&mut connection).await?;
         }
-        Ok(Snapshot { connection })
+        Ok(Snapshot { connection, unreadable: BTreeMap::new() })
     }
 
     /// A system by when it was how.

@@ -3,7 +3,7 @@
 use super::{SensedLine, Taking, condense_all};
 use crate::archive::ArchivedDelivery;
 use crate::log::select_entries;
-use crate::{Result, Store, StoreError, Tx, facts, next_tick, projections, rows, search, write};
+use crate::{LongTask, Result, Store, StoreError, Tx, Underway, facts, next_tick, projections, rows, search, write};
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::fact::{Actor, Body, Entry, LoggedEntry};
 use mopsel_core::quantity::Note;
@@ -38,6 +38,8 @@ pub struct Delivery {
     pub recorded: Timestamp,
     /// How many readings or visits were new.
     pub readings: u64,
+    /// How many of them another had brought before.
+    pub there: u64,
     /// When and why it was taken back.
     pub taken_back: Option<(Timestamp, String)>,
 }
@@ -66,16 +68,24 @@ fn delivery(row: &SqliteRow) -> Result<Delivery> {
         source: row.try_get("source")?,
         recorded: rows::time_in(row, "recorded")?,
         readings: u64::try_from(row.try_get::<i64, _>("readings")?).unwrap_or(0),
+        there: u64::try_from(row.try_get::<i64, _>("there")?).unwrap_or(0),
         taken_back: taken.map(|ms| Ok::<_, StoreError>((at(ms)?, reason.unwrap_or_default()))).transpose()?,
     })
 }
 
 /// A delivery as an archive has it.
 pub(crate) fn archived(row: &SqliteRow) -> Result<ArchivedDelivery> {
-    let Delivery { id, who, source, recorded, readings, taken_back } = delivery(row)?;
+    let Delivery { id, who, source, recorded, readings, there, taken_back } = delivery(row)?;
     let (taken_back, reason) = taken_back.unzip();
     let taken_back_by = row.try_get::<Option<&str>, _>("taken_back_by")?.map(rows::id).transpose()?;
-    Ok(ArchivedDelivery { id, by: who, source, recorded, readings, taken_back, taken_back_by, reason })
+    Ok(ArchivedDelivery { id, by: who, source, recorded, readings, there, taken_back, taken_back_by, reason })
+}
+
+/// Keeps that a delivery brought a visit, be it new or not.
+pub(crate) async fn brought(tx: &mut Tx<'_>, number: i64, entry: Uuid) -> Result<()> {
+    let query = sqlx::query("INSERT INTO delivery_entry (entry, delivery) VALUES (?, ?) ON CONFLICT DO NOTHING");
+    query.bind(entry.to_string()).bind(number).execute(&mut **tx).await?;
+    Ok(())
 }
 
 /// Brings an archived delivery; gives its number, and whether it is new. `None` where another is there by its id.
@@ -83,21 +93,35 @@ pub(crate) async fn bring(tx: &mut Tx<'_>, brings: &ArchivedDelivery) -> Result<
     let there = sqlx::query("SELECT * FROM delivery WHERE id = ?").bind(brings.id.to_string());
     if let Some(row) = there.fetch_optional(&mut **tx).await? {
         let number = row.try_get("no")?;
-        return Ok((archived(&row)? == *brings).then_some((number, false)));
+        let there = archived(&row)?;
+        // An archive of an earlier release does not say what was there already.
+        let same = there == *brings || there.without_whose() == *brings;
+        return Ok(same.then_some((number, false)));
     }
     let number: i64 = sqlx::query_scalar(
-        "INSERT INTO delivery (id, who, source, recorded, readings, taken_back, taken_back_by, reason)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING no",
+        "INSERT INTO delivery (id, who, source, recorded, readings, there, taken_back, taken_back_by, reason)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) RETURNING no",
     )
     .bind(brings.id.to_string())
     .bind(brings.by.to_string())
     .bind(&brings.source)
     .bind(brings.recorded.as_millisecond())
     .bind(i64::try_from(brings.readings).unwrap_or(i64::MAX))
+    .bind(i64::try_from(brings.there).unwrap_or(i64::MAX))
     .bind(brings.taken_back.map(Timestamp::as_millisecond))
     .bind(brings.taken_back_by.map(|by| by.to_string()))
     .bind(&brings.reason)
     .fetch_one(&mut **tx)
+    .await?;
+    // An archive of an earlier release knows the visits of a file by its name and the moment.
+    sqlx::query(
+        "INSERT INTO delivery_entry (entry, delivery)
+         SELECT entry.id, delivery.no FROM delivery
+         JOIN entry ON entry.recorded = delivery.recorded AND entry.device = delivery.source
+         WHERE delivery.no = ? AND delivery.taken_back IS NULL",
+    )
+    .bind(number)
+    .execute(&mut **tx)
     .await?;
     Ok(Some((number, true)))
 }
@@ -124,7 +148,7 @@ pub(crate) async fn begin(
         let there = delivery(&row)?;
         return match there.taken_back {
             Some(_) => Err(StoreError::Refused(refuse!("delivery_taken_back").at("id"))),
-            None => Ok(Err(Delivered { new: there.readings, there: 0, again: true })),
+            None => Ok(Err(Delivered { new: there.readings, there: there.there, again: true })),
         };
     }
     let who = whoever(tx, actor).await?;
@@ -135,13 +159,14 @@ pub(crate) async fn begin(
     Ok(Ok(query.bind(now.as_millisecond()).fetch_one(&mut **tx).await?))
 }
 
-/// Ends a delivery; one that brought nothing new is none.
-pub(crate) async fn end(tx: &mut Tx<'_>, number: i64, new: u64, now: Timestamp) -> Result<()> {
-    if new == 0 {
+/// Ends a delivery; one that brought nothing is none.
+pub(crate) async fn end(tx: &mut Tx<'_>, number: i64, came: Delivered, now: Timestamp) -> Result<()> {
+    if came.new + came.there == 0 {
         sqlx::query("DELETE FROM delivery WHERE no = ?").bind(number).execute(&mut **tx).await?;
     } else {
-        let query = sqlx::query("UPDATE delivery SET readings = ? WHERE no = ?");
-        query.bind(i64::try_from(new).unwrap_or(i64::MAX)).bind(number).execute(&mut **tx).await?;
+        let query = sqlx::query("UPDATE delivery SET readings = ?, there = ? WHERE no = ?");
+        let [new, there] = [came.new, came.there].map(|many| i64::try_from(many).unwrap_or(i64::MAX));
+        query.bind(new).bind(there).bind(number).execute(&mut **tx).await?;
     }
     let query = sqlx::query("UPDATE file_facts SET last_written = max(last_written, ?)");
     query.bind(now.as_millisecond()).execute(&mut **tx).await?;
@@ -166,14 +191,16 @@ async fn take_out(tx: &mut Tx<'_>, number: i64) -> Result<Vec<Uuid>> {
     systems.iter().map(|system| rows::id(system)).collect()
 }
 
-/// Withdraws the visits of a file that people wrote, but for those that were amended since; gives the systems.
-async fn withdraw(tx: &mut Tx<'_>, there: &Delivery, reason: &Note, who: Uuid, now: Timestamp) -> Result<Vec<Uuid>> {
+/// Withdraws the visits of a file that people wrote, but for those that were amended since and those that another file
+/// brought as well; gives the systems.
+async fn withdraw(tx: &mut Tx<'_>, number: i64, reason: &Note, who: Uuid, now: Timestamp) -> Result<Vec<Uuid>> {
     let found = sqlx::query(select_entries!(
-        "WHERE recorded = ? AND device = ?
-         AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)"
+        "WHERE id IN (SELECT entry FROM delivery_entry WHERE delivery = ?1)
+         AND NOT EXISTS (SELECT 1 FROM entry later WHERE later.amends = entry.id)
+         AND NOT EXISTS (SELECT 1 FROM delivery_entry other JOIN delivery ON delivery.no = other.delivery
+                         WHERE other.entry = entry.id AND other.delivery <> ?1 AND delivery.taken_back IS NULL)"
     ))
-    .bind(there.recorded.as_millisecond())
-    .bind(&there.source)
+    .bind(number)
     .fetch_all(&mut **tx)
     .await?;
     let mut systems = Vec::new();
@@ -210,8 +237,10 @@ impl Store {
                     Ok(number) => number,
                     Err(again) => return Ok(again),
                 };
+                let underway = Underway::new(self, LongTask::File, None);
                 let mut taking = Taking::default();
                 while let Some(lines) = next()? {
+                    underway.add(lines.len() as u64);
                     for some in lines.chunks(AT_ONCE) {
                         taking.take(tx, number, some).await?;
                     }
@@ -224,15 +253,15 @@ impl Store {
                 let came = taking.came;
                 let tick = next_tick(tx).await?;
                 taking.finish(tx, tick).await?;
-                end(tx, number, came.new, now).await?;
+                end(tx, number, came, now).await?;
                 Ok(came)
             })
             .await;
         if differs.is_empty() { done.map(Ok) } else { Ok(Err(differs)) }
     }
 
-    /// Takes a delivery back: its readings are gone, its visits are withdrawn, and what was judged by them is judged anew. That
-    /// it was there, and why it is not, stays.
+    /// Takes a delivery back: its readings are gone, its visits are withdrawn, and what was judged by them is judged anew. What
+    /// another delivery brought as well stays. That it was there, and why it is not, stays too.
     ///
     /// # Errors
     /// `NotFound`; when the file cannot be written.
@@ -244,9 +273,11 @@ impl Store {
             if there.taken_back.is_some() {
                 return Ok(there);
             }
+            let _underway = Underway::new(self, LongTask::TakingBack, None);
             let who = whoever(tx, actor).await?;
-            let mut reached: BTreeSet<Uuid> = take_out(tx, row.try_get("no")?).await?.into_iter().collect();
-            reached.extend(withdraw(tx, &there, reason, who, now).await?);
+            let number = row.try_get("no")?;
+            let mut reached: BTreeSet<Uuid> = take_out(tx, number).await?.into_iter().collect();
+            reached.extend(withdraw(tx, number, reason, who, now).await?);
             let tick = next_tick(tx).await?;
             for system in reached {
                 condense_all(tx, system).await?;
@@ -257,7 +288,7 @@ impl Store {
                 .bind(now.as_millisecond())
                 .bind(who.to_string())
                 .bind(reason.as_str())
-                .bind(row.try_get::<i64, _>("no")?)
+                .bind(number)
                 .execute(&mut **tx)
                 .await?;
             Ok(Delivery { taken_back: Some((now, reason.as_str().to_owned())), ..there })

@@ -6,7 +6,7 @@ mod taking;
 
 pub(crate) use days::{condense_all, days, retouch};
 pub use delivery::{Delivered, Delivery, Differs, NewDelivery};
-pub(crate) use delivery::{after_any, archived, begin, bring, end};
+pub(crate) use delivery::{after_any, archived, begin, bring, brought, end};
 pub use taking::SensedLine;
 pub(crate) use taking::Taking;
 

@@ -115,29 +115,30 @@ impl Taking {
         for (system, lines) in by_system {
             let number = self.number(tx, system).await?;
             let mut there = Self::there(tx, number, &lines).await?;
-            let mut fresh: Vec<Sensed> = Vec::with_capacity(lines.len());
+            let mut brought: Vec<Sensed> = Vec::with_capacity(lines.len());
             for line in lines {
                 let at = line.read.at.as_millisecond();
-                let Some(known) = there.get(&at) else {
-                    there.insert(at, line.read);
-                    fresh.push(line.read);
-                    continue;
+                let beyond = match there.get(&at) {
+                    None => Ok(line.read),
+                    Some(known) => line.read.beyond(known),
                 };
-                match line.read.beyond(known) {
-                    Ok(beyond) if beyond.is_empty() => self.came.there += 1,
+                match beyond {
+                    // A row is what one delivery says of a moment, whoever said it before: taking that one back leaves it.
                     Ok(beyond) => {
-                        there.insert(at, known.with(&beyond));
-                        fresh.push(beyond);
+                        if beyond.is_empty() {
+                            self.came.there += 1;
+                        } else {
+                            there.entry(at).and_modify(|known| *known = known.with(&beyond)).or_insert(line.read);
+                            self.touch(system, line.read.at);
+                            self.came.new += 1;
+                        }
+                        brought.push(line.read);
                     }
                     Err(_) if self.differs.len() >= MOST_TOLD => {}
                     Err(field) => self.differs.push((line.line, field)),
                 }
             }
-            for one in &fresh {
-                self.touch(system, one.at);
-            }
-            self.came.new += fresh.len() as u64;
-            for some in fresh.chunks(ROWS) {
+            for some in brought.chunks(ROWS) {
                 insert(tx, number, delivery, some).await?;
             }
         }

@@ -151,6 +151,7 @@ impl Fixture {
             amends: None,
             reason: None,
             closes: None,
+            saved: None,
         }
     }
 

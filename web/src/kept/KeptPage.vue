@@ -1,0 +1,113 @@
+<script setup lang="ts">
+/** What was kept on this device and came back refused: mended, sent again, copied, or set aside by hand. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { newId } from '../api/client'
+import { usePlaces, useRefresh } from '../api/queries'
+import { notify } from '../parts/notice'
+import { dayAndTime } from '../parts/placeTime'
+import { recorderAt } from '../parts/recorder'
+import { write, type Writes } from '../writes/queue'
+import { letGo, refused, type Refused } from '../writes/refused'
+import { asVisit, savedAt, typedOf } from './kept'
+
+const router = useRouter()
+const client = useQueryClient()
+const refresh = useRefresh()
+const places = usePlaces()
+const sending = ref('')
+const systems = computed(() =>
+  (places.data.value ?? []).flatMap((place) => place.systems.map((at) => ({ at, place: place.card }))),
+)
+const systemOf = (one: Refused) => systems.value.find(({ at }) => at.id === one.write.system)
+const shown = computed(() =>
+  refused.value.map((one) => {
+    const found = systemOf(one)
+    const where = found && 'name' in found.at.body ? found.at.body.name : ''
+    return { one, where, there: !!found, lines: typedOf(one), visit: asVisit(one), saved: dayAndTime(savedAt(one)) }
+  }),
+)
+
+async function sendAgain(one: Refused) {
+  sending.value = one.key
+  try {
+    await write(client, one.kind as keyof Writes, one.write as never)
+    letGo(one.key)
+    notify('Saved.')
+    await refresh()
+  } catch {
+    // Why it is refused now is kept with it, and read again below.
+  } finally {
+    sending.value = ''
+  }
+}
+/** What was typed is laid into a new visit of whoever records now; it keeps its day. */
+async function intoVisit(one: Refused) {
+  const found = systemOf(one)
+  const doc = asVisit(one)
+  if (!found || !doc) return
+  const by = recorderAt(found.place.id) ?? one.write.by
+  const id = newId()
+  const kept = { id, version: 0, base: null, sent: null, doc, at: savedAt(one) }
+  localStorage.setItem(`mopsel.visit.${one.write.system}.${by}`, JSON.stringify(kept))
+  localStorage.setItem(`mopsel.when.${id}`, savedAt(one))
+  letGo(one.key)
+  await router.push(`/system/${one.write.system}/visit`)
+}
+async function copy(one: Refused, lines: string[]) {
+  try {
+    await navigator.clipboard.writeText([dayAndTime(savedAt(one)), ...lines].join('\n'))
+    notify('Copied.')
+  } catch {
+    notify('This browser does not let a page copy. Select the text and copy it by hand.')
+  }
+}
+function aside(one: Refused) {
+  const back = letGo(one.key)
+  notify('Deleted from this device.', async () => back())
+}
+</script>
+
+<template>
+  <h1>Not saved</h1>
+  <p v-if="!shown.length" class="quiet">Everything that was kept on this device has been saved.</p>
+  <template v-else>
+    <p>You entered this without a connection. It could not be saved later, and is only on this device.</p>
+    <article v-for="{ one, where, there, lines, visit, saved } in shown" :key="one.key" class="kept">
+      <h2>{{ where || 'Your set-up' }}</h2>
+      <p class="small quiet">Entered {{ saved }}</p>
+      <ul>
+        <li v-for="line in lines" :key="line">{{ line }}</li>
+      </ul>
+      <p class="wrong">{{ one.why }}</p>
+      <div class="row">
+        <button v-if="visit && there" class="button main" type="button" @click="intoVisit(one)">
+          Put it in a new visit
+        </button>
+        <button class="button" type="button" :disabled="sending === one.key" @click="sendAgain(one)">Try again</button>
+        <button class="button" type="button" @click="copy(one, lines)">Copy the text</button>
+        <button class="button" type="button" @click="aside(one)">Delete it</button>
+      </div>
+    </article>
+  </template>
+</template>
+
+<style scoped>
+.kept {
+  display: grid;
+  gap: 10px;
+  max-width: 720px;
+  padding: 16px 0;
+  border-top: 1px solid var(--line);
+  overflow-wrap: anywhere;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.row .button {
+  min-height: 48px;
+}
+</style>
