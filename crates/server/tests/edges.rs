@@ -1,7 +1,7 @@
 //! When things break: a full disk, a copied file, a wrong clock, another program's file. Each with the real
 //! fault.
 
-use crate::common::{Running, program};
+use crate::common::{Running, aside, program, sqlite};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 use std::io::{Read, Write};
@@ -41,23 +41,6 @@ async fn ids(server: &Running, system: Uuid) -> BTreeSet<String> {
             None => return all,
         }
     }
-}
-
-/// Works on the file with another program.
-fn sqlite(file: &Path, statement: &str) {
-    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build().unwrap();
-    runtime.block_on(async {
-        use sqlx::{ConnectOptions, Connection};
-        let options = sqlx::sqlite::SqliteConnectOptions::new().filename(file).create_if_missing(true);
-        let mut connection = options.connect().await.unwrap();
-        sqlx::raw_sql(sqlx::AssertSqlSafe(statement)).execute(&mut connection).await.unwrap();
-        connection.close().await.unwrap();
-    });
-}
-
-/// Threads of a runtime cannot start another: work on a file from beside it.
-fn aside<T: Send>(work: impl FnOnce() -> T + Send) -> T {
-    std::thread::scope(|scope| scope.spawn(work).join().unwrap())
 }
 
 /// A disk of a few megabytes, taken away at the end.
@@ -276,7 +259,11 @@ async fn one_broken_card_and_one_broken_projection_block_nothing_else() {
     assert!(!fine && said.contains("A system cannot be read") && said.contains("what is kept of its log"), "{said}");
     let again = Running::on(&file);
     let health = again.get("/healthz").await;
-    assert_eq!((&health["status"], &health["broken"][0]["id"]), (&json!("partly_unreadable"), &json!(raft)), "{health}");
+    assert_eq!(
+        (&health["status"], &health["broken"][0]["id"]),
+        (&json!("partly_unreadable"), &json!(raft)),
+        "{health}"
+    );
     let round = again.get("/api/round").await;
     assert_eq!(round["systems"].as_array().unwrap().len(), 9, "the rest serves");
     let tote_now = round["systems"].as_array().unwrap().iter().find(|s| s["id"] == json!(tote)).unwrap();

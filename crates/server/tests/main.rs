@@ -8,6 +8,7 @@ mod class;
 mod closures;
 mod common;
 mod compare;
+mod damaged;
 mod demo;
 mod edges;
 mod feed;

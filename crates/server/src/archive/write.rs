@@ -224,7 +224,12 @@ async fn known(store: &Store, cards: &[ArchivedCard]) -> Result<(Known, Vec<(Arc
     all.sort_by(|a, b| (a.1.code(), a.1.name(), a.0.id).cmp(&(b.1.code(), b.1.name(), b.0.id)));
     for (archived, card) in &all {
         if let Card::System(_) = card {
-            known.systems.insert(archived.id, store.history(archived.id).await?);
+            match store.history(archived.id).await {
+                Ok(history) => drop(known.systems.insert(archived.id, history)),
+                // On whose days it was set up cannot be read: it is in no table, and in the lines all the same.
+                Err(StoreError::Corrupt(_)) => {}
+                Err(error) => return Err(error),
+            }
         }
     }
     Ok((known, all))

@@ -7,7 +7,7 @@ pub mod soak;
 use reqwest::{Client, RequestBuilder, Response};
 use serde_json::{Value, json};
 use std::io::{BufRead, BufReader, Read, Write};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::{Child, Command, ExitStatus, Stdio};
 use std::sync::OnceLock;
 use std::time::Duration;
@@ -46,6 +46,23 @@ pub fn program(arguments: &[&str]) -> Command {
     let mut program = Command::new(env!("CARGO_BIN_EXE_mopsel"));
     program.args(arguments).env("MOPSEL_LOG", "error");
     program
+}
+
+/// Works on a file with another program.
+pub fn sqlite(file: &Path, statement: &str) {
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build().unwrap();
+    runtime.block_on(async {
+        use sqlx::{ConnectOptions, Connection};
+        let options = sqlx::sqlite::SqliteConnectOptions::new().filename(file).create_if_missing(true);
+        let mut connection = options.connect().await.unwrap();
+        sqlx::raw_sql(sqlx::AssertSqlSafe(statement)).execute(&mut connection).await.unwrap();
+        connection.close().await.unwrap();
+    });
+}
+
+/// Threads of a runtime cannot start another: work on a file from beside it.
+pub fn aside<T: Send>(work: impl FnOnce() -> T + Send) -> T {
+    std::thread::scope(|scope| scope.spawn(work).join().unwrap())
 }
 
 impl Running {
