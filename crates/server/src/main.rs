@@ -193,12 +193,21 @@ async fn export(file: &Path, to: &Path) -> Outcome<()> {
     };
     let made = write(&store, Wanted::default(), Clock::Live.now(), send).await;
     store.close().await;
-    if made?.is_err() {
+    let Ok(lost) = made? else {
         return Err(failed.map_or_else(|| "it was cancelled".to_owned(), |error| error.to_string()).into());
-    }
+    };
     whole.as_file().sync_all()?;
     whole.persist_noclobber(to)?;
-    println!("{} holds everything that is in {}.", to.display(), file.display());
+    if lost == 0 {
+        println!("{} holds everything that is in {}.", to.display(), file.display());
+    } else {
+        println!(
+            "{} holds everything that can be read in {}. {lost} rows cannot be read; they are listed in \
+             unreadable.jsonl in it.",
+            to.display(),
+            file.display()
+        );
+    }
     Ok(())
 }
 

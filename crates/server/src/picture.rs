@@ -16,7 +16,7 @@ pub const LIMIT: usize = 16 * 1024 * 1024;
 const MOST_SIDE: u32 = 12_000;
 /// The most pixels in all; a bomb of more is not unpacked.
 const MOST_PIXELS: u64 = 60_000_000;
-/// What unpacking may take, in bytes.
+/// What unpacking may take, in bytes. One picture is unpacked at a time.
 const MOST_MEMORY: u64 = 300 * 1024 * 1024;
 /// The long side as it is kept, then smaller where that is not small enough.
 const SIDES: [u32; 3] = [1280, 960, 640];
@@ -91,7 +91,14 @@ fn read(bytes: &[u8]) -> Result<DynamicImage, Problem> {
         return Err(refusal.at("body").into());
     }
     let turned = decoder.orientation().map_err(|_| no_picture(bytes.len()))?;
-    let mut picture = DynamicImage::from_decoder(decoder).map_err(|_| no_picture(bytes.len()))?;
+    let picture = DynamicImage::from_decoder(decoder).map_err(|_| no_picture(bytes.len()))?;
+    // At once to what is needed of it, by a way that wants no second picture of that size: a camera's fifty million
+    // pixels are kept no longer than they are read.
+    let mut picture = if picture.width().max(picture.height()) > 2 * SIDES[0] {
+        picture.thumbnail(2 * SIDES[0], 2 * SIDES[0])
+    } else {
+        picture
+    };
     picture.apply_orientation(turned);
     Ok(picture)
 }

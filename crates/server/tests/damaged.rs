@@ -84,6 +84,31 @@ async fn one_unreadable_place_is_shown_by_its_id_and_its_systems_are_looked_afte
     assert!(names(&archive).contains(&"unreadable.jsonl".to_owned()), "the rest is exported");
 }
 
+#[test]
+fn of_a_file_with_a_damaged_page_everything_else_is_exported() {
+    let mut server = Running::demo();
+    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build().unwrap();
+    runtime.block_on(server.get("/healthz"));
+    server.stop();
+    let mut bytes = std::fs::read(&server.file).unwrap();
+    // A leaf of the log: a page of rows with visits in it.
+    let visits = |page: &[u8]| page.windows(14).filter(|text| text == b"\"kind\":\"visit\"").count();
+    let pages = bytes.len() / 4096;
+    let leaf = (pages / 2..pages).find(|n| bytes[n * 4096] == 0x0d && visits(&bytes[n * 4096..][..4096]) > 3).unwrap();
+    bytes[leaf * 4096..][..200].fill(0xff);
+    let folder = tempdir().unwrap();
+    let (damaged, archive) = (folder.path().join("damaged.db"), folder.path().join("all.zip"));
+    std::fs::write(&damaged, bytes).unwrap();
+    let done = program(&["export"]).arg(&damaged).arg(&archive).output().unwrap();
+    let said = String::from_utf8_lossy(&done.stdout).into_owned() + &String::from_utf8_lossy(&done.stderr);
+    assert!(done.status.success() && said.contains("everything that can be read"), "{said}");
+    let archive = std::fs::read(archive).unwrap();
+    let lines = |name: &str| unpacked(&archive, name).lines().count();
+    let (kept, lost) = (lines("entries.jsonl"), lines("unreadable.jsonl"));
+    assert!(lost > 3 && lost < 60 && kept > 600, "{kept} kept, {lost} lost");
+    assert_eq!(lines("cards.jsonl"), 47);
+}
+
 /// An archive of the demo, with each entry of one system so many times.
 fn large(archive: &[u8], times: usize) -> Vec<u8> {
     use sha2::{Digest, Sha256};

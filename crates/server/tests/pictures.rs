@@ -35,6 +35,28 @@ fn from_a_phone(picture: &DynamicImage) -> Vec<u8> {
     [&jpeg[..2], &[0xff, 0xe1], &length, &exif, &jpeg[2..]].concat()
 }
 
+/// The most memory that the program took so far, in MB, as the system counts it.
+fn most_memory(pid: u32) -> u64 {
+    let status = std::fs::read_to_string(format!("/proc/{pid}/status")).unwrap();
+    let line = status.lines().find(|line| line.starts_with("VmHWM:")).unwrap();
+    line.split_whitespace().nth(1).unwrap().parse::<u64>().unwrap() / 1024
+}
+
+#[actix_web::test]
+async fn two_pictures_of_fifty_million_pixels_take_no_more_memory_than_is_said() {
+    let raft = Raft::new().await;
+    let white = DynamicImage::ImageRgba8(image::RgbaImage::from_pixel(7000, 7000, image::Rgba([250; 4])));
+    let png = as_format(&white, ImageFormat::Png);
+    assert!(png.len() < 1_000_000, "small on the wire: {}", png.len());
+    let (one, other) = tokio::join!(
+        raft.send(Uuid::now_v7(), "", "image/png", png.clone()),
+        raft.send(Uuid::now_v7(), "", "image/png", png)
+    );
+    assert_eq!((one.0, other.0), (StatusCode::CREATED, StatusCode::CREATED), "{one:?} {other:?}");
+    let most = most_memory(raft.server.pid());
+    assert!(most < 400, "{most} MB");
+}
+
 struct Raft {
     server: Running,
     system: String,

@@ -17,6 +17,19 @@ pub enum Standing {
     Run(Box<StoredRun>),
 }
 
+impl StoreError {
+    /// Whether the file is damaged where it was read: what stands elsewhere in it may be sound.
+    #[must_use]
+    pub fn is_damage(&self) -> bool {
+        match self {
+            Self::Database(error) => Fault::of(error) == Fault::Damaged,
+            Self::Fault(fault, _) => *fault == Fault::Damaged,
+            Self::Corrupt(_) => true,
+            _ => false,
+        }
+    }
+}
+
 /// The one error of this crate.
 #[derive(Debug, thiserror::Error)]
 pub enum StoreError {

@@ -97,8 +97,8 @@ pub struct AboutPicture {
     pub note: Option<String>,
 }
 
-/// Pictures that are unpacked at once: one takes up to 300 MB of memory while it is.
-static UNPACKING: Semaphore = Semaphore::const_new(2);
+/// Pictures that are unpacked at once: one takes up to 300 MB of memory while it is, and that is all that pictures take.
+static UNPACKING: Semaphore = Semaphore::const_new(1);
 
 async fn encoded(bytes: web::Bytes) -> Result<Encoded, Problem> {
     let size = bytes.len();

@@ -177,6 +177,14 @@ impl<S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>> Making<S> {
     }
 }
 
+/// What can be read of a damaged file is enough; any other fault ends it.
+fn unless_damaged<T: Default>(found: Result<T, StoreError>) -> Result<T, StoreError> {
+    match found {
+        Err(error) if error.is_damage() => Ok(T::default()),
+        found => found,
+    }
+}
+
 fn json_line(value: &impl Serialize) -> Result<String, StoreError> {
     let mut text = serde_json::to_string(value).map_err(broken)?;
     text.push('\n');
@@ -227,7 +235,7 @@ async fn known(store: &Store, cards: &[ArchivedCard]) -> Result<(Known, Vec<(Arc
             match store.history(archived.id).await {
                 Ok(history) => drop(known.systems.insert(archived.id, history)),
                 // On whose days it was set up cannot be read: it is in no table, and in the lines all the same.
-                Err(StoreError::Corrupt(_)) => {}
+                Err(error) if error.is_damage() => {}
                 Err(error) => return Err(error),
             }
         }
@@ -235,12 +243,12 @@ async fn known(store: &Store, cards: &[ArchivedCard]) -> Result<(Known, Vec<(Arc
     Ok((known, all))
 }
 
-/// Makes an archive of a file as it stands now, and hands it on piece by piece. It ends where `send` says that nobody
-/// wants it any more.
+/// Makes an archive of a file as it stands now, and hands it on piece by piece; gives how many rows could not be read. It
+/// ends where `send` says that nobody wants it any more.
 ///
 /// # Errors
 /// When the file cannot be read.
-pub async fn write<S>(store: &Store, wanted: Wanted, now: Timestamp, send: S) -> Made<()>
+pub async fn write<S>(store: &Store, wanted: Wanted, now: Timestamp, send: S) -> Made<usize>
 where
     S: AsyncFnMut(Vec<u8>) -> Result<(), Cancelled>,
 {
@@ -261,14 +269,14 @@ where
     making.end();
     go!(making.of_entries(ENTRIES, "", |entry| json_line(entry).map(Some)).await);
     making.begin(DELIVERIES, false)?;
-    for delivery in making.snapshot.deliveries().await? {
+    for delivery in unless_damaged(making.snapshot.deliveries().await)? {
         go!(making.put(json_line(&delivery)?.as_bytes()).await);
     }
     making.end();
     go!(making.of_loggers().await);
     let mut lines = String::new();
     let mut after = String::new();
-    while let Some(picture) = making.snapshot.picture(&after).await? {
+    while let Some(picture) = unless_damaged(making.snapshot.picture(&after).await)? {
         after = picture.id.to_string();
         lines.push_str(&json_line(&picture)?);
         go!(making.whole(&image_name(picture.id), &picture.image, true).await);
@@ -295,10 +303,17 @@ where
     go!(making.of_entries("csv/log.csv", &csv::said_head(), said).await);
     // What is due, as it was told that day; it follows from the rest, and is not brought in.
     let book = Book::new(store.clone(), Clock::Standing(now));
-    let pages = book.open().await.map_err(broken)?;
-    for place in pages.places.values().filter(|place| !place.card.archived) {
-        let calendar = feed::of_place(&pages, place, &Actor::default(), now).map_err(broken)?;
-        go!(making.whole(&format!("calendar/{}.ics", place.card.id), calendar.as_bytes(), false).await);
+    let pages = match book.open().await {
+        Ok(pages) => Some(pages),
+        // Of a damaged file what can be read is taken along; what follows from all of it cannot be told.
+        Err(_) if making.snapshot.unreadable().next().is_some() => None,
+        Err(error) => return Err(broken(error)),
+    };
+    if let Some(pages) = &pages {
+        for place in pages.places.values().filter(|place| !place.card.archived) {
+            let Ok(calendar) = feed::of_place(pages, place, &Actor::default(), now) else { continue };
+            go!(making.whole(&format!("calendar/{}.ics", place.card.id), calendar.as_bytes(), false).await);
+        }
     }
     let mut lines = String::new();
     for found in making.snapshot.unreadable() {
@@ -316,11 +331,12 @@ where
     };
     let manifest = serde_json::to_vec_pretty(&manifest).map_err(broken)?;
     go!(making.whole(MANIFEST, &manifest, false).await);
-    let Making { zip, pipe, mut send, .. } = making;
+    let Making { zip, pipe, mut send, snapshot, .. } = making;
     zip.finish().map_err(broken)?;
+    let lost = snapshot.unreadable().count();
     match pipe.take(1) {
-        Some(piece) => Ok(send(piece).await),
-        None => Ok(Ok(())),
+        Some(piece) => Ok(send(piece).await.map(|()| lost)),
+        None => Ok(Ok(lost)),
     }
 }
 

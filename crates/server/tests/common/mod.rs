@@ -120,6 +120,10 @@ impl Running {
         Self::start(&["serve"], folder)
     }
 
+    pub fn pid(&self) -> u32 {
+        self.child.id()
+    }
+
     pub fn kill(&mut self) {
         self.child.kill().unwrap();
         self.child.wait().unwrap();

@@ -1,7 +1,7 @@
 //! Reading a file in one piece, while others go on writing.
 
 use super::{ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed};
-use crate::{Result, Store, StoreError, facts, log, rows, sensed};
+use crate::{Fault, Result, Store, StoreError, facts, log, rows, sensed};
 use mopsel_core::fact::Timeline;
 use mopsel_core::fact::upcast::{self, CARD_VERSION, ENTRY_VERSION};
 use mopsel_core::quantity::Note;
@@ -46,6 +46,11 @@ fn text_of(row: &SqliteRow, column: &str) -> String {
 }
 
 impl Unreadable {
+    /// A row of which nothing is left but where it was.
+    fn lost(what: &'static str, id: String, why: &StoreError) -> Self {
+        Self { what, id, of: String::new(), text: String::new(), why: why.to_string() }
+    }
+
     fn of(what: &'static str, row: &SqliteRow, (id, of): (&str, &str), why: &StoreError) -> Self {
         Self { what, id: text_of(row, id), of: text_of(row, of), text: text_of(row, "body"), why: why.to_string() }
     }
@@ -116,7 +121,10 @@ impl Snapshot {
              ORDER BY CASE c.kind WHEN 'place' THEN 0 WHEN 'product' THEN 1 WHEN 'recipe' THEN 2 WHEN 'person' THEN 3
                  WHEN 'meter' THEN 4 WHEN 'system' THEN 5 ELSE 6 END, v.card, v.version",
         );
-        let found = found.fetch_all(&mut self.connection).await?;
+        let found = match found.fetch_all(&mut self.connection).await {
+            Ok(found) => found,
+            Err(error) => self.cards_one_by_one(error.into()).await?,
+        };
         let mut cards = Vec::with_capacity(found.len());
         for row in &found {
             match archived_card(row) {
@@ -125,6 +133,47 @@ impl Snapshot {
             }
         }
         Ok(cards)
+    }
+
+    /// The versions of cards that can be read in a file that is damaged.
+    async fn cards_one_by_one(&mut self, error: StoreError) -> Result<Vec<SqliteRow>> {
+        if !error.is_damage() {
+            return Err(error);
+        }
+        let mut found = Vec::new();
+        for kind in ["place", "product", "recipe", "person", "meter", "system", "planting"] {
+            let ids = sqlx::query_scalar("SELECT id FROM card WHERE kind = ? ORDER BY id").bind(kind);
+            let ids: Vec<String> = ids.fetch_all(&mut self.connection).await.unwrap_or_default();
+            for id in ids {
+                let versions = sqlx::query(
+                    "SELECT v.card, c.parent, v.version, v.archived, v.holds_from, v.at, v.shape, v.body
+                     FROM card_version v JOIN card c ON c.id = v.card WHERE v.card = ? ORDER BY v.version",
+                );
+                match versions.bind(&id).fetch_all(&mut self.connection).await {
+                    Ok(versions) => found.extend(versions),
+                    Err(why) => self.set_apart(Unreadable::lost("card", id, &why.into())),
+                }
+            }
+        }
+        Ok(found)
+    }
+
+    /// The entries of a stretch of the log that can be read in a file that is damaged.
+    async fn entries_one_by_one(&mut self, error: StoreError, after: i64, most: u32) -> Result<(i64, Vec<SqliteRow>)> {
+        if !error.is_damage() {
+            return Err(error);
+        }
+        let last: i64 = sqlx::query_scalar("SELECT max(seq) FROM entry").fetch_one(&mut self.connection).await?;
+        let upto = last.min(after + i64::from(most));
+        let mut found = Vec::new();
+        for seq in after + 1..=upto {
+            let row = sqlx::query(log::select_entries!("WHERE seq = ?")).bind(seq).fetch_optional(&mut self.connection);
+            match row.await {
+                Ok(row) => found.extend(row),
+                Err(why) => self.set_apart(Unreadable::lost("entry", seq.to_string(), &why.into())),
+            }
+        }
+        Ok((upto, found))
     }
 
     fn set_apart(&mut self, found: Unreadable) {
@@ -143,9 +192,16 @@ impl Snapshot {
     /// When the file cannot be read.
     pub async fn entries(&mut self, after: i64, most: u32) -> Result<Option<(i64, Vec<ArchivedEntry>)>> {
         let found = sqlx::query(log::select_entries!("WHERE seq > ? ORDER BY seq LIMIT ?")).bind(after).bind(most);
-        let found = found.fetch_all(&mut self.connection).await?;
-        let Some(last) = found.last() else { return Ok(None) };
-        let last = last.try_get("seq")?;
+        let (last, found) = match found.fetch_all(&mut self.connection).await {
+            Ok(found) => {
+                let Some(last) = found.last() else { return Ok(None) };
+                (last.try_get("seq")?, found)
+            }
+            Err(error) => self.entries_one_by_one(error.into(), after, most).await?,
+        };
+        if last == after {
+            return Ok(None);
+        }
         let mut entries = Vec::with_capacity(found.len());
         for row in &found {
             match archived_entry(row) {
@@ -163,7 +219,8 @@ impl Snapshot {
         .bind(after)
         .bind(most)
         .fetch_all(&mut self.connection)
-        .await?;
+        .await
+        .or_else(|error| if Fault::of(&error) == Fault::Damaged { Ok(Vec::new()) } else { Err(error) })?;
         let mut by_entry: HashMap<Uuid, Vec<Uuid>> = HashMap::new();
         for (entry, delivery) in &files {
             by_entry.entry(rows::id(entry)?).or_default().push(rows::id(delivery)?);
