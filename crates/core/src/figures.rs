@@ -74,7 +74,7 @@ groups! {
     }
     /// The level and its lines.
     level: LevelFigures {
-        slack, worth_filling, fresh, over, limit_over, read_error, too_wide, far, minimum_share, working_share, maximum_share
+        slack, worth_filling, fresh, over, over_line, limit_over, read_error, too_wide, far, minimum_share, working_share, maximum_share
     }
     /// How far still water may rise.
     refill: RefillFigures {
@@ -125,7 +125,7 @@ groups! {
     }
     /// How loudly a task asks.
     margin: MarginFigures {
-        hand, eye, soon, reset_slack, first_fill, film_filters, crowded_share
+        hand, eye, soon, reset_slack, first_fill, first_fill_planted, film_filters, crowded_share
     }
     /// The mixing bench.
     bench: BenchFigures {

@@ -26,6 +26,23 @@ fn changed(when: &str) -> mopsel_core::fact::Entry {
 }
 
 #[test]
+fn a_first_filling_waits_without_plants_and_with_them_grows_more_urgent_each_day() {
+    let task = |plants: Vec<Planting>, now: &str| {
+        let garden = Garden::new(system(Kind::StillWater), plants, &[], now);
+        garden.task("first_fill")
+    };
+    let plants = || vec![Planting { planted_on: date(2027, 3, 1), ..planting("Lettuce", (1, 4), Stage::Seedling) }];
+    for now in ["2027-03-02 08:30", "2027-03-09 08:30"] {
+        let empty = task(vec![], now);
+        assert_eq!((empty.days_late, empty.standing), (0, Standing::Today), "an empty vessel waits: {now}");
+    }
+    let (first, later) = (task(plants(), "2027-03-02 08:30"), task(plants(), "2027-03-09 08:30"));
+    assert_eq!((first.due_on, later.due_on), (date(2027, 3, 1), date(2027, 3, 1)), "the day does not move");
+    assert!(later.margin_days < first.margin_days - 6.9 && later.margin_days < -6.0, "{}", later.margin_days);
+    assert_eq!(later.reason, "Plants have been in it since Mon 1 Mar, and no water is recorded.");
+}
+
+#[test]
 fn an_interval_counts_in_days_of_the_place_and_lateness_from_the_days_end() {
     let garden = Garden::new(
         system(Kind::Tower),

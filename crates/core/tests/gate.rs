@@ -7,7 +7,7 @@ use mopsel_core::crop::Stage;
 use mopsel_core::fact::card::{Card, Person, Place, Role};
 use mopsel_core::fact::{
     Actor, Body, ChangeExtent, ChangeParts, ChangeRun, Clarity, Draft, Entry, Holds, LoggedEntry, NewCard, RootAnswers,
-    Roots, StepMark, StoredCard, StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor, WaterGlass,
+    Roots, Running, StepMark, StoredCard, StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor, WaterGlass,
 };
 use mopsel_core::gate::{
     CardFacts, Command, Decision, Facts, MOST_CARDS, MOST_TIMERS, Named, NewEntry, PersonNow, Refused, Seen,
@@ -333,6 +333,24 @@ fn a_visit_sets_aside_only_what_it_finds_or_what_stands_there() {
     let read = |overruled| Visit { ph: Some(ph(7.4)), overruled, ..Visit::default() };
     assert_eq!(add(read(aside(Subject::Ph)), at_tub()), "append");
     assert_eq!(add(read(aside(Subject::Roots)), at_tub()), "nothing_to_set_aside", "it has not looked at them");
+}
+
+#[test]
+fn nothing_is_all_fine_over_a_fault_until_the_part_itself_was_seen_right() {
+    let seen = |dry: bool| Running { dry_floor: Some(dry), ..Running::default() };
+    let look = |running: Running| Visit { running: Some(running), ..Visit::default() };
+    let log = [visit("2027-03-07 08:00", look(seen(false)))];
+    let add = |visit: Visit| {
+        let facts = SystemFacts { known: known(&log, &tub()), ..at_tub() };
+        half_done(Command::Add(Uuid::from_u128(9), Box::new(new_entry(visit))), facts, &adult())
+    };
+    let fine_with = |running: Running| Visit { running: Some(running), ..fine() };
+    assert_eq!(add(fine()), "all_fine_over_fault");
+    assert_eq!(add(fine_with(seen(true))), "append");
+    // One that came by an older program does not take the fault away either.
+    let after = known(&[log[0].clone(), visit("2027-03-08 08:00", fine())], &tub());
+    let running = after.readings.running.unwrap();
+    assert!(running.value.any_fault() && running.at == at("2027-03-07 08:00"), "{running:?}");
 }
 
 #[test]

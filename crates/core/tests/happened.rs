@@ -543,7 +543,12 @@ fn what_was_sprayed_lately_is_minded_at_the_harvest() {
     let log = [visit("2027-03-01 09:00", oil)];
     assert_eq!(
         said(&log, "2027-03-09 09:00"),
-        "Sprayed with plant oil on Mon 1 Mar: first the days to harvest on its label. Wash what is picked."
+        "Sprayed with plant oil on Mon 1 Mar: wait the days to harvest on each label first. Wash what is picked."
     );
     assert_eq!(said(&log, "2027-04-09 09:00"), "Wash what is picked.");
+    // A second spray does not hide the first: its label may ask for more days.
+    let soap = Visit { events: vec![Happened::Sprayed { with: Spray::Soap }], ..Visit::default() };
+    let both = [log[0].clone(), visit("2027-03-05 09:00", soap)];
+    let told = said(&both, "2027-03-09 09:00");
+    assert!(told.contains("plant oil on Mon 1 Mar") && told.contains("soap"), "{told}");
 }

@@ -3,6 +3,7 @@
 use super::Task;
 use crate::calendar::{day, days_between, end_of};
 use crate::crop::Stage;
+use crate::fact::{Dated, Spray};
 use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::say;
@@ -48,13 +49,20 @@ pub(super) fn picked_whole(s: &Situation<'_>) -> Option<Task> {
 /// What is minded when something is picked: what was sprayed lately, and that it is washed.
 #[must_use]
 pub fn picking_caution(s: &Situation<'_>) -> Message {
-    let sprayed = s.known.happened.sprayed;
-    let lately = sprayed.filter(|dated| days_between(dated.at, s.now.timestamp()) <= FIGURES.hygiene.sprayed_days);
-    match lately {
-        Some(dated) => {
-            say!("picking.sprayed", with = dated.value.say(), day = day(s.date(dated.at), s.today()))
+    let lately = |dated: &&Dated<Spray>| days_between(dated.at, s.now.timestamp()) <= FIGURES.hygiene.sprayed_days;
+    // Each of them has its own days to harvest; of one that was used twice the last counts.
+    let mut sprays: Vec<Dated<Spray>> = Vec::new();
+    for dated in s.known.happened.sprayed.iter().rev().filter(lately) {
+        if !sprays.iter().any(|known| known.value == dated.value) {
+            sprays.push(*dated);
         }
-        None => say!("picking.wash"),
+    }
+    let said = |dated: &Dated<Spray>| {
+        say!("picking.one_spray", with = dated.value.say(), day = day(s.date(dated.at), s.today()))
+    };
+    match sprays.as_slice() {
+        [] => say!("picking.wash"),
+        several => say!("picking.sprayed", sprays = several.iter().map(said).collect::<Vec<Message>>()),
     }
 }
 

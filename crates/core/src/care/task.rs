@@ -7,6 +7,7 @@ use super::own_rules::own_rules;
 use super::put_off::{may_be_moved, moved};
 use super::routine::{Due, routine};
 use crate::calendar::{after, day, days_between, end_of};
+use crate::crop::Stage;
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::forecast::minimum_reached;
@@ -322,11 +323,19 @@ fn for_child(tasks: Vec<Task>) -> Vec<Task> {
 
 /// Where nothing was ever recorded, one task stands alone: everything else follows from the first water.
 fn first_fill(s: &Situation<'_>) -> Task {
-    let (name, doing, reason) = (say!("first_fill.name"), say!("first_fill.doing"), say!("first_fill.reason"));
-    let on = s.system.since.max(s.today());
+    let (name, doing) = (say!("first_fill.name"), say!("first_fill.doing"));
+    // An empty vessel waits; plants do not, and each day without water is worse than the one before.
+    let planted = s.plantings.iter().filter(|planting| planting.stage != Stage::Done).map(|one| one.planted_on);
+    let planted = planted.min().map(|on| on.max(s.system.since)).filter(|on| *on <= s.today());
+    let on = planted.unwrap_or(s.system.since.max(s.today()));
+    let reason = match planted {
+        Some(on) if on < s.today() => say!("first_fill.dry", since = day(on, s.today())),
+        _ => say!("first_fill.reason"),
+    };
+    let slack = if planted.is_some() { FIGURES.margin.first_fill_planted } else { FIGURES.margin.first_fill };
     let task = Task::new("first_fill", name, doing, reason, on, end_of(on, s.now.time_zone()), s).adult();
     let way = Way { to: WayTo::Change, part: Some("first"), name: say!("way.change") };
-    Task { way: Some(way), ..task.slack(FIGURES.margin.first_fill, s) }
+    Task { way: Some(way), ..task.slack(slack, s) }
 }
 
 /// Days without any entry after which nothing single is late: someone has to look how it stands.

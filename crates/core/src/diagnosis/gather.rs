@@ -204,7 +204,7 @@ impl Gatherer<'_> {
             None => self.add(Clue::of("nothing_dosed")),
         }
         let happened = &known.happened;
-        if let Some(sprayed) = happened.sprayed.filter(|dated| self.fresh(dated.at, figures.sprayed_days)) {
+        if let Some(sprayed) = happened.sprayed.last().filter(|dated| self.fresh(dated.at, figures.sprayed_days)) {
             let when = self.when(sprayed.at);
             self.add(Clue::with("sprayed_lately", say!("explain.sprayed", with = sprayed.value.say(), day = when)));
         }

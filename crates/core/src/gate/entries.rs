@@ -7,7 +7,7 @@ use crate::figures::FIGURES;
 use crate::quantity::Note;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
-use crate::verdict::{judge_state, judge_visit};
+use crate::verdict::{judge_state, judge_visit, worst_fault};
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -166,10 +166,16 @@ fn puts_off_what_is_due(
     at.situation(actor, &now.to_zoned(at.zone.clone()), |s| put_off::check(visit, s)).at("body")
 }
 
-/// Nothing is all fine over an open case, nor made so by an amendment; what was said before stays as it was.
+/// Nothing is all fine over an open case or an open fault, nor made so by an amendment; what was said before stays as it was.
 fn fine_over_no_case(visit: &Visit, at: &SystemFacts, when: Timestamp) -> Result<(), Refusal> {
     let said_before =
         at.amended.as_ref().is_some_and(|there| matches!(&there.entry.body, Body::Visit(before) if before.all_fine));
+    // Nor over a part that was amiss when it was last looked at, unless it is looked at now.
+    let seen = at.known.readings.running.filter(|seen| seen.at <= when && visit.all_fine && !said_before);
+    let fault = seen.and_then(|seen| worst_fault(visit.running.unwrap_or_default().over(seen.value)));
+    if let Some(fault) = fault {
+        return Err(refuse!("all_fine_over_fault", fault = fault).at("body.all_fine"));
+    }
     let open = at.known.cases.open().filter(|(opened, _)| *opened <= when && visit.all_fine && !said_before);
     match open {
         Some((_, case)) => Err(refuse!("all_fine_over_case", case = case).at("body.all_fine")),

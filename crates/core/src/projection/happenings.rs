@@ -45,8 +45,8 @@ pub struct Picked {
 pub struct Happenings {
     /// What came from other systems, oldest first.
     pub contacts: Vec<Contact>,
-    /// What was last sprayed.
-    pub sprayed: Option<Dated<Spray>>,
+    /// What was last sprayed, oldest first: a second spray does not end the days to harvest of the first.
+    pub sprayed: Vec<Dated<Spray>>,
     /// When the plants were last moved.
     pub moved: Option<Timestamp>,
     /// Since when it is closed off.
@@ -63,6 +63,8 @@ pub struct Happenings {
 
 /// Contacts that are kept.
 const KEPT_CONTACTS: usize = 24;
+/// Sprays that are kept.
+const KEPT_SPRAYS: usize = 12;
 /// Sound looks that are kept.
 const KEPT_LOOKS: usize = 6;
 
@@ -70,7 +72,7 @@ impl Happenings {
     fn visit(&mut self, at: Timestamp, visit: &Visit) {
         for event in &visit.events {
             match event {
-                Happened::Sprayed { with } => self.sprayed = Some(Dated { at, value: *with }),
+                Happened::Sprayed { with } => keep_last(&mut self.sprayed, Dated { at, value: *with }, KEPT_SPRAYS),
                 Happened::Moved {} => self.moved = Some(at),
                 Happened::CameFrom { carried, system, name } => {
                     let contact = Contact { at, carried: *carried, system: *system, name: name.clone() };

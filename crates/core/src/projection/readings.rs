@@ -51,7 +51,9 @@ impl Readings {
             self.plants = Some(Dated { at, value: plants.clone() });
         }
         if visit.all_fine {
-            self.running = Some(Dated { at, value: Running::default() });
+            // A fault stays one until somebody says that the part itself is right again.
+            let open = self.running.filter(|running| running.value.any_fault());
+            self.running = open.or(Some(Dated { at, value: Running::default() }));
             if visit.plants.is_none() && self.plants.as_ref().is_none_or(|p| p.value.signs.is_empty()) {
                 self.plants = Some(Dated { at, value: Plants::default() });
             }

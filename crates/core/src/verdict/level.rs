@@ -37,6 +37,14 @@ pub fn judge_level(volume: Litres, s: &Situation<'_>) -> Verdict {
         let pumped = s.system.traits.circulates;
         let why = if !pumped { say!("verdict.level.below_why_still") } else { say!("verdict.level.below_why") };
         todo(level(Tone::Now, finding, why, fill), say!("verdict.level.below_todo"))
+    } else if volume > working * (1.0 + FIGURES.level.over_line) {
+        let finding = say!("verdict.level.over_line", volume = volume, working = working);
+        level(
+            Tone::Watch,
+            finding,
+            say!("verdict.level.over_line_why", maximum = maximum),
+            say!("verdict.level.right_next"),
+        )
     } else if part < FIGURES.level.worth_filling {
         let finding = say!("verdict.level.low", volume = volume, working = working);
         level(Tone::Watch, finding, lasts(volume, uptake, s), fill)

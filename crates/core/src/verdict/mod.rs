@@ -20,7 +20,7 @@ pub use ph::{judge_dosed, judge_ph, judge_ph_of};
 pub use plants::{judge_plants, judge_seen_plants};
 pub use temperature::judge_temperature;
 pub use visit::{Before, Judgement, Room, judge_state, judge_visit};
-pub use water::{judge_glass, judge_roots, judge_running};
+pub use water::{judge_glass, judge_roots, judge_running, worst_fault};
 
 use crate::fact::Subject;
 use crate::message::Message;

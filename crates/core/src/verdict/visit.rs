@@ -135,9 +135,12 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     verdicts.extend(visit.top_off.map(|top_off| judge_top_off(top_off, &before, &standing, visit, s)));
     let volume_after = volume.map(after);
     let room = before.litres.map(|litres| limit_of(&litres, s).into());
-    // Over an open case nothing is all fine: what is seen of it is said instead.
-    let fine =
-        visit.looks_fine() && s.known.cases.open().is_none() && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
+    // Over an open case, or a fault that nobody has seen mended, nothing is all fine: what is seen of it is said instead.
+    let amiss = s.known.readings.running.map(|seen| visit.running.unwrap_or_default().over(seen.value));
+    let fine = visit.looks_fine()
+        && !amiss.is_some_and(Running::any_fault)
+        && s.known.cases.open().is_none()
+        && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
     Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), explanation, fine })
 }
 

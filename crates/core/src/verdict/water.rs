@@ -90,6 +90,12 @@ fn faults(running: Running) -> Vec<(&'static str, f64)> {
     looked.into_iter().filter(|(seen, ..)| *seen == Some(false)).map(|(_, fault, slack)| (fault, slack)).collect()
 }
 
+/// The most urgent of what is amiss, in a few words.
+#[must_use]
+pub fn worst_fault(running: Running) -> Option<Message> {
+    faults(running).first().map(|(fault, _)| Message::of("fault", fault, "say"))
+}
+
 /// Judges what runs. Each fault has its own urgency; the worst gives the tone.
 #[must_use]
 pub fn judge_running(running: Running) -> Verdict {

@@ -122,7 +122,12 @@ fn figures(value: f64) -> String {
 
 fn ec_figure(ms: f64, scale: EcScale) -> String {
     let value = ms * scale.per_ms_cm();
-    if scale == EcScale::MilliSiemens { format!("{value:.2}") } else { format!("{value:.0}") }
+    match scale {
+        EcScale::MilliSiemens => format!("{value:.2}"),
+        // So few are a slip mostly, and are shown as they were typed.
+        _ if value < 15.0 && value.fract() > 0.05 => format!("{value:.1}"),
+        _ => format!("{value:.0}"),
+    }
 }
 
 fn ec_unit(scale: EcScale) -> String {
