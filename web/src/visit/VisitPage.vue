@@ -31,6 +31,7 @@ import { atTop } from '../parts/atTop'
 import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
+import { useFine } from './useFine'
 import { useFreed } from './freed'
 import { useTook } from './took'
 import { standsAt, stepsOf, type StepKey } from './steps'
@@ -162,19 +163,7 @@ const drop = () =>
     no: 'Keep it',
     then: () => (forgetHands(id.value), v.drop()),
   })
-/** Anything amiss that was pressed or typed, and what is not judged yet, takes “all fine” away. */
-const judged = computed(() => v.fresh.value && v.judgement.value !== null)
-const openCase = computed(() => view.value?.cases.find((one) => one.open))
-const fine = computed(() => (judged.value ? v.judgement.value?.fine === true : !v.begun.value))
-const says = computed(() =>
-  fine.value
-    ? 'Plants, sound and floor as they should be: one tap, done.'
-    : !v.begun.value
-      ? `${openCase.value?.name ?? 'A case'} is open here: say how it stands, at the roots or the plants, and save that.`
-      : judged.value
-        ? 'Something is amiss: close the visit with what you found, at its last step.'
-        : 'What was typed is not judged yet: close the visit at its last step.',
-)
+const { fine, says, judged } = useFine(v, view)
 const allFine = () => {
   if (fine.value && !leftOn.value) void close({ ...v.plain(), all_fine: true }, 'Looked in: all fine.')
 }

@@ -1,7 +1,7 @@
 //! What one line of a file says of which system.
 
 use super::{Column, ColumnIs, DecimalMark, How, MOST_COLUMNS, WrittenBy, cell, moment};
-use crate::fact::{Sensed, Timeline, TopOff, TopOffWater, Visit};
+use crate::fact::{Clarity, Plants, Roots, Sensed, Timeline, TopOff, TopOffWater, Visit, WaterGlass};
 use crate::message::{count, typed};
 use crate::quantity::{Celsius, EcReading, Litres, Millimetres, Note, Ph};
 use crate::refusal::Refusal;
@@ -55,9 +55,12 @@ pub struct Line {
 }
 
 impl Line {
-    /// The visit that it tells of.
+    /// The visit that it tells of. The paper says “tick what was done and looked sound”: a tick at a look is a sound look, as
+    /// it is where the same paper is typed in by hand.
     #[must_use]
     pub fn visit(&self) -> Visit {
+        let ticked = |check: Check| self.ticks.contains(&check);
+        let looks = [Check::LookIn, Check::Plants, Check::Roots, Check::WaterGlass];
         let height = self.height.map(|height_mm| LevelReading::Height { height_mm, pump_ran: true });
         let read = self.read.as_visit();
         Visit {
@@ -65,7 +68,11 @@ impl Line {
             top_off: self.added.map(|litres| TopOff { litres, water: TopOffWater::Plain }),
             minutes: self.minutes,
             note: self.note.clone(),
-            done: self.ticks.clone(),
+            all_fine: ticked(Check::LookIn),
+            plants: ticked(Check::Plants).then(Plants::default),
+            roots: ticked(Check::Roots).then(Roots::sound),
+            glass: ticked(Check::WaterGlass).then_some(WaterGlass { clarity: Clarity::Clear, smell: None }),
+            done: self.ticks.iter().copied().filter(|check| !looks.contains(check)).collect(),
             ..read
         }
     }
