@@ -223,7 +223,7 @@ test('a number that is more likely a slip is asked about once, and saving waits 
   await page.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(page.getByText('Say first whether that is so, or mend the number.')).toBeVisible()
   await expect(page.getByRole('heading', { name: 'Numbers' })).toBeVisible()
-  await page.getByRole('button', { name: 'It is so' }).last().click()
+  await page.getByRole('button', { name: 'Yes, that is right' }).last().click()
   await expect(page.getByText('Say first whether that is so')).toHaveCount(0)
   await expect(page.getByText('is next to nothing')).toHaveCount(0)
 })

@@ -117,6 +117,12 @@ impl Problem {
         Self::new(StatusCode::NOT_FOUND, "not-found", "Not found", detail)
     }
 
+    /// What was refused, field by field.
+    #[must_use]
+    pub fn refusals(&self) -> &[Refusal] {
+        &self.refusals
+    }
+
     /// What stands where two writers met, taken out to be shown.
     pub fn take_standing(&mut self) -> Option<Standing> {
         self.standing.take().map(|standing| *standing)

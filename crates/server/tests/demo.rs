@@ -95,7 +95,7 @@ async fn a_visit_is_judged_as_it_is_typed_and_stores_nothing() {
         verdicts.iter().all(|v| !v["finding"].as_str().unwrap().is_empty() && !v["next"].as_str().unwrap().is_empty())
     );
     let rim = judge(json!({ "level": { "by": "height", "height_mm": 400 } })).await;
-    assert_eq!(rim["fields"][0]["field"], "visit.level.height_mm");
+    assert_eq!(rim["faults"][0]["field"], "visit.level.height_mm");
     let child = server.person(&tower, "J. T.").await;
     let told = server
         .told(

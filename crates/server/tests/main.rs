@@ -12,6 +12,7 @@ mod damaged;
 mod demo;
 mod edges;
 mod feed;
+mod fuzz;
 mod happened;
 mod labels;
 mod log;

@@ -621,7 +621,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Judges a visit as far as it has come. Stores nothing. */
+        /** Judges a visit as far as it has come. Stores nothing. A part that cannot be is named, and the rest is judged. */
         post: operations["judge"];
         delete?: never;
         options?: never;
@@ -2450,6 +2450,11 @@ export interface components {
         JudgeRequest: {
             /** @description As far as it has come. */
             visit: components["schemas"]["Visit"];
+        };
+        /** @description What a visit means as far as it has come, without the parts that cannot be. */
+        JudgedVisit: components["schemas"]["Judgement"] & {
+            /** @description The parts that cannot be, each with how to mend it. While somebody types that is no failure. */
+            faults: components["schemas"]["Refusal"][];
         };
         /** @description What a visit means so far. */
         Judgement: {
@@ -8698,7 +8703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Judgement"];
+                    "application/json": components["schemas"]["JudgedVisit"];
                 };
             };
             /** @description The body is no JSON */

@@ -5,6 +5,7 @@ import { useRound } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import { useShortcuts } from '../parts/shortcuts'
 import FirstHand from './FirstHand.vue'
+import NoSystem from './NoSystem.vue'
 import ShelfTank from './ShelfTank.vue'
 import TodayList from './TodayList.vue'
 
@@ -32,11 +33,7 @@ useShortcuts({
 
 <template>
   <LoadState v-if="!round.data.value" :error="round.error.value" @again="round.refetch()" />
-  <section v-else-if="!first" class="empty">
-    <h1>Nothing is set up yet</h1>
-    <p>Tell Mopsel about the first place and the first system, and it says what to do there, when, and why.</p>
-    <RouterLink class="button main" to="/set-up">Set up the first system</RouterLink>
-  </section>
+  <section v-else-if="!first" class="empty"><NoSystem /></section>
   <template v-else>
     <header class="head">
       <h1>{{ round.data.value.today }}</h1>

@@ -27,7 +27,7 @@ watch([low, high], ([from, to]) => {
 </script>
 
 <template>
-  <fieldset class="band">
+  <fieldset class="band" :class="{ long: (unit ?? '').length > 5 }">
     <legend class="label">{{ label }}</legend>
     <div class="ends">
       <NumberField v-model="low" label="From" :unit="unit ?? ''" :wrong="wrong(`${path}.low`)" />
@@ -38,9 +38,18 @@ watch([low, high], ([from, to]) => {
 </template>
 
 <style scoped>
+.band {
+  min-width: 0;
+}
 .ends {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 12px;
+}
+/* A long unit fills half a field on a phone: one end under the other there. */
+@media (max-width: 600px) {
+  .long .ends {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 </style>

@@ -3,6 +3,7 @@
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
 import NumberPad from '../parts/NumberPad.vue'
+import { usePressing } from '../parts/pressing'
 import { nextField, padded, padFields, touched } from '../parts/pad'
 import VisitLevel from './VisitLevel.vue'
 import VisitMeasures from './VisitMeasures.vue'
@@ -33,7 +34,18 @@ const next = () => sheet.value && nextField(sheet.value)
 /** The keys stay while what is pressed stands beside them: what is pressed must not move away from under the hand. */
 function onField({ target }: FocusEvent) {
   if (!(target instanceof HTMLElement) || target.closest('.below')) return
-  typing.value = target.dataset.pad !== undefined
+  wanted = target.dataset.pad !== undefined
+  // The keys go only once what was pressed has been told of it: else the page jumps and the tap is lost.
+  if (wanted || !pressing.value) turn(wanted)
+}
+let wanted = false
+const pressing = usePressing()
+watch(pressing, (down) => !down && turn(wanted))
+/** As the keys come up over the lower half of the screen, the field that called them comes above them. */
+function turn(to: boolean) {
+  if (typing.value === to) return
+  typing.value = to
+  if (to && padded.value) void nextTick(() => document.activeElement?.scrollIntoView({ block: 'nearest' }))
 }
 /** What is said of a number stands below it: both come into sight once the hand rests; while it types, nothing moves
  * under it. */

@@ -118,10 +118,10 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     if (at.value !== sheet) await go(sheet)
     return
   }
-  busy.value = true
   const system = id.value
   const keeper = v.keeper.value
-  if (!keeper) return
+  if (!keeper) return (failed.value = 'The visit is still loading. Try again in a moment.')
+  busy.value = true
   try {
     const entry = {
       id: keeper.id,

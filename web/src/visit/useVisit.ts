@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, reactive, ref, shallowRef, toRaw, watch, type Ref } from 'vue'
 import { api, ApiError, as, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
 import { Keeper, type Ending, type Stored } from '../writes/keeper'
+import { usePressing } from '../parts/pressing'
 import { useLate } from '../writes/late'
 import { same } from '../writes/merge'
 import { keepRefused } from '../writes/refused'
@@ -53,6 +54,8 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
       mirror: `mopsel.visit.${at}.${by}`,
       pause: options.saved ?? 350,
       send: async (id, version, doc) => {
+        // What is known to be refused is not sent: it waits here until it is mended.
+        if (mine() && fresh.value && faults.value.length) throw new ApiError({ fields: faults.value })
         const draft = await write(client, 'draft', { system: at, by, draft: { id, version, visit: doc } })
         return stored(draft)
       },
@@ -172,7 +175,10 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
   const unchanged = (part: string) =>
     same((judging.data.value?.asked as Record<string, unknown>)?.[part], (visit as Record<string, unknown>)[part])
   const fresh = computed(() => !!judging.data.value && same(judging.data.value.asked, visit))
-  const judgement = computed<Schemas['Judgement'] | null>(() => {
+  const pressing = usePressing()
+  const judgement = computed<Schemas['Judgement'] | null>((before) => {
+    // While a finger is down nothing moves under it.
+    if (pressing.value && before !== undefined) return before
     const found = judging.data.value?.judgement
     if (!found || !ready.value) return null
     // A verdict stays while what it is about stays as it was.
@@ -246,23 +252,15 @@ interface Judged {
 
 /** A field that cannot be is named, and the rest is judged without it. */
 async function judge(system: string, by: string | undefined, asked: Visit, signal: AbortSignal): Promise<Judged> {
-  const rest = { ...asked } as Record<string, unknown>
-  const faults: Refusal[] = []
-  for (let turn = 0; turn < 6; turn++) {
-    try {
-      const params = { path: { id: system }, header: as(by) }
-      const body = { visit: rest as Visit }
-      const judgement = await ask(api.POST('/api/systems/{id}/judge', { params, body, signal }))
-      return { asked, judgement, faults }
-    } catch (error) {
-      if (!(error instanceof ApiError) || error.fields.length === 0) throw error
-      faults.push(...error.fields)
-      const part = partOf(error.fields[0]!.field)
-      if (!(part in rest)) break
-      delete rest[part]
-    }
+  try {
+    const params = { path: { id: system }, header: as(by) }
+    const answer = await ask(api.POST('/api/systems/{id}/judge', { params, body: { visit: asked }, signal }))
+    const { faults, ...judgement } = answer
+    return { asked, judgement, faults }
+  } catch (error) {
+    if (!(error instanceof ApiError) || error.fields.length === 0) throw error
+    return { asked, judgement: null, faults: error.fields }
   }
-  return { asked, judgement: null, faults }
 }
 
 /** The fault that belongs to a part of the visit, in words. */

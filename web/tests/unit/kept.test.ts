@@ -83,8 +83,9 @@ test('refused after the tab was closed, it is there with what was typed; sent ag
   expect([kept.why, kept.write.entry.body.note]).toEqual(['system_put_away', 'Wilted'])
   expect(Date.parse(kept.write.entry.saved)).toBeGreaterThan(0)
   server.shut = false
-  await write(second.client, 'entry', kept.write).catch(() => {})
+  const sending = write(second.client, 'entry', kept.write)
   await pass(200)
+  await sending
   expect([apart().length, server.entries.has('e1')]).toEqual([0, true])
   second.leave()
 })

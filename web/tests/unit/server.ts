@@ -137,7 +137,7 @@ export class Server {
         return json(201, entry)
       }
       case 'POST judge':
-        return this.judged(sent.visit as Doc, json, refuse)
+        return this.judged(sent.visit as Doc, json)
       case 'GET change':
         return json(200, { under_way: this.run && this.changed(this.run), guide: this.guide({}) })
       case 'POST change/guide':
@@ -175,15 +175,19 @@ export class Server {
     }
   }
 
-  private judged(
-    visit: Doc,
-    json: (status: number, value: unknown) => Response,
-    refuse: (code: string, field: string) => Response,
-  ) {
+  private judged(visit: Doc, json: (status: number, value: unknown) => Response) {
     const ph = visit.ph as { value: number } | undefined
-    if (ph && ph!.value > 14) return refuse('quantity_out_of_bounds', 'visit.ph')
+    const wrong = !!ph && ph!.value > 14
+    const fault = { code: 'quantity_out_of_bounds', field: 'visit.ph', found: '', allowed: '', mend: '' }
     const about = (subject: string) => ({ subject, tone: 'fine', finding: JSON.stringify(visit[subject]) })
-    return json(200, { verdicts: Object.keys(visit).map(about), doubts: [], fine: false, volume: null })
+    const parts = Object.keys(visit).filter((part) => part !== 'ph' || !wrong)
+    return json(200, {
+      verdicts: parts.map(about),
+      doubts: [],
+      fine: false,
+      volume: null,
+      faults: wrong ? [fault] : [],
+    })
   }
   private guide(run: Doc) {
     const finding = String(run.volume_after ?? '')

@@ -4,7 +4,7 @@ use super::{Acting, Id, now};
 use crate::actor;
 use crate::actor::Who;
 use crate::book::{Book, Pages, SystemFile};
-use crate::input::Json;
+use crate::input::{Json, typed};
 use crate::problem::ProblemSaid;
 use crate::view::{
     Fit, LabelView, OutingView, PaperView, Round, StoryView, SystemView, fitting, labels, outing, paper_view, round,
@@ -22,7 +22,9 @@ use mopsel_core::fact::{Body, Visit};
 use mopsel_core::refusal::AtField;
 use mopsel_core::refuse;
 use mopsel_core::verdict::{Doubt, Judgement, doubts_of, judge_visit};
+use mopsel_core::words::RefusalSaid;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use std::hash::{DefaultHasher, Hash, Hasher};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -229,7 +231,18 @@ pub async fn read_choices(
 #[schema(example = json!({"visit": {"level": {"by": "height", "height_mm": 120}, "ph": {"by": "meter", "value": 6.8}, "ec": {"value": 1.4, "scale": "ms_cm"}, "temperature": 21.5}}))]
 pub struct JudgeRequest {
     /// As far as it has come.
-    pub visit: Visit,
+    #[schema(value_type = Visit)]
+    pub visit: Value,
+}
+
+/// What a visit means as far as it has come, without the parts that cannot be.
+#[derive(Serialize, ToSchema)]
+pub struct JudgedVisit {
+    /// What the rest of it means.
+    #[serde(flatten)]
+    pub judgement: Judgement<String>,
+    /// The parts that cannot be, each with how to mend it. While somebody types that is no failure.
+    pub faults: Vec<RefusalSaid>,
 }
 
 /// An entry to be looked over for slips before it is saved.
@@ -261,15 +274,15 @@ pub async fn doubt(
     Ok(web::Json(found.into_iter().map(|one| one.map(&|message| speaker.say(&message))).collect()))
 }
 
-/// Judges a visit as far as it has come. Stores nothing.
-#[utoipa::path(post, path = "/api/systems/{id}/judge", params(("id" = Uuid, Path), Acting), request_body = JudgeRequest, responses((status = 200, body = Judgement<String>), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
+/// Judges a visit as far as it has come. Stores nothing. A part that cannot be is named, and the rest is judged.
+#[utoipa::path(post, path = "/api/systems/{id}/judge", params(("id" = Uuid, Path), Acting), request_body = JudgeRequest, responses((status = 200, body = JudgedVisit), (status = 404, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
 pub async fn judge(
     id: Id,
     Who(actor): Who,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
     Json(request): Json<JudgeRequest>,
-) -> Result<web::Json<Judgement<String>>, Problem> {
+) -> Result<web::Json<JudgedVisit>, Problem> {
     let pages = book.as_opened().await;
     let file = pages.system(id.0)?;
     let place = pages.place_of(file)?;
@@ -277,6 +290,24 @@ pub async fn judge(
     let around = pages.around();
     let situation = pages.situation(&actor, file, place, &now, &around);
     let speaker = speaker(&pages, &actor, file)?;
-    let judgement = judge_visit(&request.visit, &situation).at("visit")?;
-    Ok(web::Json(judgement.map(&|message| speaker.say(&message))))
+    let (mut rest, mut faults) = (request.visit, Vec::new());
+    loop {
+        let judged = typed::<Visit>(rest.clone(), "visit")
+            .and_then(|visit| judge_visit(&visit, &situation).at("visit").map_err(Problem::from));
+        match judged {
+            Ok(judgement) => {
+                let judgement = judgement.map(&|message| speaker.say(&message));
+                return Ok(web::Json(JudgedVisit { judgement, faults }));
+            }
+            Err(problem) => {
+                let part =
+                    problem.refusals().first().and_then(|first| first.field.split('.').nth(1)).map(str::to_owned);
+                let without = part.zip(rest.as_object_mut()).and_then(|(part, rest)| rest.remove(&part));
+                if without.is_none() {
+                    return Err(problem);
+                }
+                faults.extend(problem.refusals().iter().map(|refusal| speaker.refuse(refusal)));
+            }
+        }
+    }
 }
