@@ -76,6 +76,37 @@ test.describe('on a phone that is touched', () => {
     await expect(page.getByText('Taken back')).toBeVisible()
   })
 
+  test('the keys come up below the field that called them, and a tap that closes them is not lost', async ({
+    page,
+  }) => {
+    const id = await systemId(page, 'Corner tower')
+    await page.goto(`/system/${id}`)
+    await recordAs(page, 'Wren')
+    await page.getByRole('link', { name: 'Start a visit' }).tap()
+    const keys = page.getByRole('group', { name: 'Keys for numbers' })
+    await expect(keys).toBeVisible()
+    // The keys are open, and the page stands near its end: the chip that is tapped is the one that is chosen.
+    await settled(page)
+    const chip = page.getByRole('button', { name: /^6\.0.{1,4}6\.5/ })
+    await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight))
+    await chip.first().scrollIntoViewIfNeeded()
+    const box = (await chip.first().boundingBox())!
+    await page.touchscreen.tap(box.x + box.width / 2, box.y + box.height / 2)
+    await expect(keys).toHaveCount(0)
+    await expect(chip.first()).toHaveAttribute('aria-pressed', 'true')
+    // Closed, they come up over the lower half: the field comes above them.
+    const added = page.getByLabel('Water added')
+    await added.evaluate((field) => field.scrollIntoView({ block: 'end' }))
+    await added.tap()
+    await expect(keys).toBeVisible()
+    await expect
+      .poll(async () => {
+        const [field, pad] = [await added.boundingBox(), await page.locator('.below.keyed').boundingBox()]
+        return field!.y + field!.height <= pad!.y && field!.y >= 0
+      })
+      .toBe(true)
+  })
+
   test('the keys stay under the hand, whatever comes to be said meanwhile', async ({ page }) => {
     await page.goto(`/system/${await systemId(page, 'Loft rails')}/visit`)
     await recordAs(page, 'Wren')

@@ -73,7 +73,7 @@ function aside(one: Refused) {
   <h1>Not saved</h1>
   <p v-if="!shown.length" class="quiet">Everything that was kept on this device has been saved.</p>
   <template v-else>
-    <p>You entered this without a connection. It could not be saved later, and is only on this device.</p>
+    <p class="about">You entered this without a connection. It could not be saved later, and is only on this device.</p>
     <article v-for="{ one, where, there, lines, visit, saved } in shown" :key="one.key" class="kept">
       <h2>{{ where || 'Your set-up' }}</h2>
       <p class="small quiet">Entered {{ saved }}</p>
@@ -94,6 +94,13 @@ function aside(one: Refused) {
 </template>
 
 <style scoped>
+h1 {
+  margin-bottom: 8px;
+}
+.about {
+  max-width: 60ch;
+  margin-bottom: 20px;
+}
 .kept {
   display: grid;
   gap: 10px;

@@ -5,10 +5,11 @@ import { useKnowledge } from '../api/queries'
 import { waiting } from '../writes/queue'
 import { refused } from '../writes/refused'
 import { watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 import { notify } from './notice'
 
 const knowledge = useKnowledge()
+const route = useRoute()
 watch(waiting, (now) => now || (busyWith.value = ''))
 
 function right() {
@@ -23,7 +24,7 @@ function right() {
     {{ busyWith || 'Not connected.' }}
     {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
   </p>
-  <p v-if="refused.length" class="state refused" role="alert">
+  <p v-if="refused.length && route.name !== 'kept'" class="state refused" role="alert">
     {{ refused.length === 1 ? 'One entry from this device was' : `${refused.length} entries from this device were` }}
     not saved. <RouterLink to="/kept">See why</RouterLink>
   </p>

@@ -89,7 +89,7 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
     />
   </div>
   <AmendProducts v-if="used" v-model="used" :kinds="body.kind === 'correction' ? acids : undefined" :wrong="wrong" />
-  <VisitMeasures v-if="body.kind === 'change'" v-model="measures" :view="view" :faults="faults" />
+  <VisitMeasures v-if="body.kind === 'change'" v-model="measures" past :view="view" :faults="faults" />
   <details v-if="body.kind === 'change' && body.parts">
     <summary>Roots</summary>
     <VisitRoots v-model="measures" :faults="faults" />

@@ -77,8 +77,12 @@ function add() {
 .used {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) auto;
-  gap: 8px 12px;
-  align-items: end;
+  gap: 0 12px;
+  align-items: start;
+}
+.used > .button {
+  /* Beside what is typed, not beside its label. */
+  margin-top: 24px;
 }
 .button {
   justify-self: start;

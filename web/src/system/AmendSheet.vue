@@ -85,9 +85,9 @@ async function send(body: Schemas['Body']) {
       <slot></slot>
       <p class="quiet">{{ entry.when }}, {{ entry.by_name }}: {{ entry.lines.join('; ') }}</p>
       <template v-if="isVisit">
-        <VisitLevel v-model="visit" :view="view" :faults="faults" />
-        <VisitMeasures v-model="visit" :view="view" :faults="faults" />
-        <VisitTopOff v-model="visit" :view="view" :faults="faults" />
+        <VisitLevel v-model="visit" past :view="view" :faults="faults" />
+        <VisitMeasures v-model="visit" past :view="view" :faults="faults" />
+        <VisitTopOff v-model="visit" past :view="view" :faults="faults" />
         <div class="field">
           <label for="amend-note">Note</label>
           <textarea

@@ -13,7 +13,8 @@ const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
 const choices = useChoices()
 const m = useMeasured(toRef(props, 'view'), visit)
-const { units, kit, bands, band, scale, scaled, more, showPh, showEc, temperature, ph, ec, last } = m
+const { units, kit, bands, band, scale, scaled, more, showPh, showEc, temperature, ph, ec } = m
+const last = (subject: string) => (props.past ? undefined : m.last(subject))
 </script>
 
 <template>
@@ -34,7 +35,7 @@ const { units, kit, bands, band, scale, scaled, more, showPh, showEc, temperatur
         label="pH"
         :row="row"
         :wrong="faultOf(faults, 'ph')"
-        :hint="last('ph') ?? 'Swirl, and wait until it stands still.'"
+        :hint="last('ph') ?? (past ? undefined : 'Swirl, and wait until it stands still.')"
       />
       <div v-else class="field">
         <ChoiceChips v-model="band" label="pH by drop kit: between which two colours?" :choices="bands" />

@@ -25,7 +25,7 @@ const { units, typed, waters, water, strength, strengthHint, unit, hint } = useT
       :unit="units.volume"
       :row="row"
       :wrong="faultOf(faults, 'top_off')"
-      :hint="hint"
+      :hint="past ? undefined : hint"
     />
     <ChoiceChips v-if="visit.top_off" v-model="water" label="What was added" :choices="waters" keep />
     <NumberField
@@ -37,7 +37,7 @@ const { units, typed, waters, water, strength, strengthHint, unit, hint } = useT
       :hint="strengthHint"
     />
     <RouterLink
-      v-if="!row"
+      v-if="!row && !past"
       class="button plain"
       :to="{ path: '/bench', query: { for: 'top_off', system: view.card.id } }"
       >Work out on the bench how much of what</RouterLink

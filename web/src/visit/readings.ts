@@ -11,6 +11,8 @@ export interface NumbersGiven {
   judgement?: Schemas['Judgement'] | null
   /** On one screen with the other numbers. */
   row?: boolean
+  /** Of a day that is past: what is so now says nothing of it. */
+  past?: boolean
 }
 
 /** What was read last of something, or what it is likely by now. */
