@@ -116,6 +116,34 @@ async fn a_full_disk_is_said_loses_nothing_and_writing_works_again_by_itself_onc
     assert_eq!(all, kept, "every acknowledged entry is there, and none that was refused");
 }
 
+#[actix_web::test]
+async fn a_file_in_a_place_where_nothing_can_be_written_is_shown_exported_and_copied() {
+    let disk = SmallDisk::new();
+    let mut demo = Running::demo();
+    demo.get("/healthz").await;
+    demo.stop();
+    let file = disk.at("garden.db");
+    std::fs::copy(&demo.file, &file).unwrap();
+    assert!(as_root("mount", &["-o", "remount,ro", text(disk.0.path())]));
+    let folder = tempfile::tempdir().unwrap();
+    let to = |name: &str| folder.path().join(name);
+    for (command, from, into) in
+        [("export", &file, to("all.zip")), ("backup", &file, to("copy.db")), ("restore", &to("new.db"), file.clone())]
+    {
+        let (fine, said) = aside(|| ran(&[command, text(from), text(&into)]));
+        assert!(fine, "{command}: {said}");
+    }
+    assert!(aside(|| ran(&["check", text(&to("copy.db"))])).0 && aside(|| ran(&["check", text(&file)])).0);
+    let server = Running::on(&file);
+    assert_eq!(server.get("/api/round").await["systems"].as_array().unwrap().len(), 10);
+    let health = server.get("/healthz").await;
+    assert!(health["read_only"].as_str().unwrap().contains("nothing can be written"), "{health}");
+    let raft = server.system("Blue raft").await;
+    let wren = Uuid::parse_str(&server.person(&raft, "Wren").await).unwrap();
+    let (status, answer) = server.told(&format!("/api/systems/{raft}/entries"), &visit(wren, "no")).await;
+    assert_eq!(status, 403, "{answer}");
+}
+
 #[test]
 fn a_demo_takes_no_file_but_a_demos_and_none_before_it_has_its_address() {
     let folder = tempfile::tempdir().unwrap();

@@ -77,6 +77,9 @@ pub struct Store {
     /// Entries that cannot be read, by their ids.
     unreadable: Arc<Mutex<BTreeSet<Uuid>>>,
     working: Working,
+    /// The copy that is looked at in place of the file, which goes with this.
+    #[allow(dead_code, reason = "it is there as long as the store is")]
+    copy: Option<Arc<Copied>>,
 }
 
 // A connection to a file does not go away while nobody looks: asking whether it is there costs as much as
@@ -127,7 +130,25 @@ impl Store {
             Some(damage) => Self::only_reading(file, damage, look.with_log, look.notes).await,
             None => Self::opened(file, options, look.notes, progress).await,
         };
-        opened.map_err(|error| said_for(error, file))
+        match opened.map_err(|error| said_for(error, file)) {
+            Err(StoreError::Fault(Fault::Unreachable | Fault::WriteProtected, _))
+                if std::fs::File::open(file).is_ok() =>
+            {
+                Self::only_shown(file).await
+            }
+            opened => opened,
+        }
+    }
+
+    /// A file that lies where nothing can be written: it is shown and exported, and nothing is written to it.
+    async fn only_shown(file: &Path) -> Result<Self> {
+        let (store, copy) = Box::pin(Self::open_to_look(file)).await?;
+        let why = format!(
+            "{} is in a place where nothing can be written. Copy it to another place to go on with it",
+            file.display()
+        );
+        let closed = Arc::new(OnceLock::from(why));
+        Ok(Self { closed, copy: copy.map(Arc::new), file: file.to_owned(), ..store })
     }
 
     /// A damaged file, with the log beside it or without; nothing is written to it.
@@ -144,6 +165,7 @@ impl Store {
             notes,
             unreadable: Arc::default(),
             working: Arc::default(),
+            copy: None,
         })
     }
 
@@ -172,6 +194,7 @@ impl Store {
             notes: look.notes,
             unreadable: Arc::default(),
             working: Arc::default(),
+            copy: None,
         };
         let up_to_date = async { Ok(migrations::are_done(&store.read).await? && store.outdated().await?.is_empty()) };
         if up_to_date.await.map_err(|error| said_for(error, file))? {
@@ -201,6 +224,7 @@ impl Store {
             notes,
             unreadable: Arc::default(),
             working: Arc::default(),
+            copy: None,
         };
         if store.read_only().is_none() {
             sqlx::query("UPDATE file_facts SET in_use = 1").execute(&store.write).await?;

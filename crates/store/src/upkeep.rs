@@ -84,7 +84,15 @@ async fn checked(store: &Store) -> Result<Checked> {
 
 async fn connect(file: &Path) -> Result<SqliteConnection> {
     let options = SqliteConnectOptions::new().filename(file).busy_timeout(std::time::Duration::from_secs(10));
-    options.connect().await.map_err(|error| said_for(error.into(), file))
+    match options.clone().connect().await {
+        Ok(connection) => Ok(connection),
+        // It lies where nothing can be written, and nobody writes to it: it is read as it stands.
+        Err(error) if Fault::of(&error) == Fault::Unreachable && !log_beside(file).exists() => {
+            let connection = options.read_only(true).immutable(true).connect().await;
+            connection.map_err(|error| said_for(error.into(), file))
+        }
+        Err(error) => Err(said_for(error.into(), file)),
+    }
 }
 
 /// Writes a whole copy of a file, as it stands at one moment, also while a server has it open.
@@ -112,6 +120,13 @@ pub async fn backup(file: &Path, to: &Path) -> Result<()> {
     connection.close().await.ok();
     let finished = match written {
         Ok(_) => finish(&half, to).await,
+        // From a place where nothing can be written, and where nobody writes to it, it is copied as it is.
+        Err(error) if Fault::of(&error) == Fault::Unreachable && !log_beside(file).exists() => {
+            match std::fs::copy(file, &half) {
+                Ok(_) => finish(&half, to).await,
+                Err(error) => Err(moved(file, &half, &error)),
+            }
+        }
         Err(error) => Err(said_for(error.into(), to)),
     };
     if finished.is_err() {
