@@ -6,6 +6,7 @@ use crate::book::{Book, Pages};
 use crate::{Clock, Problem};
 use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
+use jiff::Timestamp;
 use mopsel_core::fact::Actor;
 use mopsel_core::message::typed;
 use mopsel_core::quantity::Name;
@@ -35,20 +36,30 @@ impl FromRequest for Who {
         let request = request.clone();
         Box::pin(async move {
             let text = |name: &str| request.headers().get(name).and_then(|value| value.to_str().ok());
-            let person = text(PERSON).filter(|text| !text.is_empty()).map(person).transpose()?;
+            let person = text(PERSON).map(person).transpose()?;
+            let said = text(CLOCK).map(|said| said.parse::<Timestamp>().map_err(|_| unreadable(CLOCK, said)));
+            let said = said.transpose()?;
+            if let Some(said) = text(CLOCK_IS_RIGHT).filter(|said| *said != "yes") {
+                return Err(unreadable(CLOCK_IS_RIGHT, said));
+            }
             let device = text(DEVICE).and_then(|text| Name::new(text).ok()).map(String::from);
             let book = request.app_data::<web::Data<Book>>().cloned();
             let book = book.ok_or_else(|| Problem::not_found("book"))?;
             let pages = book.open().await?;
             // A clock that stands still for a demo is meant to be apart from every other.
             let live = request.app_data::<web::Data<Clock>>().is_some_and(|clock| clock.is_live());
-            let clock = text(CLOCK).filter(|_| live).and_then(|text| text.parse().ok());
+            let clock = said.filter(|_| live);
             let clock_is_right = text(CLOCK_IS_RIGHT) == Some("yes");
             let actor = Actor { clock, clock_is_right, ..actor(&pages, person, device) };
             request.extensions_mut().insert(reader(&pages, &actor));
             Ok(Self(actor))
         })
     }
+}
+
+/// A header that says what it cannot.
+fn unreadable(header: &'static str, found: &str) -> Problem {
+    refuse!("header_unreadable", header = typed(header), found = typed(found)).at(header).into()
 }
 
 fn person(text: &str) -> Result<Uuid, Problem> {

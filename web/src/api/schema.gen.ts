@@ -2944,7 +2944,7 @@ export interface components {
             /** @description The readings, at most ten thousand, in any order. */
             readings: components["schemas"]["NewReading"][];
             /** @description What the logger is called. */
-            source: components["schemas"]["Note"];
+            source: string;
         };
         /** @description One look more. */
         NextLook: {
@@ -4621,7 +4621,7 @@ export interface components {
         /** @description Why a delivery is taken back. */
         TakeBack: {
             /** @description The reason. */
-            reason: components["schemas"]["Note"];
+            reason: string;
         };
         /** @description What was taken in. */
         TakenView: {
@@ -5277,13 +5277,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -5390,13 +5390,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -5621,13 +5621,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -5734,13 +5734,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -5849,13 +5849,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -5974,13 +5974,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6038,13 +6038,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6093,13 +6093,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6153,13 +6153,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6236,13 +6236,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6294,13 +6294,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6421,13 +6421,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -6534,13 +6534,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -6603,13 +6603,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -6672,13 +6672,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -6738,13 +6738,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -6804,13 +6804,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6917,13 +6917,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -6972,13 +6972,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -7094,13 +7094,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -7212,13 +7212,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -7325,13 +7325,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -7390,13 +7390,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -7562,13 +7562,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -7617,13 +7617,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -7683,13 +7683,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -7749,13 +7749,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -7869,13 +7869,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -7942,13 +7942,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8066,13 +8066,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8181,13 +8181,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8296,13 +8296,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8362,13 +8362,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8482,13 +8482,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8555,13 +8555,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8679,13 +8679,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8799,13 +8799,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8865,13 +8865,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -8940,13 +8940,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -9055,13 +9055,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -9130,13 +9130,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -9196,13 +9196,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -9272,13 +9272,13 @@ export interface operations {
             };
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;
@@ -9375,13 +9375,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path?: never;
             cookie?: never;
@@ -9488,13 +9488,13 @@ export interface operations {
             query?: never;
             header?: {
                 /** @description The id of the person who was picked on this device. */
-                "Mopsel-Person"?: string | null;
+                "Mopsel-Person"?: string;
                 /** @description What the device is called. */
-                "Mopsel-Device"?: string | null;
+                "Mopsel-Device"?: string;
                 /** @description What time it is on the device, by which a wrong clock is noticed. */
-                "Mopsel-Clock"?: string | null;
+                "Mopsel-Clock"?: string;
                 /** @description `yes` where somebody was asked and says that the server's clock is right. */
-                "Mopsel-Clock-Is-Right"?: string | null;
+                "Mopsel-Clock-Is-Right"?: string;
             };
             path: {
                 id: string;

@@ -78,6 +78,7 @@ fn ids(named: Option<&str>) -> Result<Vec<Uuid>, Problem> {
 #[serde(deny_unknown_fields)]
 pub struct Labelled {
     /// The address under which phones open this server, as `http://garden.example:4180`; one that it answers under.
+    #[param(pattern = "^https?://")]
     pub at: String,
     /// Ids of places, with commas between; all when absent.
     #[serde(default)]

@@ -22,6 +22,7 @@ use uuid::Uuid;
 pub struct Beside {
     /// With commas between: `system:` with the id of a system, `planting:` with that of a planting, `cycles:` with a
     /// system's id for its last cycles between two changes.
+    #[param(pattern = "^(system|planting|cycles):")]
     of: String,
     /// Systems from this day on; ten weeks when absent.
     #[serde(default)]

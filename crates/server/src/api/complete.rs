@@ -26,6 +26,9 @@ pub fn complete(description: &mut Value) {
         let with_id = path.contains("{id}");
         for (method, operation) in object(item) {
             let with_body = operation.get("requestBody").is_some();
+            if let Some(parameters) = operation.get_mut("parameters").and_then(Value::as_array_mut) {
+                parameters.iter_mut().for_each(said_or_not);
+            }
             let parameters = operation.get("parameters").and_then(Value::as_array).map_or(0, Vec::len);
             let mut statuses = vec!["403", "503"];
             if with_body {
@@ -67,6 +70,21 @@ pub fn complete(description: &mut Value) {
         }
     }
     schemas.values_mut().for_each(close);
+}
+
+/// A parameter that may be left out is left out: it is never said to be nothing.
+fn said_or_not(parameter: &mut Value) {
+    let schema = &mut parameter["schema"];
+    if let Some(kinds) = schema.get("type").and_then(Value::as_array)
+        && let Some(kind) = kinds.iter().find(|kind| *kind != "null").cloned()
+    {
+        schema["type"] = kind;
+    }
+    if let Some(one) = schema.get("oneOf").and_then(Value::as_array)
+        && let Some(kind) = one.iter().find(|kind| kind["type"] != "null").cloned()
+    {
+        *schema = kind;
+    }
 }
 
 fn object(value: &mut Value) -> &mut Map<String, Value> {

@@ -117,8 +117,10 @@ pub async fn append(
 #[into_params(parameter_in = Query)]
 pub struct LogQuery {
     /// Entries on a page, 1 to 100; 30 when absent.
+    #[param(minimum = 1, maximum = 100)]
     pub limit: Option<u32>,
     /// The mark of the page before.
+    #[param(pattern = r"^-?\d+\.-?\d+$")]
     pub before: Option<String>,
 }
 

@@ -52,9 +52,11 @@ pub struct LookFor {
     pub to: Option<Date>,
     /// Entries on a page, 1 to 100; 30 when absent.
     #[serde(default)]
+    #[param(minimum = 1, maximum = 100)]
     pub limit: Option<u32>,
     /// The mark of the page before.
     #[serde(default)]
+    #[param(pattern = r"^-?\d+\.-?\d+$")]
     pub before: Option<String>,
 }
 
@@ -191,6 +193,7 @@ pub struct Drawn {
     /// About how many points a series has at most, 50 to 5,000; 1,500 when absent. The lowest and the highest of each
     /// stretch stay.
     #[serde(default)]
+    #[param(minimum = 50, maximum = 5000)]
     pub points: Option<u32>,
 }
 

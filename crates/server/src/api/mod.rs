@@ -134,7 +134,7 @@ pub struct Acting {
     #[param(rename = "Mopsel-Clock", value_type = Option<String>, format = DateTime)]
     pub clock: Option<Timestamp>,
     /// `yes` where somebody was asked and says that the server's clock is right.
-    #[param(rename = "Mopsel-Clock-Is-Right")]
+    #[param(rename = "Mopsel-Clock-Is-Right", pattern = "^yes$")]
     pub clock_is_right: Option<String>,
 }
 

@@ -52,6 +52,7 @@ pub struct NewReadings {
     /// Made by whoever sends it: the same again is the same delivery.
     id: Uuid,
     /// What the logger is called.
+    #[schema(value_type = String, min_length = 1, max_length = 2000)]
     source: Note,
     /// The readings, at most ten thousand, in any order.
     readings: Vec<NewReading>,
@@ -145,6 +146,7 @@ pub struct Take {
     /// Made by whoever sends it: the same again is the same delivery.
     id: Uuid,
     /// What the file is called.
+    #[param(min_length = 1, max_length = 2000)]
     source: String,
 }
 
@@ -262,6 +264,7 @@ pub async fn list_deliveries(Who(_): Who, book: web::Data<Book>) -> Result<web::
 #[serde(deny_unknown_fields)]
 pub struct TakeBack {
     /// The reason.
+    #[schema(value_type = String, min_length = 1, max_length = 2000)]
     reason: Note,
 }
 
@@ -298,6 +301,7 @@ pub struct Which {
     to: Option<Timestamp>,
     /// On a page, 1 to 10,000; 1,000 when absent.
     #[serde(default)]
+    #[param(minimum = 1, maximum = 10000)]
     limit: Option<u32>,
 }
 
