@@ -1,7 +1,7 @@
 # Mopsel. `make demo` and `make test` do everything on a machine with Rust, Node.js and `make`.
 # CONTRIBUTING.md says which command answers which question, and how long it takes.
 
-.PHONY: demo test test-core trial check dev build pages api bench screenshots notices setup soak mutants
+.PHONY: demo test test-core trial check check-rust dev build pages api bench screenshots notices setup soak mutants
 
 PORT ?= 4180
 packages := web/node_modules/.package-lock.json
@@ -54,7 +54,11 @@ mutants:
 
 # What an editor would show; of what did not change, nothing is looked at again. The description of the API is held
 # against the handlers by a test.
-check: target/checked.pages target/checked.notices
+check:
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-rust target/checked.pages target/checked.notices
+
+# Beside the pages: each of the two leaves a core idle for half of its time.
+check-rust:
 	cargo fmt --all --check
 	mkdir -p web/dist
 	cargo clippy --workspace --all-targets -- -D warnings

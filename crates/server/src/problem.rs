@@ -199,14 +199,10 @@ fn capital(text: &str) -> String {
 
 fn conflict(standing: Standing) -> Problem {
     let detail = match &standing {
-        Standing::Card(_) => "Someone else changed this meanwhile. Both versions are shown; nothing was overwritten.",
-        Standing::Entry(_) => "This entry was amended meanwhile. Both versions are shown; nothing was overwritten.",
-        Standing::Draft(_) => {
-            "This visit was continued on another device. Both versions are shown; nothing was overwritten."
-        }
-        Standing::Run(_) => {
-            "This change was continued on another device. Both versions are shown; nothing was overwritten."
-        }
+        Standing::Card(_) => "Someone else changed this meanwhile. Nothing was overwritten.",
+        Standing::Entry(_) => "This entry was amended meanwhile. Nothing was overwritten.",
+        Standing::Draft(_) => "This visit was continued on another device. Nothing was overwritten.",
+        Standing::Run(_) => "This change was continued on another device. Nothing was overwritten.",
     };
     let problem = Problem::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail);
     Problem { standing: Some(Box::new(standing)), ..problem }

@@ -348,6 +348,13 @@ async fn what_is_wrong_with_an_archive_is_told_and_nothing_of_it_is_kept() {
         ("one changed byte", changed, "archive_changed", ""),
         ("another program's", packed(&files, |said| said["format"] = json!("other")), "archive_not_one", ""),
         ("of a later version", packed(&files, |said| said["version"] = json!(4)), "archive_newer", ""),
+        (
+            "a place in a zone that nobody knows",
+            with("cards.jsonl", &|text| text.replacen("Europe/London", "Nowhere/Atall", 1)),
+            "zone_unknown",
+            "cards.jsonl.",
+        ),
+        ("an entry of no shape", line(|entry| entry["shape"] = json!(-1)), "archive_unreadable", no),
         ("a name that leads out", odd_name("../../etc/cron.d/x"), "archive_odd_name", ""),
         ("an absolute name", odd_name("/tmp/x"), "archive_odd_name", ""),
         ("a link", link, "archive_odd_name", ""),

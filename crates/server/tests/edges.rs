@@ -114,6 +114,47 @@ async fn a_full_disk_is_said_loses_nothing_and_writing_works_again_by_itself_onc
     }
     let all = ids(&server, system).await.len();
     assert_eq!(all, kept, "every acknowledged entry is there, and none that was refused");
+    // Full once more, and stopped while it is: what it puts into the file on its way out breaks off in the middle.
+    let mut file = std::fs::File::create(&ballast).unwrap();
+    while file.write_all(&[7; 4096]).is_ok() {}
+    drop(file);
+    let garden = server.file.clone();
+    let mut server = server;
+    server.stop();
+    std::fs::remove_file(&ballast).unwrap();
+    let (fine, said) = aside(|| ran(&["check", text(&garden)]));
+    assert!(fine, "{said}");
+    let server = Running::on(&garden);
+    assert_eq!(ids(&server, system).await.len(), kept);
+    assert_eq!(server.told(&path, &visit(person, "once more")).await.0, 201);
+}
+
+#[actix_web::test]
+async fn killed_as_the_checkpoint_of_an_import_begins_the_file_opens_whole() {
+    let times = if std::env::var_os("MOPSEL_SOAK").is_some() { 40 } else { 4 };
+    for time in 0..times {
+        let mut server = Running::demo();
+        let tower = server.system("Corner tower").await;
+        let wren = server.person(&tower, "Wren").await;
+        let begins: jiff::Timestamp = "2027-01-01T00:00:00Z".parse().unwrap();
+        let one = |n: i64| {
+            let at = begins + jiff::SignedDuration::from_mins(4 * n);
+            json!({ "system": tower, "at": at.to_string(), "ph": 6.0 + (n % 10) as f64 / 10.0 })
+        };
+        let readings: Vec<Value> = (0..10_000).map(one).collect();
+        let body = json!({ "by": wren, "id": Uuid::now_v7(), "source": "logger", "readings": readings });
+        let (status, answer) = server.told("/api/readings", &body).await;
+        assert_eq!(status, 200, "{answer}");
+        // The checkpoint follows the answer at once: a moment of it later each time.
+        tokio::time::sleep(std::time::Duration::from_micros(150 * time)).await;
+        server.kill();
+        let file = server.file.clone();
+        let (fine, said) = aside(|| ran(&["check", text(&file)]));
+        assert!(fine, "{said}");
+        let again = Running::on(&file);
+        let kept = again.get(&format!("/api/systems/{tower}/readings?limit=10000")).await;
+        assert_eq!(kept["readings"].as_array().unwrap().len(), 10_000, "what was acknowledged is there");
+    }
 }
 
 #[actix_web::test]

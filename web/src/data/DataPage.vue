@@ -19,7 +19,8 @@ const archive = computed(() => `/api/archive?units=${units.value}&scale=${scale.
 
 const file = ref<File | null>(null)
 const { sending, share, failed, came, forget, send: start } = useSending<Schemas['BroughtView']>('An archive')
-const some = computed(() => (round.data.value?.systems.length ?? 0) > 0)
+/** What is here already; until that is known, there is something. */
+const some = computed(() => round.data.value?.systems.length !== 0)
 /** Where in the archive it went wrong: a file and a line of it. */
 const where = computed(() => {
   const [, name, line] = /^(.+\.jsonl)\.(\d+)/.exec(failed.value?.fields[0]?.field ?? '') ?? []

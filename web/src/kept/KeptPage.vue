@@ -2,7 +2,7 @@
 /** What was kept on this device and came back refused: mended, sent again, copied, or set aside by hand. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import { newId } from '../api/client'
 import { usePlaces, useRefresh } from '../api/queries'
 import { notify } from '../parts/notice'
@@ -10,7 +10,7 @@ import { dayAndTime } from '../parts/placeTime'
 import { recorderAt } from '../parts/recorder'
 import { write, type Writes } from '../writes/queue'
 import { letGo, refused, type Refused } from '../writes/refused'
-import { asVisit, savedAt, typedOf } from './kept'
+import { amends, asVisit, savedAt, typedOf } from './kept'
 
 const router = useRouter()
 const client = useQueryClient()
@@ -85,6 +85,18 @@ function aside(one: Refused) {
         <button v-if="visit && there" class="button main" type="button" @click="intoVisit(one)">
           Put it in a new visit
         </button>
+        <RouterLink
+          v-if="amends(one) && there"
+          class="button main"
+          :to="{ path: '/log', query: { system: one.write.system } }"
+          >Find the entry in the log</RouterLink
+        >
+        <RouterLink
+          v-else-if="one.kind === 'finish' && there"
+          class="button main"
+          :to="`/system/${one.write.system}/change`"
+          >Go on with the change</RouterLink
+        >
         <button class="button" type="button" :disabled="sending === one.key" @click="sendAgain(one)">Try again</button>
         <button class="button" type="button" @click="copy(one, lines)">Copy the text</button>
         <button class="button" type="button" @click="aside(one)">Delete it</button>

@@ -10,6 +10,9 @@ export function savedAt(one: Refused): string {
   return entry.at ?? entry.saved ?? one.at
 }
 
+/** Whether it amends another entry, which has to be looked at again. */
+export const amends = (one: Refused) => one.kind === 'entry' && !!(one.write as unknown as Writes['entry']).entry.amends
+
 /** The visit that it is, unless it amends another entry: that one has to be looked at first. */
 export function asVisit(one: Refused): Visit | null {
   if (one.kind === 'draft') return (one.write as unknown as Writes['draft']).draft.visit
