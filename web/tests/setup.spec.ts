@@ -89,6 +89,19 @@ test('a second planting gets the free ports, and never two in one unasked', asyn
   await expect(page.getByRole('button', { name: 'Edit Mizuna' })).toBeVisible()
 })
 
+test('Enter in the list of crops takes the crop, and plants nothing yet', async ({ page }) => {
+  await page.goto('/set-up')
+  await page.getByRole('link', { name: 'Window crate' }).click()
+  await page.getByRole('button', { name: 'Plant something' }).click()
+  const crop = page.getByLabel('Crop')
+  await crop.pressSequentially('Mizuna')
+  await expect(page.getByRole('option', { name: 'Mizuna' })).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('button', { name: 'Plant it' })).toBeVisible()
+  await expect(crop).toHaveValue('Mizuna')
+  await expect(page.getByRole('button', { name: 'Edit Mizuna' })).toHaveCount(0)
+})
+
 test('what was typed and not saved says so when it comes back, and can be thrown away', async ({ page }) => {
   await page.goto('/set-up')
   await page.getByRole('link', { name: 'Window crate' }).click()

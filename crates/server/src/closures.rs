@@ -27,6 +27,8 @@ const MOST_SERIES: usize = 60;
 const MOST_DAYS: i64 = 400;
 /// Parts of a calendar that lie within each other: a calendar, a zone, its summer time.
 const MOST_DEEP: usize = 4;
+/// A line is no longer, unfolded, in bytes: its parser cannot say where in a longer one it broke off.
+const LONGEST_LINE: usize = 32 * 1024;
 /// Lines of what was left out that are told.
 const MOST_TOLD: usize = 20;
 
@@ -63,6 +65,9 @@ pub fn read(text: &str, today: Date) -> Result<ClosuresRead, Problem> {
     }
     if deepest(&unfolded) > MOST_DEEP {
         return Err(broken("parts within parts, far too deep".to_owned()).at("body").into());
+    }
+    if unfolded.lines().any(|line| line.len() > LONGEST_LINE) {
+        return Err(broken("a line without an end".to_owned()).at("body").into());
     }
     let calendar = read_calendar(&unfolded).map_err(|error| broken(error).at("body"))?;
     let mut told = ClosuresRead { closures: vec![], past: 0, left_out: vec![] };

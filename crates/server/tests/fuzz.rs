@@ -131,6 +131,11 @@ fn picture(format: image::ImageFormat) -> Vec<u8> {
 
 const TABLE: &str = "Date,System,pH,Level (L),Added (L),Sprayers,Notes\n2027-03-01,Corner tower,6.1,18,2,x,\"brown, rinsed\"\n2027-03-02,Window crate,5.9,,,,\n";
 const CALENDAR: &str = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:1\r\nSUMMARY:Term break\r\nDTSTART;VALUE=DATE:20270326\r\nDURATION:P2D\r\nRRULE:FREQ=WEEKLY;COUNT=3\r\nEXDATE;VALUE=DATE:20270402\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
+/// A line of which the parser could not say where it broke off.
+fn without_end() -> Vec<u8> {
+    format!("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY;{}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", "9".repeat(70_000)).into_bytes()
+}
+
 /// Inputs that once ended, blocked or panicked the program.
 const BROKE: [&str; 4] = [
     "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART:20270215T000000\r\nRRULE:FREQ=SECONDLY;BYMONTH=2;BYMONTHDAY=30\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n",
@@ -200,7 +205,7 @@ async fn targets(server: &Running) -> Vec<Target> {
         target(
             "calendars",
             "text/calendar",
-            [CALENDAR].iter().chain(&BROKE).map(|text| text.as_bytes().to_vec()).collect(),
+            [CALENDAR].iter().chain(&BROKE).map(|text| text.as_bytes().to_vec()).chain([without_end()]).collect(),
             &[
                 "RRULE:FREQ=SECONDLY",
                 ";INTERVAL=0",

@@ -196,8 +196,9 @@ useShortcuts({
           @done="done"
           @back="move(-1)"
           @again="c.unmark(step.step)"
-        />
-        <DoubtList v-if="step.step === 'measure'" :doubts="doubts" @said="say" />
+        >
+          <DoubtList v-if="step.step === 'measure'" :doubts="doubts" @said="say" />
+        </ChangeStepSheet>
         <p v-if="c.offline.value" class="small wrong" role="status">
           Not connected; kept on this device, and sent as soon as it is.
         </p>

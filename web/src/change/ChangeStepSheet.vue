@@ -194,6 +194,7 @@ function leave() {
     </div>
     <p v-if="step.wants && !step.done" class="small quiet">Before it is done: {{ step.wants }}</p>
     <p v-if="step.left_out" class="small quiet">Skipped: {{ step.left_out }}</p>
+    <slot></slot>
     <div class="turn">
       <button class="button" type="button" @click="emit('back')">Back</button>
       <button v-if="step.done" class="button" type="button" @click="emit('again')">Not done after all</button>
