@@ -6,6 +6,7 @@ import { Keeper, type Stored } from '../writes/keeper'
 import { useLate } from '../writes/late'
 import { same } from '../writes/merge'
 import { arrived, unsent, waiting, write } from '../writes/queue'
+import { keepRefused } from '../writes/refused'
 import { asTyped } from './batch'
 
 export type Run = Schemas['ChangeRun']
@@ -57,6 +58,12 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
       },
       now: () => (mine() ? (last = copy(run.value)) : last),
       put: (doc) => mine() && (run.value = doc),
+      apart: (late, when) => {
+        const write = { system: at, by: by_, run: { id: newId(), version: 0, run: late } }
+        const why =
+          'You typed this after the change was saved or cancelled on another device. Amend the entry in the log.'
+        keepRefused(write.run.id, 'run', write, new Error(why), when)
+      },
       told: (news, error) => {
         if (mine()) failed.value = news === 'failed' && !error?.fields.length ? (error?.message ?? '') : ''
         if (mine() && news === 'failed' && error?.fields.length) saveFaults.value = { run: copy(run.value), error }

@@ -86,7 +86,7 @@ function aside(one: Refused) {
           Put it in a new visit
         </button>
         <RouterLink
-          v-if="amends(one) && there"
+          v-if="(amends(one) || one.kind === 'run') && there"
           class="button main"
           :to="{ path: '/log', query: { system: one.write.system } }"
           >Find the entry in the log</RouterLink
@@ -97,7 +97,15 @@ function aside(one: Refused) {
           :to="`/system/${one.write.system}/change`"
           >Go on with the change</RouterLink
         >
-        <button class="button" type="button" :disabled="sending === one.key" @click="sendAgain(one)">Try again</button>
+        <button
+          v-if="one.kind !== 'run'"
+          class="button"
+          type="button"
+          :disabled="sending === one.key"
+          @click="sendAgain(one)"
+        >
+          Try again
+        </button>
         <button class="button" type="button" @click="copy(one, lines)">Copy the text</button>
         <button class="button" type="button" @click="aside(one)">Delete it</button>
       </div>

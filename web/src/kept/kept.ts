@@ -32,7 +32,8 @@ export function typedOf(one: Refused): string[] {
   const write = one.write as { body?: Card; edit?: { body?: Card }; timer?: { label: string } }
   if (write.timer) return [`Timer: ${write.timer.label}`]
   const entry = one.kind === 'entry' ? (one.write as unknown as Writes['entry']).entry.body : null
-  const said = asVisit(one) ?? entry ?? write.body ?? write.edit?.body ?? {}
+  const run = one.kind === 'run' ? (one.write as unknown as Writes['run']).run.run : null
+  const said = asVisit(one) ?? entry ?? run ?? write.body ?? write.edit?.body ?? {}
   return flat(said as Record<string, unknown>)
 }
 

@@ -39,7 +39,7 @@ export interface Keeping<T> {
   /** It ended elsewhere: what was typed here and is in nothing that was saved, and how it ended. Nothing is sent after it;
    *  what is typed belongs to another one. */
   ended?: (late: Partial<T>, how: Ending) => void
-  /** It ended elsewhere, and another one is half done by now: what was typed here since, and when. */
+  /** It ended elsewhere, and what was typed here since goes into no other: what it is, and when it was typed. */
   apart?: (late: Partial<T>, at: string) => void
   /** How long typing may go on before it is saved, in milliseconds. */
   pause?: number
@@ -93,15 +93,12 @@ export class Keeper<T extends object> {
     if (!mirror || (stored ? mirror.id !== stored.id : mirror.version > 0)) {
       const late = mirror ? beyond(mirror.base, mirror.doc) : {}
       if (mirror) letGo(mirror.id)
-      if (!this.with_.ended || !Object.keys(late).length) {
+      // Beside another one that is half done it is kept apart: two looks are not put together unasked. So is what can go
+      // into no other.
+      if (!Object.keys(late).length || !this.with_.ended || stored) {
+        if (Object.keys(late).length) this.with_.apart?.(copy(late), mirror!.at ?? now())
         this.forget()
         return stored ? copy(stored.doc) : empty
-      }
-      // Beside another one that is half done it is kept apart: two looks are not put together unasked.
-      if (stored) {
-        this.with_.apart?.(copy(late), mirror!.at ?? now())
-        this.forget()
-        return copy(stored.doc)
       }
       this.dirty = true
       this.with_.ended(copy(late), 'unknown')

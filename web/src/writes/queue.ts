@@ -122,13 +122,13 @@ const SEND: { [K in Kind]: (write: Writes[K]) => Promise<Answers[K]> } = {
     ),
 }
 
-/** When something was saved here: it may arrive much later, and happened now. */
+/** When something was saved here: it may arrive much later, and happened now. Sent again, it keeps its time. */
 const dated = <K extends Kind>(kind: K, write: Writes[K]): Writes[K] => {
-  const saved = nowThere().toISOString()
-  if (kind === 'finish') return { ...write, saved }
+  const now = nowThere().toISOString()
+  if (kind === 'finish') return { ...write, saved: (write as Writes['finish']).saved ?? now }
   if (kind !== 'entry') return write
   const { entry } = write as Writes['entry']
-  return { ...write, entry: { ...entry, saved } } as Writes[K]
+  return { ...write, entry: { ...entry, saved: entry.saved ?? now } } as Writes[K]
 }
 
 /** What a write is about. A visit half done and the entry that it becomes are one thing; what only takes something away

@@ -39,10 +39,16 @@ globalThis.addEventListener?.('storage', (event) => {
   if (!event.key || event.key.startsWith(KEPT)) read()
 })
 
-export function keepRefused(key: string, kind: string, write: Refused['write'], error: unknown) {
+export function keepRefused(
+  key: string,
+  kind: string,
+  write: Refused['write'],
+  error: unknown,
+  at = nowThere().toISOString(),
+) {
   const yours = error instanceof ApiError ? (error.problem.yours as { lines?: string[] } | undefined) : undefined
   const why = error instanceof Error ? error.message : String(error)
-  const kept: Refused = { key, kind, write, lines: yours?.lines ?? [], why, at: nowThere().toISOString() }
+  const kept: Refused = { key, kind, write, lines: yours?.lines ?? [], why, at }
   localStorage.setItem(KEPT + key, JSON.stringify(kept))
   read()
 }

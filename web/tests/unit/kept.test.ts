@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import { nextTick, ref } from 'vue'
+import { useChange } from '../../src/change/useChange'
 import { useVisit } from '../../src/visit/useVisit'
 import { write } from '../../src/writes/queue'
 import { seeds } from '../soak'
@@ -140,6 +141,29 @@ test('late values are there after the tab was closed, and beside another visit t
     again.leave()
     again.kill()
   }
+})
+
+test('what was typed in a change that ended elsewhere is kept, also after the tab was closed', async () => {
+  system = 'change-late'
+  const server = (servers.now = new Server(dice(5), { slow: 20, lost: 0 }))
+  const open = () => openPage(() => useChange(ref(system), ref(BY), { looked: 40, saved: 60 }))
+  const page = open()
+  await pass(300)
+  void page.held.begin()
+  await pass(500)
+  connect(false)
+  page.held.put({ volume_after: 19 })
+  await nextTick()
+  await pass(200)
+  server.reload()
+  page.kill()
+  server.entries.set(server.run!.id, { id: server.run!.id, body: server.run!.doc })
+  server.run = null
+  connect(true)
+  const again = open()
+  await pass(2000)
+  expect(apart().join()).toContain('"volume_after":19')
+  again.leave()
 })
 
 test('a visit that was thrown away elsewhere does not come back, and what is typed here is not lost', async () => {
