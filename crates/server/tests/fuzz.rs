@@ -133,7 +133,8 @@ const TABLE: &str = "Date,System,pH,Level (L),Added (L),Sprayers,Notes\n2027-03-
 const CALENDAR: &str = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nBEGIN:VEVENT\r\nUID:1\r\nSUMMARY:Term break\r\nDTSTART;VALUE=DATE:20270326\r\nDURATION:P2D\r\nRRULE:FREQ=WEEKLY;COUNT=3\r\nEXDATE;VALUE=DATE:20270402\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n";
 /// A line of which the parser could not say where it broke off.
 fn without_end() -> Vec<u8> {
-    format!("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY;{}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", "9".repeat(70_000)).into_bytes()
+    format!("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nSUMMARY;{}\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n", "9".repeat(70_000))
+        .into_bytes()
 }
 
 /// Inputs that once ended, blocked or panicked the program.

@@ -52,19 +52,20 @@ async fn opens_whole(file: &Path, entries: i64, said: &str) {
 
 #[tokio::test]
 async fn a_checkpoint_broken_off_at_any_of_its_writes_leaves_a_file_that_opens_whole() {
-    // Some sixty of them each time; in a soak over two hundred.
-    let entries = if std::env::var_os("MOPSEL_SOAK").is_some() { 500 } else { 60 };
+    // Some fifty moments each time; in a soak over two hundred.
+    let soak = std::env::var_os("MOPSEL_SOAK").is_some();
+    let entries = if soak { 500 } else { 60 };
+    let sectors: &[usize] = if soak { &[4096, 512, 1024, 2048, 3584] } else { &[4096, 512] };
     let (fixture, file, log) = cut_off(entries).await;
     let folder = tempfile::tempdir().unwrap();
     let pages = written_by_a_checkpoint(&log);
     assert!(pages.len() > 20, "a checkpoint worth breaking off: {} pages", pages.len());
     for stop in 0..=pages.len() {
-        // The last page that was begun is there whole, or the first sector of it.
-        for torn in [false, true] {
+        // The last page that was begun is there whole, or the first sectors of it.
+        for torn in sectors.iter().copied() {
             let mut broken = file.clone();
             for (n, (at, bytes)) in pages.iter().take(stop).enumerate() {
-                let all = !torn || n + 1 < stop;
-                put(&mut broken, *at, if all { bytes } else { &bytes[..512] });
+                put(&mut broken, *at, if n + 1 < stop { bytes } else { &bytes[..torn] });
             }
             let at = folder.path().join(format!("{stop}-{torn}.mopsel"));
             fs::write(&at, &broken).unwrap();
@@ -72,7 +73,7 @@ async fn a_checkpoint_broken_off_at_any_of_its_writes_leaves_a_file_that_opens_w
             opens_whole(&at, entries, &format!("broken off at write {stop} of {}, torn: {torn}", pages.len())).await;
         }
     }
-    println!("broken off at {} moments", 2 * (pages.len() + 1));
+    println!("broken off at {} moments", sectors.len() * (pages.len() + 1));
     fixture.store.close().await;
 }
 
