@@ -70,6 +70,32 @@ test('a band of one’s own is kept with its system, and refused where its ends 
   await expect(page.getByText('Saved.')).toBeVisible()
 })
 
+test('a vessel keeps its size when it is saved on a slow line, before the units had come', async ({ page }) => {
+  const id = await systemId(page, 'Mat bench')
+  const vessel = async () => {
+    const places = await (await page.request.get('/api/places')).json()
+    const systems = places.flatMap(
+      (place: { systems: { id: string; body: { reservoir: unknown } }[] }) => place.systems,
+    )
+    return systems.find((one: { id: string }) => one.id === id).body.reservoir
+  }
+  const before = await vessel()
+  let come = () => {}
+  const late = new Promise<void>((resolve) => (come = resolve))
+  await page.route('**/api/knowledge', async (route) => {
+    await late
+    await route.continue()
+  })
+  await page.goto(`/set-up?system=${id}`)
+  await page.waitForResponse('**/api/places')
+  come()
+  await page.getByText('What it has, and its methods').click()
+  await page.getByLabel('Note').last().fill('Looked over')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved.')).toBeVisible()
+  expect(await vessel()).toEqual(before)
+})
+
 test('a vessel that would spill when the pump stops is refused at its maximum', async ({ page }) => {
   const id = await systemId(page, 'Loft rails')
   await page.goto(`/set-up?system=${id}`)

@@ -27,6 +27,9 @@ const form = ref<Form>(shape0?.form ?? 'stated')
 const sides = reactive<Record<string, number | null>>({})
 for (const [key, value] of Object.entries(shape0 ?? {}))
   if (key.endsWith('_mm') && typeof value === 'number') sides[key] = props.units.toLength(value)
+/** A side as it is kept: shown in inches and not touched, it stays what it was to the millimetre. */
+const sideWas = (key: string) =>
+  shape0?.form === form.value ? ((shape0 as unknown as Record<string, number>)[key] ?? undefined) : undefined
 const stated = ref<number | null>(shape0?.form === 'stated' ? props.units.toVolume(shape0.litres) : null)
 /** Several vessels of a size that share one water. */
 const many = ref<number | null>(1)
@@ -70,13 +73,19 @@ const shape = computed<Schemas['Shape'] | null>(() => {
     return full.length
       ? {
           form: 'marks',
-          marks: full.map((m) => ({ height_mm: u.fromLength(m.height!), litres: u.fromVolume(m.volume!) })),
+          marks: full.map((m) => {
+            const was = shape0?.form === 'marks' ? shape0.marks[marks.indexOf(m)] : undefined
+            return {
+              height_mm: kept(m.height!, was?.height_mm, u.toLength, u.fromLength),
+              litres: kept(m.volume!, was?.litres, u.toVolume, u.fromVolume),
+            }
+          }),
         }
       : null
   }
   if (!sidesOf(form.value).length) return null
   const entries = sidesOf(form.value).map(
-    ({ key }) => [key, sides[key] == null ? null : u.fromLength(sides[key]!)] as const,
+    ({ key }) => [key, sides[key] == null ? null : kept(sides[key]!, sideWas(key), u.toLength, u.fromLength)] as const,
   )
   return entries.some(([, v]) => v === null)
     ? null

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { CardView, Schemas } from '../api/client'
-import { usePlaces } from '../api/queries'
+import { useKnowledge, usePlaces } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
@@ -17,6 +17,8 @@ import SystemForm from './SystemForm.vue'
 const route = useRoute()
 const router = useRouter()
 const query = usePlaces()
+/** A form shows what is kept in its reader's units: none begins before those are known. */
+const knowledge = useKnowledge()
 const places = computed(() => query.data.value ?? [])
 const live = computed(() => places.value.filter((p) => !p.card.archived))
 const addingPlace = ref(false)
@@ -62,7 +64,11 @@ function systemDone(id: string) {
 </script>
 
 <template>
-  <LoadState v-if="!query.data.value" :error="query.error.value" @again="query.refetch()" />
+  <LoadState
+    v-if="!query.data.value || !knowledge.data.value"
+    :error="query.error.value ?? knowledge.error.value"
+    @again="(query.refetch(), knowledge.refetch())"
+  />
   <section v-else-if="live.length === 0" class="narrow">
     <h1>Where do your systems stand?</h1>
     <p class="quiet">A home, a classroom, a hall. Then the first system, then what grows in it: two minutes.</p>
