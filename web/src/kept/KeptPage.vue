@@ -3,13 +3,13 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { newId } from '../api/client'
+import { api, as, ask, newId } from '../api/client'
 import { usePlaces, useRefresh } from '../api/queries'
 import { notify } from '../parts/notice'
 import { dayAndTime } from '../parts/placeTime'
 import { recorderAt } from '../parts/recorder'
 import { write, type Writes } from '../writes/queue'
-import { letGo, refused, type Refused } from '../writes/refused'
+import { keepRefused, letGo, refused, type Refused } from '../writes/refused'
 import { amends, asVisit, savedAt, typedOf } from './kept'
 
 const router = useRouter()
@@ -36,8 +36,10 @@ async function sendAgain(one: Refused) {
     letGo(one.key)
     notify('Saved.')
     await refresh()
-  } catch {
-    // Why it is refused now is kept with it, and read again below.
+  } catch (error) {
+    // Why it is refused now is kept with it, and shown below.
+    keepRefused(one.key, one.kind, one.write, error)
+    notify('It still could not be saved.')
   } finally {
     sending.value = ''
   }
@@ -48,9 +50,21 @@ async function intoVisit(one: Refused) {
   const doc = asVisit(one)
   if (!found || !doc) return
   const by = recorderAt(found.place.id) ?? one.write.by
+  const at = `mopsel.visit.${one.write.system}.${by}`
+  // Two looks of two days are not put together: a visit that is half done there comes first.
+  const params = { path: { id: one.write.system }, header: as(by) }
+  const own = localStorage.getItem(at)
+  let half = own ? (JSON.parse(own) as { id: string }) : null
+  try {
+    half ??= (await ask(api.GET('/api/systems/{id}/draft', { params }))).draft ?? null
+  } catch {
+    return notify('Not connected. Try again when there is a connection.')
+  }
+  // What is left of the refused one itself is that very visit.
+  if (half && half.id !== one.key) return notify('You have an unsaved visit there. Save it or throw it away first.')
   const id = newId()
   const kept = { id, version: 0, base: null, sent: null, doc, at: savedAt(one) }
-  localStorage.setItem(`mopsel.visit.${one.write.system}.${by}`, JSON.stringify(kept))
+  localStorage.setItem(at, JSON.stringify(kept))
   localStorage.setItem(`mopsel.when.${id}`, savedAt(one))
   letGo(one.key)
   await router.push(`/system/${one.write.system}/visit`)
