@@ -10,8 +10,8 @@ export default defineConfig({
   workers: Number(process.env.MOPSEL_WORKERS ?? 2),
   retries: 0,
   // A machine that is busy or held up for a while is no failure.
-  timeout: 90_000,
-  expect: { timeout: 15_000 },
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
   reporter: [
     [process.env.MOPSEL_REPORTER ?? 'line'],
     // Beside the results, not among them: a run empties its folder when it begins.

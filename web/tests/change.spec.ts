@@ -108,7 +108,7 @@ test('without a connection the hands go on, and nothing of it is lost', async ({
   await expect(page.getByRole('heading', { name: /Bring it to the tank/ })).toBeVisible()
   await expect(page.getByText('Not connected; kept on this device')).toBeVisible()
   await context.setOffline(false)
-  await expect(page.getByText('Not connected; kept on this device')).toHaveCount(0, { timeout: 10_000 })
+  await expect(page.getByText('Not connected; kept on this device')).toHaveCount(0)
   await page.reload()
   await expect(page.getByRole('heading', { name: /Bring it to the tank/ })).toBeVisible()
   await page.getByRole('button', { name: 'Cancel this change' }).click()

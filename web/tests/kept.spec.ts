@@ -26,7 +26,7 @@ test('an entry that is refused after the tab was closed is shown with what was t
   await page.getByLabel('pH', { exact: true }).fill('6.2')
   await settled(page)
   await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(page.getByText('kept on this device').first()).toBeVisible({ timeout: 15_000 })
+  await expect(page.getByText('kept on this device').first()).toBeVisible()
   await page.close()
   // Meanwhile the system is put away: it takes no entries.
   const again = await context.newPage()

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, test as base, type Locator, type Page } from '@playwright/test'
+import { expect, test as base, type Locator, type Page, type Request } from '@playwright/test'
 import { serve, type Garden, type Served } from './garden'
 
 interface Trial {
@@ -21,7 +21,13 @@ export const test = base.extend<Trial>({
     await served.stop()
   },
   baseURL: ({ served }, use) => use(served.base),
-  page: async ({ page, allow }, use) => {
+  page: async ({ page, allow }, use, info) => {
+    const refused: string[] = []
+    page.on(
+      'response',
+      (answer) => answer.status() >= 400 && refused.push(`${answer.status()} ${asked(answer.request())}`),
+    )
+    page.on('requestfailed', (request) => refused.push(`${request.failure()?.errorText} ${asked(request)}`))
     const errors: string[] = []
     page.on('console', (message) => {
       // What the checker for accessibility injects has no address of its own.
@@ -31,10 +37,14 @@ export const test = base.extend<Trial>({
     page.on('pageerror', (error) => errors.push(error.message))
     countRequests(page)
     await use(page)
+    if (info.errors.length)
+      info.attachments.push({ name: 'refused', contentType: 'text/plain', body: Buffer.from(refused.join('\n')) })
     expect(errors).toEqual([])
   },
 })
 export { expect }
+
+const asked = (request: Request) => `${request.method()} ${request.url()}`
 
 const underWay = new WeakMap<Page, Set<unknown>>()
 
