@@ -163,6 +163,62 @@ test('the wrong product of a change is amended to the right one, with its pH and
   expect(now.head.body.ph).toEqual({ by: 'meter', value: 5.9 })
 })
 
+test('how a change went is amended: its extent, where the old water went, its sanitiser, a step that was not done', async ({
+  page,
+}) => {
+  const id = await systemId(page, 'Bean table')
+  const by = await personId(page, 'Bean table', 'Wren')
+  const at = '2027-03-08T17:00:00Z'
+  const mark = (left_out?: string) => ({ at, ...(left_out ? { left_out } : {}) })
+  const steps = { drain: mark(), sanitise: mark(), rinse_again: mark(), stone: mark(), power_on: mark() }
+  const parts = { old_water: 'garden', sanitisers: ['bleach'], steps, tank_temperature: 20, batch_temperature: 19 }
+  const volume_after = 60
+  const body = { kind: 'change', extent: 'full', volume_after, batch: { fresh: 60, used: [] }, parts }
+  const made = await page.request.post(`/api/systems/${id}/entries`, {
+    headers: { 'Mopsel-Person': by },
+    data: { id: crypto.randomUUID(), at, body },
+  })
+  expect(made.status(), await made.text()).toBe(201)
+  await page.goto(`/log?system=${id}&sort=change`)
+  await settled(page)
+  await page.getByRole('button', { name: 'Amend' }).first().click()
+  const sheet = page.getByRole('dialog')
+  await recordAs(page, 'Wren', sheet)
+  await sheet.getByLabel('EC of the batch').fill('900')
+  await sheet.locator('summary').filter({ hasText: 'How it went' }).click()
+  await sheet.getByRole('button', { name: 'A part of it' }).click()
+  await sheet.getByRole('button', { name: 'House drain' }).click()
+  await sheet.getByRole('button', { name: 'Vinegar' }).click()
+  await sheet.getByLabel('What was wrong').fill('Ticked on the wrong table')
+  await accessible(page)
+  await sheet.getByRole('button', { name: 'Amend it' }).click()
+  await expect(
+    sheet
+      .getByRole('alert')
+      .filter({ hasText: /chlorine/i })
+      .first(),
+  ).toBeVisible()
+  await sheet.getByRole('button', { name: 'Dilute bleach' }).click()
+  await sheet.getByRole('checkbox', { name: /air stone/i }).uncheck()
+  await sheet.getByLabel('Why it was skipped').fill('No spare one')
+  await sheet.getByRole('checkbox', { name: /air stone/i }).focus()
+  await sheet.getByRole('button', { name: 'Amend it' }).click()
+  await expect(page.getByText('Amended.')).toBeVisible()
+  const { threads } = await (await page.request.get(`/api/systems/${id}/log?limit=100`)).json()
+  const now = threads.find((one: { earlier: unknown[] }) => one.earlier.length).head.body
+  expect(now).toMatchObject({
+    extent: 'partial',
+    volume_after,
+    batch: { fresh: 60, ec: { value: 900, scale: 'ppm500' } },
+  })
+  expect(now.parts).toMatchObject({
+    ...parts,
+    old_water: 'house_drain',
+    sanitisers: ['vinegar'],
+    steps: { stone: mark('No spare one') },
+  })
+})
+
 test('a figure on the wrong scale is asked about in a change before it is saved', async ({ page }) => {
   const id = await systemId(page, 'Bean table')
   await page.goto(`/system/${id}/change`)

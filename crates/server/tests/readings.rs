@@ -213,6 +213,26 @@ async fn a_visit_that_two_files_brought_stays_until_both_are_taken_back() {
 }
 
 #[actix_web::test]
+async fn a_sheet_that_an_earlier_release_took_otherwise_is_there_already() {
+    let tower = Tower::new().await;
+    let text = "Time,System,Added (L),Look in\n2027-03-01T12:00:00Z,Corner tower,4,x\n";
+    let how = tower.look(text).await["how"].clone();
+    let bring = async || tower.file(text, &how).await.1;
+    // As it was before a tick at a look meant a sound look: the bare tick, under the id that its words give.
+    let at = "2027-03-01T12:00:00Z";
+    let then = json!({ "kind": "visit", "top_off": { "litres": 4.0, "water": "plain" }, "done": ["look_in"] });
+    let words = format!(
+        "{at} {}",
+        r#"{"kind":"visit","all_fine":false,"top_off":{"litres":4.0,"water":"plain"},"done":["look_in"]}"#
+    );
+    let id = Uuid::new_v5(&tower.system.parse().unwrap(), words.as_bytes());
+    let path = format!("/api/systems/{}/entries", tower.system);
+    let entry = json!({ "id": id, "at": at, "body": then }).to_string();
+    assert_eq!(tower.send(&path, "application/json", entry).await.0, 201);
+    assert_eq!(bring().await, json!({ "new": 0, "there": 1 }), "the 4 L went in once");
+}
+
+#[actix_web::test]
 async fn a_script_posts_readings_and_a_repeated_post_is_one() {
     let tower = Tower::new().await;
     let one = |at: &str, ph: f64| json!({ "system": tower.system, "at": at, "ph": ph, "temperature": 20.5, "ec": { "value": 750, "scale": "ppm500" } });

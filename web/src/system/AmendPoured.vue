@@ -1,15 +1,23 @@
 <script setup lang="ts">
 /** What was poured, typed again: a change, a correction, a mix or a treatment, with its products, amounts and readings. */
-import { computed, reactive } from 'vue'
+import { computed, defineAsyncComponent, reactive, ref } from 'vue'
 import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
-import { useUnits } from '../api/units'
+import { ecRead, meterScale, scaleName, useUnits } from '../api/units'
 import NumberField from '../parts/NumberField.vue'
 import VisitMeasures from '../visit/VisitMeasures.vue'
 import VisitRoots from '../visit/VisitRoots.vue'
 import AmendProducts from './AmendProducts.vue'
 
-const props = defineProps<{ view: SystemView; faults: Refusal[]; wrong: (path: string) => string | undefined }>()
+const props = defineProps<{
+  view: SystemView
+  at: string
+  faults: Refusal[]
+  wrong: (path: string) => string | undefined
+}>()
 const body = defineModel<Schemas['Body']>({ required: true })
+/** Loaded when it is wanted: mostly one number was wrong. */
+const AmendChange = defineAsyncComponent(() => import('./AmendChange.vue'))
+const more = ref(false)
 const units = useUnits(computed(() => props.view.units))
 const set = (changes: object) => (body.value = { ...body.value, ...changes } as Schemas['Body'])
 const volume = (key: 'volume_after' | 'heel' | 'litres') => {
@@ -29,6 +37,10 @@ const used = computed<Schemas['Used'][] | null>({
     set({ batch: { ...(body.value.batch ?? { fresh: whole }), used: now } })
   },
 })
+/** A number stays on the scale on which it was read. */
+const as = (read: Schemas['EcReading'] | null | undefined) => (read ? { scale: read.scale } : {})
+const batch = (changes: Partial<Schemas['Batch']>) =>
+  'batch' in body.value && body.value.batch && set({ batch: { ...body.value.batch, ...changes } })
 const acids = ['ph_up', 'ph_down'] as Schemas['ProductKind'][]
 /** pH, EC and temperature are typed here as on a visit. */
 const part = (key: 'ph' | 'ec' | 'temperature' | 'roots') => ({
@@ -89,7 +101,28 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
     />
   </div>
   <AmendProducts v-if="used" v-model="used" :kinds="body.kind === 'correction' ? acids : undefined" :wrong="wrong" />
+  <div v-if="'batch' in body && body.batch" class="fields">
+    <NumberField
+      v-if="body.kind === 'change'"
+      :model-value="units.toVolume(body.batch.fresh)"
+      label="Fresh water mixed"
+      :unit="units.volume"
+      :wrong="wrong('batch.fresh')"
+      @update:model-value="$event !== null && batch({ fresh: units.fromVolume($event) })"
+    />
+    <NumberField
+      :model-value="body.batch.ec?.value ?? null"
+      label="EC of the batch"
+      :unit="scaleName(body.batch.ec?.scale ?? meterScale(view))"
+      :wrong="wrong('batch.ec')"
+      @update:model-value="batch({ ec: $event === null ? null : { ...ecRead(view, $event), ...as(body.batch.ec) } })"
+    />
+  </div>
   <VisitMeasures v-if="body.kind === 'change'" v-model="measures" past :view="view" :faults="faults" />
+  <details v-if="body.kind === 'change'" @toggle="more ||= ($event.target as HTMLDetailsElement).open">
+    <summary>How it went</summary>
+    <AmendChange v-if="more" v-model="body" :view="view" :at="at" :wrong="wrong" />
+  </details>
   <details v-if="body.kind === 'change' && body.parts">
     <summary>Roots</summary>
     <VisitRoots v-model="measures" :faults="faults" />

@@ -103,7 +103,7 @@ async function send(body: Schemas['Body']) {
         <summary>Everything else in this visit</summary>
         <AmendRest v-if="more" v-model="visit" :view="view" :faults="faults" :by="recorderAt(view.place.id)" />
       </details>
-      <AmendPoured v-if="isPoured" v-model="poured" :view="view" :faults="faults" :wrong="wrong" />
+      <AmendPoured v-if="isPoured" v-model="poured" :view="view" :at="entry.at" :faults="faults" :wrong="wrong" />
       <DoubtList :doubts="doubts" @said="say" />
       <WhenField
         v-if="isVisit || isPoured"

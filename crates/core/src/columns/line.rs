@@ -61,6 +61,20 @@ impl Line {
     pub fn visit(&self) -> Visit {
         let ticked = |check: Check| self.ticks.contains(&check);
         let looks = [Check::LookIn, Check::Plants, Check::Roots, Check::WaterGlass];
+        Visit {
+            all_fine: ticked(Check::LookIn),
+            plants: ticked(Check::Plants).then(Plants::default),
+            roots: ticked(Check::Roots).then(Roots::sound),
+            glass: ticked(Check::WaterGlass).then_some(WaterGlass { clarity: Clarity::Clear, smell: None }),
+            done: self.ticks.iter().copied().filter(|check| !looks.contains(check)).collect(),
+            ..self.as_written()
+        }
+    }
+
+    /// The line as it stands on the paper, its ticks as no more than ticks. What they are taken for may change with a later
+    /// release; this is by what the same line is known again.
+    #[must_use]
+    pub fn as_written(&self) -> Visit {
         let height = self.height.map(|height_mm| LevelReading::Height { height_mm, pump_ran: true });
         let read = self.read.as_visit();
         Visit {
@@ -68,11 +82,7 @@ impl Line {
             top_off: self.added.map(|litres| TopOff { litres, water: TopOffWater::Plain }),
             minutes: self.minutes,
             note: self.note.clone(),
-            all_fine: ticked(Check::LookIn),
-            plants: ticked(Check::Plants).then(Plants::default),
-            roots: ticked(Check::Roots).then(Roots::sound),
-            glass: ticked(Check::WaterGlass).then_some(WaterGlass { clarity: Clarity::Clear, smell: None }),
-            done: self.ticks.iter().copied().filter(|check| !looks.contains(check)).collect(),
+            done: self.ticks.clone(),
             ..read
         }
     }

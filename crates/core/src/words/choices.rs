@@ -2,10 +2,12 @@
 //! they keep none of their own.
 
 use super::Speaker;
+use crate::fact::ChangeStep;
 use crate::message::Message;
 use serde::Serialize;
 use std::borrow::Cow;
 use std::collections::BTreeMap;
+use strum::VariantArray;
 
 /// Something that can be chosen.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, utoipa::ToSchema)]
@@ -169,5 +171,10 @@ pub fn choices(speaker: &Speaker) -> BTreeMap<&'static str, Vec<Choice>> {
         let message = Message { code: Cow::Owned(format!("choice.{list}.{key}")), params: Vec::new() };
         Choice { key, name: speaker.say(&message) }
     };
-    LISTS.iter().map(|(list, keys)| (*list, keys.iter().map(|key| said(list, key)).collect())).collect()
+    let mut all: BTreeMap<_, Vec<Choice>> =
+        LISTS.iter().map(|(list, keys)| (*list, keys.iter().map(|key| said(list, key)).collect())).collect();
+    // Each has its name where its words are.
+    let step = |step: &ChangeStep| Choice { key: step.code(), name: speaker.say(&step.name()) };
+    all.insert("change_step", ChangeStep::VARIANTS.iter().map(step).collect());
+    all
 }

@@ -88,11 +88,14 @@ enum Says {
     Visit(Box<ArchivedEntry>, String),
 }
 
-/// What a person wrote down as an entry: by what it says, so that the same line twice is one.
+/// What a person wrote down as an entry: its id is made of the line as written, so that the same line twice is one, also
+/// where another release understood it otherwise.
 fn entry_of(line: &Line, known: &Known, (by, file): (Uuid, &str), now: Timestamp) -> Result<ArchivedEntry, Refusal> {
     let (at, body) = (line.read.at, Body::Visit(line.visit()));
-    let text = serde_json::value::to_raw_value(&body).map_err(|_| refuse!("file_no_text"))?;
-    let id = Uuid::new_v5(&known.id, format!("{at} {}", text.get()).as_bytes());
+    let raw = |body: &Body| serde_json::value::to_raw_value(body).map_err(|_| refuse!("file_no_text"));
+    let text = raw(&body)?;
+    let written = raw(&Body::Visit(line.as_written()))?;
+    let id = Uuid::new_v5(&known.id, format!("{at} {}", written.get()).as_bytes());
     let entry = Entry { id, at, by, body, amends: None, reason: None };
     brought_entry(&entry, now, &known.history, now)?;
     let (device, amends, reason) = (Some(file.to_owned()), None, None);
