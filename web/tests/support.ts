@@ -36,6 +36,7 @@ export const test = base.extend<Trial>({
     })
     page.on('pageerror', (error) => errors.push(error.message))
     countRequests(page)
+    calmly(page.locator('html'))
     await use(page)
     if (info.errors.length)
       info.attachments.push({ name: 'refused', contentType: 'text/plain', body: Buffer.from(refused.join('\n')) })
@@ -56,6 +57,29 @@ function countRequests(page: Page) {
   page.on('requestfailed', (request) => asked.delete(request))
 }
 
+/** A hand taps what is at rest. A click here is pressed and let go at a place that was found before: what comes in between
+ *  and moves the page would take it away from under the finger. What never comes is not waited for. */
+function calmly(any: Locator) {
+  const kind = Object.getPrototypeOf(any) as Record<'click' | 'check' | 'uncheck', (...how: never[]) => Promise<void>>
+  if (calmed.has(kind)) return
+  calmed.add(kind)
+  for (const what of ['click', 'check', 'uncheck'] as const) {
+    const hand = kind[what]
+    kind[what] = async function (this: Locator, ...how) {
+      const asked = underWay.get(this.page())
+      const until = Date.now() + 3_000
+      // Another page may be on its way: it is drawn in its own time.
+      while (asked?.size && Date.now() < until) await drawn(this.page()).catch(() => {})
+      await hand.apply(this, how)
+    }
+  }
+}
+const calmed = new WeakSet<object>()
+
+/** Until the page was drawn once more. */
+const drawn = (page: Page) =>
+  page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))))
+
 /** Everything that was asked for has come, and is drawn: the answer to one request may be the next request. */
 export async function settled(page: Page) {
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
@@ -63,7 +87,7 @@ export async function settled(page: Page) {
   await expect
     .poll(
       async () => {
-        await page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))))
+        await drawn(page)
         quiet = underWay.get(page)!.size ? 0 : quiet + 1
         return quiet
       },

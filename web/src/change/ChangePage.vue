@@ -68,6 +68,9 @@ async function go(key: Schemas['ChangeStep'] | null) {
   // The hands do not wait for the address.
   wanted.value = to
   void router.push({ query: to ? { step: to } : {} })
+  await shown()
+}
+async function shown() {
   await nextTick()
   heading.value?.focus()
   atTop(heading.value)
@@ -148,7 +151,7 @@ useShortcuts({
     <p v-else-if="child" class="met" role="status">
       A change means mains and concentrates: an adult leads it. Levels and roots are yours on a visit.
     </p>
-    <ChangeStart v-else-if="!c.begun.value" :change="c" :view="view" :units="units" />
+    <ChangeStart v-else-if="!c.begun.value" :change="c" :view="view" :units="units" @begun="shown" />
     <div v-else class="page">
       <StepList label="Steps of the change" :steps="listed" :at="closing ? undefined : at" @go="go" />
       <section v-if="closing" class="step" aria-label="Save the change">

@@ -9,6 +9,7 @@ import ChoiceChips from '../controls/ChoiceChips.vue'
 import type { Changing } from './useChange'
 
 const props = defineProps<{ change: Changing; view: SystemView; units: Units }>()
+const emit = defineEmits<{ begun: [] }>()
 const parts = computed(() => props.change.run.value.parts ?? {})
 const small = computed(() => !props.view.system.traits.circulates && !props.view.system.traits.aerated)
 const guide = computed(() => props.change.guide.value!)
@@ -42,7 +43,9 @@ function treat(treats: boolean) {
 }
 async function begin() {
   busy.value = true
-  await props.change.begin()
+  const kept = props.change.begin()
+  emit('begun')
+  await kept
   busy.value = false
 }
 </script>

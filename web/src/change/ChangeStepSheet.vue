@@ -258,7 +258,17 @@ function leave() {
   max-width: 240px;
 }
 @media (max-width: 900px) {
+  /* The buttons stay at the bottom of the screen while what is above them comes and goes: a tap lands where it began. */
+  .sheet {
+    display: flex;
+    flex-direction: column;
+    min-height: calc(100dvh - 80px);
+  }
+  .sheet > .button {
+    align-self: start;
+  }
   .turn {
+    margin-top: auto;
     position: sticky;
     bottom: 0;
     padding: 10px 0;

@@ -381,6 +381,18 @@ useShortcuts({
   min-height: 52px;
 }
 @media (max-width: 900px) {
+  /* The buttons stay at the bottom of the screen while what is above them comes and goes: a tap lands where it began. */
+  .step:not(:has(.both)) {
+    display: flex;
+    flex-direction: column;
+    min-height: calc(100dvh - 160px);
+  }
+  .step > .turn {
+    margin-top: auto;
+  }
+  .way {
+    align-self: start;
+  }
   .step .of {
     display: none;
   }
