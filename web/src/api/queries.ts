@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { api, ask } from './client'
 import { lastPicked } from '../parts/recorder'
+import { readAnew } from '../writes/anew'
 
 export const useRound = () =>
   useQuery({
@@ -49,5 +50,5 @@ const ASKED = ['knowledge', 'plan', 'judge', 'guide', 'draft', 'change']
 /** Forgets whatever a write may have changed. */
 export function useRefresh() {
   const client = useQueryClient()
-  return () => client.invalidateQueries({ predicate: (query) => !ASKED.includes(String(query.queryKey[0])) })
+  return () => readAnew(client, { predicate: (query) => !ASKED.includes(String(query.queryKey[0])) })
 }

@@ -6,6 +6,7 @@ import { api, ApiError, ask, newId, type Schemas } from '../api/client'
 import { TIMERS, write } from '../writes/queue'
 import { notify } from './notice'
 import { lastPicked } from './recorder'
+import { readAnew } from '../writes/anew'
 
 /** Starts waits; without a connection they are kept, and are so much shorter when they are sent. */
 export function useStartTimer() {
@@ -20,7 +21,7 @@ export function useStartTimer() {
     }
     try {
       await write(client, 'timer', { system: TIMERS, by: lastPicked.value, begun: Date.now(), timer })
-      await client.invalidateQueries({ queryKey: ['timers'] })
+      await readAnew(client, { queryKey: ['timers'] })
     } catch (error) {
       notify(error instanceof ApiError ? error.message : 'The timer could not be started.')
     }
@@ -66,7 +67,7 @@ export function useTimers() {
   async function dismiss(id: string) {
     try {
       await write(client, 'dropTimer', { system: TIMERS, by: lastPicked.value, id })
-      await client.invalidateQueries({ queryKey: ['timers'] })
+      await readAnew(client, { queryKey: ['timers'] })
     } catch (error) {
       notify(error instanceof ApiError ? error.message : 'The timer could not be put away.')
     }

@@ -6,6 +6,7 @@ import FileUpload, { type FileUploadSelectEvent } from 'primevue/fileupload'
 import { api, ApiError, as, ask, newId } from '../api/client'
 import { notify } from '../parts/notice'
 import { smaller } from './smaller'
+import { readAnew } from '../writes/anew'
 
 const props = defineProps<{ system: string; by: string | undefined; ports?: string | null }>()
 const client = useQueryClient()
@@ -36,7 +37,7 @@ async function send(file: File) {
         bodySerializer: (bytes: unknown) => bytes as Blob,
       }),
     )
-    await client.invalidateQueries({ queryKey: ['pictures', props.system] })
+    await readAnew(client, { queryKey: ['pictures', props.system] })
     unsent.value = null
     notify('The picture is kept.')
   } catch (error) {

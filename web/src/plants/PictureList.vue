@@ -8,6 +8,7 @@ import SheetDialog from '../parts/SheetDialog.vue'
 import { askFirst } from '../parts/ask'
 import { notify } from '../parts/notice'
 import PictureAdd from './PictureAdd.vue'
+import { readAnew } from '../writes/anew'
 
 const props = defineProps<{ view: SystemView; by: string | undefined; child: boolean }>()
 const client = useQueryClient()
@@ -44,7 +45,7 @@ const erase = (id: string) =>
           }),
         )
         open.value = null
-        await client.invalidateQueries({ queryKey: ['pictures', system.value] })
+        await readAnew(client, { queryKey: ['pictures', system.value] })
       } catch (error) {
         notify(error instanceof ApiError ? error.message : 'It could not be erased.')
       }

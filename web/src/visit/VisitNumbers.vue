@@ -60,7 +60,13 @@ function intoSight() {
   }, RESTS)
 }
 watch(() => props.judgement, intoSight, { flush: 'post' })
-onBeforeUnmount(() => clearTimeout(resting))
+/** Who has scrolled since looks at something else. */
+const elsewhere = () => clearTimeout(resting)
+onMounted(() => window.addEventListener('scroll', elsewhere, { passive: true }))
+onBeforeUnmount(() => {
+  elsewhere()
+  window.removeEventListener('scroll', elsewhere)
+})
 onMounted(async () => {
   await nextTick()
   const fields = sheet.value ? padFields(sheet.value) : []

@@ -13,6 +13,7 @@ import {
 } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, ApiError, as, ask, newId, nowThere, type Card, type CardView, type Schemas } from '../api/client'
+import { readAnew } from './anew'
 import { same } from './merge'
 import { keepRefused, letGo, type Refused } from './refused'
 
@@ -238,12 +239,12 @@ export async function resume(client: QueryClient): Promise<void> {
     if (!mutation || !waits.has(mutation) || pending(mutation)) return
     waits.delete(mutation)
     // Each as it arrives: another may wait for its turn much longer.
-    void client.invalidateQueries()
+    void readAnew(client)
   })
   await client.resumePausedMutations()
   stop()
   // What the pages read meanwhile did not know of it.
-  if (left.length) await client.invalidateQueries()
+  if (left.length) await readAnew(client)
 }
 
 /** Sends a write after those before it at the same system. Resolves when the server has taken it. */
