@@ -1,9 +1,9 @@
-//! When the water reaches the minimum, by what the system drinks.
+//! When the water reaches the minimum, by what the system drinks: of the one estimate of the water, as it was left when it
+//! was last read, poured or drained.
 
 use crate::figures::FIGURES;
-use crate::projection::Tank;
 use crate::quantity::Litres;
-use crate::reservoir::Reservoir;
+use crate::situation::Situation;
 use jiff::{SignedDuration, Timestamp};
 
 pub use crate::projection::{Uptake, uptake};
@@ -13,34 +13,43 @@ pub use crate::projection::{Uptake, uptake};
 pub struct Minimum {
     /// On a usual day's drinking.
     pub at: Timestamp,
-    /// On thirsty days.
+    /// On thirsty days, from the least that may have stood there.
     pub earliest: Timestamp,
+    /// On quiet days, from the most that may have stood there; `None` where nothing may be drunk at all.
+    pub latest: Option<Timestamp>,
     /// When to have topped off, with some of the time in hand.
     pub act_by: Timestamp,
     /// What is drunk on a usual day.
     pub a_day: Litres,
+    /// Whether it was read to stand no higher, and nothing was poured since.
+    pub read: bool,
 }
 
 /// A forecast reaches no further than this, in days.
 const HORIZON: f64 = 3650.0;
 
-/// When the water reaches the minimum; `None` without a known uptake or where nothing is drunk.
+/// When the water reaches the minimum; `None` without a known volume or uptake, or where nothing is drunk. The list of
+/// tasks, rules of one's own, the outlook and the plan for days away ask this and nothing else.
 #[must_use]
-pub fn minimum_reached(tank: &Tank, reservoir: &Reservoir) -> Option<Minimum> {
-    let (last, uptake) = (tank.last_volume()?, uptake(tank)?);
+pub fn minimum_reached(s: &Situation<'_>) -> Option<Minimum> {
+    let ((since, left), uptake) = (s.known.water.left()?, uptake(&s.known.tank)?);
     if uptake.a_day <= Litres::ZERO {
         return None;
     }
-    let spare = (last.after - reservoir.minimum).or_nothing();
+    let minimum = s.system.reservoir.minimum;
     let after = |days: f64| {
         let seconds = (days.min(HORIZON) * 86_400.0) as i64;
-        last.at.saturating_add(SignedDuration::from_secs(seconds)).unwrap_or(Timestamp::MAX)
+        since.saturating_add(SignedDuration::from_secs(seconds)).unwrap_or(Timestamp::MAX)
     };
-    let days = spare / uptake.a_day;
+    let lasts = |litres: Litres, a_day: Litres| (litres - minimum).or_nothing() / a_day;
+    let (quiet, thirsty) = uptake.spread();
+    let days = lasts(left.value, uptake.a_day);
     Some(Minimum {
         at: after(days),
-        earliest: after(spare / uptake.high.max(uptake.a_day)),
+        earliest: after(lasts(left.low, thirsty)),
+        latest: (quiet > Litres::ZERO).then(|| after(lasts(left.high, quiet))),
         act_by: after(days * (1.0 - FIGURES.uptake.in_hand)),
         a_day: uptake.a_day,
+        read: left.measured && left.value <= minimum,
     })
 }

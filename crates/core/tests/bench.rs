@@ -791,7 +791,7 @@ proptest! {
         let s = garden.situation();
         let wish = Some(l((capacity * to).min(20000.0)));
         let ask = if changed { asked(Purpose::Change { litres: wish, heel: None, heel_ec: None }) } else { asked(Purpose::TopOff { from: Some(now), to: wish, ec: None, method: Some(TopOffMethod::Plain), batch: None }) };
-        let limit = mopsel_core::refill::limit_from(now, &s).up_to.get().max(mopsel_core::refill::limit_from(garden.known.tank.last_volume().unwrap().after, &s).up_to.get());
+        let limit = mopsel_core::refill::limit_from(now, &s).up_to.get().max(mopsel_core::refill::limit_from(garden.known.tank.last_volume().unwrap().after.unwrap(), &s).up_to.get());
         if let Ok(plan) = at(&garden, &ask) {
             prop_assert!(plan.after.unwrap().get() <= limit + 1e-6 && plan.after.unwrap() <= reservoir.maximum, "{} over {limit}", plan.after.unwrap().get());
         }

@@ -155,7 +155,7 @@ fn what_was_planned_is_what_the_log_makes_of_it() {
     )
     .unwrap();
     let after = done(&garden, &filled);
-    assert_eq!(after.known.tank.last_volume().unwrap().after, l(90.0));
+    assert_eq!(after.known.tank.last_volume().unwrap().after.unwrap(), l(90.0));
     assert_eq!(after.known.tank.ec.unwrap().value.get(), 1.2, "the EC was read before anything was added");
     let drained = planned(
         &rails(70.0, 3.0),
@@ -173,7 +173,7 @@ fn what_was_planned_is_what_the_log_makes_of_it() {
     )
     .unwrap();
     assert!(
-        (done(&garden, &drained).known.tank.last_volume().unwrap().after.get() - 90.0).abs() < 1e-9,
+        (done(&garden, &drained).known.tank.last_volume().unwrap().after.unwrap().get() - 90.0).abs() < 1e-9,
         "drained and filled up again"
     );
     let changed = planned(
@@ -184,7 +184,7 @@ fn what_was_planned_is_what_the_log_makes_of_it() {
     .unwrap();
     let after = done(&garden, &changed);
     assert_eq!(
-        (after.known.tank.last_volume().unwrap().after, after.known.tank.topped_off_since_change),
+        (after.known.tank.last_volume().unwrap().after.unwrap(), after.known.tank.topped_off_since_change),
         (l(88.0), None)
     );
     let jug = planned(&garden, &Ask::new(Purpose::Jug { litres: l(12.0) }), Reader::default()).unwrap();

@@ -128,7 +128,7 @@ fn it_ends_in_one_entry_that_moves_the_checks_it_did() {
         "2027-03-09 09:30",
     );
     assert_eq!(after.known.done.entries, 1);
-    assert_eq!(after.known.tank.last_volume().unwrap().after, l(90.0));
+    assert_eq!(after.known.tank.last_volume().unwrap().after.unwrap(), l(90.0));
     for check in [Check::Change, Check::Sprayers] {
         assert!(after.known.done.last.contains_key(&check), "{check:?}");
     }

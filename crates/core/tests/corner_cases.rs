@@ -153,11 +153,11 @@ fn water_is_carried_on_by_what_is_drunk() {
     let log = [visit("2027-03-05 08:30", level(80.0)), visit("2027-03-07 08:30", level(70.0))];
     let garden = Garden::new(system(Kind::BucketChain), vec![], &log, NOW);
     assert!((garden.situation().water().litres().unwrap().value.get() - 60.0).abs() < 1e-9);
-    let minimum = minimum_reached(&garden.known.tank, &garden.system.reservoir).unwrap();
+    let minimum = minimum_reached(&garden.situation()).unwrap();
     assert_eq!(minimum.at, at("2027-03-13 08:30"), "30 L above the minimum at 5 L a day");
     assert!(minimum.act_by < minimum.at && minimum.earliest <= minimum.at);
     let still = Garden::new(system(Kind::BucketChain), vec![], &log[..1], NOW);
-    assert!(minimum_reached(&still.known.tank, &still.system.reservoir).is_none(), "one level tells no uptake");
+    assert!(minimum_reached(&still.situation()).is_none(), "one level tells no uptake");
 }
 
 #[test]

@@ -21,6 +21,7 @@ mod gate;
 mod happened;
 mod house;
 mod mixing;
+mod one_water;
 mod outing;
 mod outlook;
 mod own_rules;

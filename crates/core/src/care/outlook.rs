@@ -17,6 +17,7 @@ use crate::quantity::{About, Litres, Quantity, band};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, Measuring};
+use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::Serialize;
 
@@ -163,19 +164,25 @@ fn level(s: &Situation<'_>) -> Option<Outlook> {
     s.water().litres()?;
     let uptake = forecast::uptake(&s.known.tank);
     let (minimum, highest) = (s.system.reservoir.minimum, s.system.highest());
-    let read_low = s.known.tank.last_volume().is_some_and(|last| last.after <= minimum);
     let points = if uptake.is_some() { carried(None, Standing::litres, s) } else { Vec::new() };
-    // Nothing rises by itself: the upper end is only drawn.
-    let found = leaves(&points, minimum.get(), f64::MAX, s);
-    let said = match (&found, uptake) {
-        (_, None) => say!("outlook.level_unknown"),
-        (Some((leaves, _)), _) if leaves.on <= s.today() && read_low => say!("outlook.level_now", minimum = minimum),
-        (Some((leaves, _)), _) if leaves.on <= s.today() => say!("outlook.level_likely", minimum = minimum),
-        (Some((leaves, _)), _) => say!("outlook.level", minimum = minimum, when = when(leaves, s)),
+    let reached = forecast::minimum_reached(s);
+    let (today, last) = (s.today(), add_days(s.today(), i64::from(LOOKED_AHEAD)));
+    let date = |at: Timestamp| s.date(at).max(today);
+    let leaves = reached.filter(|reached| s.date(reached.at) <= last).map(|reached| Leaves {
+        earliest: date(reached.earliest),
+        on: date(reached.at),
+        latest: reached.latest.map(date).filter(|latest| *latest <= last),
+    });
+    let said = match (&leaves, reached) {
+        (Some(_), Some(reached)) if reached.at <= s.now.timestamp() && reached.read => {
+            say!("outlook.level_now", minimum = minimum)
+        }
+        (Some(_), Some(reached)) if reached.at <= s.now.timestamp() => say!("outlook.level_likely", minimum = minimum),
+        (Some(leaves), _) => say!("outlook.level", minimum = minimum, when = when(leaves, s)),
+        (None, _) if uptake.is_none() => say!("outlook.level_unknown"),
         (None, _) => say!("outlook.level_stays", days = days(LOOKED_AHEAD)),
     };
     let (low, high) = (Some(minimum.get()), Some(highest.get()));
-    let leaves = found.map(|(leaves, _)| leaves);
     Some(Outlook {
         of: Ahead::Level,
         name: say!("outlook.level_name"),
@@ -322,7 +329,7 @@ pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     let now = s.now.timestamp();
     let (dry, act_by) = (after(now, lasts.days), after(now, lasts.days * (1.0 - FIGURES.uptake.in_hand)));
     // While the vessel itself still stands above its minimum, an empty one costs nothing yet.
-    let minimum = forecast::minimum_reached(&s.known.tank, &s.system.reservoir);
+    let minimum = forecast::minimum_reached(s);
     let act_by = minimum.map_or(act_by, |minimum| minimum.act_by.max(act_by));
     let on = s.calendar.open_on_or_before(s.date(act_by));
     if f64::from((on - s.today()).get_days()) > SUPPLY_SAID {

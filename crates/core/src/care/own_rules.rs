@@ -131,9 +131,9 @@ fn due(rule: &OwnRule, s: &Situation<'_>) -> Option<(Date, Message)> {
             since.then_some((on, said))
         }
         Every::Minimum { before } => {
-            let minimum = forecast::minimum_reached(&s.known.tank, &s.system.reservoir)?;
+            let minimum = forecast::minimum_reached(s)?;
             // Done since the level was last read or filled up, it waits for the next water.
-            let stands = s.known.tank.last_volume()?.at;
+            let (stands, _) = s.known.water.left()?;
             if done.is_some_and(|done| done > stands) {
                 return None;
             }

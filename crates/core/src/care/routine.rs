@@ -171,7 +171,7 @@ fn never_done(s: &Situation<'_>, every: u16) -> Date {
 /// Brings the level check forward to when the water nears its minimum, with a fifth of the time in
 /// hand.
 fn sooner_by_forecast(plain: Due, s: &Situation<'_>) -> Due {
-    let Some(minimum) = forecast::minimum_reached(&s.known.tank, &s.system.reservoir) else { return plain };
+    let Some(minimum) = forecast::minimum_reached(s) else { return plain };
     if minimum.act_by >= plain.from {
         return plain;
     }

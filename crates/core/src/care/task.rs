@@ -348,7 +348,7 @@ fn catch_up(tasks: &[Task], s: &Situation<'_>) -> Option<Task> {
     if ago < SILENT_DAYS {
         return None;
     }
-    let likely = match (s.water().litres(), minimum_reached(&s.known.tank, &s.system.reservoir)) {
+    let likely = match (s.water().litres(), minimum_reached(s)) {
         (None, _) => say!("catch_up.unread"),
         (Some(_), Some(minimum)) if minimum.at < s.now.timestamp() => {
             say!("catch_up.below", since = day(s.date(minimum.at), s.today()))

@@ -239,7 +239,9 @@ impl Gatherer<'_> {
         }
         let inch = |from: Litres| one_inch_up(&s.system.reservoir, from) - from;
         let over = |point: &&VolumePoint| {
-            !point.changed && point.added.get() > inch((point.after - point.added).or_nothing()).get() * OVER_AN_INCH
+            // Where nobody read it, an inch is taken at the working line.
+            let from = (point.after.unwrap_or(s.system.full()) - point.added).or_nothing();
+            !point.changed && point.added.get() > inch(from).get() * OVER_AN_INCH
         };
         let lately = |point: &&VolumePoint| self.fresh(point.at, FIGURES.diagnosis.raised_days);
         s.known.tank.volumes.iter().filter(lately).rfind(over).map(|point| point.at)

@@ -92,8 +92,9 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Water | Self::Supply => 1,
-            Self::Tank | Self::Happenings => 2,
+            Self::Supply => 1,
+            Self::Water | Self::Happenings => 2,
+            Self::Tank => 3,
             Self::Cases => 4,
             Self::Lessons => 5,
             Self::Readings => 6,

@@ -65,6 +65,9 @@ type Range = (f64, f64, f64);
 pub struct Standing {
     at: Option<Timestamp>,
     litres: Option<Guess>,
+    /// The litres as they were when they were last read, poured or drained.
+    #[serde(default)]
+    left: Option<Guess>,
     ec: Option<Guess>,
     ph: Option<Guess>,
     /// When a change last left the line higher than it found it.
@@ -157,6 +160,14 @@ impl Standing {
         Some(self.litres?.about(self.at?))
     }
 
+    /// The litres as they were left when they were last read, poured or drained, with that moment: from there they are
+    /// carried on by what is drunk.
+    #[must_use]
+    pub fn left(&self) -> Option<(Timestamp, About<Litres>)> {
+        let at = self.left?.moved.max(self.left?.read)?;
+        Some((at, self.left?.about(at)))
+    }
+
     /// Their strength, at 25 °C.
     #[must_use]
     pub fn ec(&self) -> Option<About<Conductivity>> {
@@ -174,6 +185,7 @@ impl Standing {
         self.at = Some(at);
         if let Some(litres) = visit.measured(system) {
             self.litres = Some(Guess::read(litres.get(), FIGURES.level.read_error, at));
+            self.left = self.litres;
         }
         if let Some(ec) = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok()) {
             self.ec = Some(Guess::read(ec.get(), FIGURES.strength.meter_error, at));
@@ -188,6 +200,7 @@ impl Standing {
         if let (Some(drained), Some(litres)) = (visit.drained, &mut self.litres) {
             let left = |litres: f64| (litres - drained.get()).max(0.0);
             *litres = litres.moved(at, left(litres.low), left(litres.value), left(litres.high));
+            self.left = self.litres;
         }
         match (visit.top_off, &visit.batch) {
             (Some(top_off), batch) => self.top_off(at, top_off, batch.as_ref(), known, system),
@@ -206,6 +219,7 @@ impl Standing {
         let rim = system.reservoir.shape.capacity().get();
         let up = |litres: f64| (litres + added).min(rim);
         *litres = before.moved(at, up(before.low), up(before.value), up(before.high));
+        self.left = self.litres;
         if let Some(ec) = &mut self.ec {
             let (weak, usual, strong) = poured_ec(top_off, batch, ec.value, known, system);
             let mixed = |ec: f64, litres: f64, poured: f64| {
@@ -258,6 +272,7 @@ impl Standing {
         let figures = &FIGURES.ph;
         self.at = Some(at);
         self.litres = Some(Guess::read(whole, FIGURES.level.read_error, at));
+        self.left = self.litres;
         let read = change.ec.and_then(|ec| ec.at_25(change.temperature).ok()).map(Conductivity::get);
         let worked_out = || {
             let (weak, usual, strong) = batch_ec(change.batch.as_ref()?, system)?;

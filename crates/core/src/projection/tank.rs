@@ -17,9 +17,8 @@ pub struct VolumePoint {
     pub at: Timestamp,
     /// Measured before anything was added; `None` when nobody measured.
     pub before: Option<Litres>,
-    /// After top-off or change. Without a measurement it is the last known volume plus what was
-    /// added, and too high by what was drunk since.
-    pub after: Litres,
+    /// After top-off or change; `None` where nobody read what stood there: what it comes to then is the estimate's to say.
+    pub after: Option<Litres>,
     /// Litres added without draining.
     pub added: Litres,
     /// Whether the water was changed here: no uptake is read across it.
@@ -57,7 +56,7 @@ pub fn salts_gather((ec, litres): (Conductivity, Litres), (was, stood): (Conduct
 }
 
 impl Tank {
-    /// The volume after the last event, if any volume was ever known.
+    /// The last event that touched the volume.
     #[must_use]
     pub fn last_volume(&self) -> Option<VolumePoint> {
         self.volumes.last().copied()
@@ -67,12 +66,11 @@ impl Tank {
     /// as much as was left at their beginning on thirsty days. What nobody read counts for nothing.
     #[must_use]
     pub fn highest_volume(&self, now: Timestamp, days: f64) -> Option<Litres> {
-        let known = |p: &&VolumePoint| p.before.is_some() || p.changed;
-        let age = |p: &VolumePoint| days_between(p.at, now);
-        let recent = self.volumes.iter().filter(known).filter(|p| age(p) <= days).map(|p| p.after);
+        let known = self.volumes.iter().filter_map(|p| Some((days_between(p.at, now), p.after?)));
+        let recent = known.clone().filter(|(age, _)| *age <= days).map(|(_, after)| after);
         let thirst = uptake(self).map(|uptake| uptake.spread().1);
-        let earlier = self.volumes.iter().rev().filter(known).find(|p| age(p) > days);
-        let carried = earlier.and_then(|p| Some((p.after - thirst? * (age(p) - days)).or_nothing()));
+        let earlier = known.rev().find(|(age, _)| *age > days);
+        let carried = earlier.and_then(|(age, after)| Some((after - thirst? * (age - days)).or_nothing()));
         recent.chain(carried).reduce(Litres::max)
     }
 
@@ -98,11 +96,9 @@ impl Tank {
         }
         let added = visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres);
         let drained = visit.drained.unwrap_or(Litres::ZERO);
-        let known = measured.or(self.last_volume().map(|point| point.after));
-        let standing = known.unwrap_or(system.reservoir.working);
-        // More than stood there by the last reading cannot have been drained: then it was emptied.
-        let left = (standing - drained).or_nothing();
-        let after = (left + added).min(system.reservoir.shape.capacity());
+        // More than stood there by the reading cannot have been drained: then it was emptied.
+        let rim = system.reservoir.shape.capacity();
+        let after = measured.map(|standing| ((standing - drained).or_nothing() + added).min(rim));
         self.topped_off_since_change = Some(self.topped_off_since_change.unwrap_or(Litres::ZERO) + added);
         self.push(VolumePoint { at, before: measured, after, added, changed: drained > Litres::ZERO });
     }
@@ -112,7 +108,13 @@ impl Tank {
             self.last_change = Some(at);
             self.topped_off_since_change = None;
         }
-        self.push(VolumePoint { at, before: None, after: change.volume_after, added: Litres::ZERO, changed: true });
+        self.push(VolumePoint {
+            at,
+            before: None,
+            after: Some(change.volume_after),
+            added: Litres::ZERO,
+            changed: true,
+        });
         (self.ec_before, self.full_reading, self.fed) = (None, None, false);
         self.ec = change.ec_after().map(|value| Dated { at, value });
     }

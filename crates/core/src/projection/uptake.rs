@@ -1,10 +1,11 @@
 //! How fast a system drinks.
 
-use super::{Tank, VolumePoint};
+use super::Tank;
 use crate::calendar::days_between;
 use crate::figures::FIGURES;
 use crate::quantity::Litres;
 use crate::statistics::{median, quantile};
+use jiff::Timestamp;
 
 /// Water used a day: the middle, and how far the intervals spread.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -24,11 +25,12 @@ pub struct Uptake {
 #[must_use]
 pub fn uptake(tank: &Tank) -> Option<Uptake> {
     let mut rates = Vec::new();
-    let mut from: Option<VolumePoint> = None;
+    let mut from: Option<(Timestamp, Litres)> = None;
     let mut added = Litres::ZERO;
     for point in &tank.volumes {
         if point.changed {
-            from = Some(*point);
+            // Drained without a reading, nobody knows from how much on it was drunk.
+            from = point.after.map(|after| (point.at, after));
             added = Litres::ZERO;
             continue;
         }
@@ -36,14 +38,14 @@ pub fn uptake(tank: &Tank) -> Option<Uptake> {
             added += point.added;
             continue;
         };
-        if let Some(start) = from {
-            let days = days_between(start.at, point.at);
+        if let Some((start, stood)) = from {
+            let days = days_between(start, point.at);
             if days >= FIGURES.uptake.shortest {
                 // A level that rose by itself was misread, or filled unseen: it says nothing was drunk.
-                rates.push((start.after + added - before).or_nothing().get() / days);
+                rates.push((stood + added - before).or_nothing().get() / days);
             }
         }
-        from = Some(*point);
+        from = point.after.map(|after| (point.at, after));
         added = Litres::ZERO;
     }
     uptake_of(&rates)

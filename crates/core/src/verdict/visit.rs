@@ -164,9 +164,9 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     verdicts.extend(lamp_seen(s));
     // Too low or too high as it was left: it runs dry, or over when the pump stops.
     let inside = system.reservoir.minimum..=system.highest() * (1.0 + FIGURES.level.over);
-    let outside = s.known.tank.last_volume().filter(|point| !inside.contains(&point.after));
-    if let (Some(point), Some(litres)) = (outside, litres) {
-        verdicts.push((point.at, judge_level(litres.value, s)));
+    let outside = s.known.water.left().filter(|(_, left)| !inside.contains(&left.value));
+    if let (Some((at, _)), Some(litres)) = (outside, litres) {
+        verdicts.push((at, judge_level(litres.value, s)));
     }
     // Set aside with a reason: it asks for nothing more until something new is found.
     let aside = |at: &Timestamp, subject| readings.set_aside.get(&subject).is_some_and(|when| when >= at);
