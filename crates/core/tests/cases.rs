@@ -42,6 +42,8 @@ fn a_case_is_looked_at_on_its_days_and_closed_by_two_sound_looks() {
     // A late look moves the next to the plan's next day.
     log.push(visit("2027-03-05 09:00", looks(&[("aphids", CaseOutcome::Better)])));
     assert_eq!(due(&log, "2027-03-05 12:00").unwrap(), "2027-03-07");
+    let later = task(&garden(&log, "2027-03-05 12:00"), "aphids").unwrap().reason;
+    assert!(!told.reason.contains(';') && later.contains("; better, today."), "{} / {later}", told.reason);
     log.push(visit("2027-03-07 09:00", looks(&[("aphids", CaseOutcome::Gone)])));
     assert_eq!(due(&log, "2027-03-07 12:00").unwrap(), "2027-03-10", "one sound look closes nothing");
     log.push(visit("2027-03-10 09:00", looks(&[("aphids", CaseOutcome::Worse)])));

@@ -29,6 +29,46 @@ fn an_amendment_replaces_and_a_withdrawal_counts_for_nothing() {
     assert_eq!(known(&gone, &tower), Known::default());
 }
 
+/// The check of a file holds each projection against the log by this: a difference in one is one in that one alone.
+#[test]
+fn each_part_is_the_same_only_as_itself() {
+    let seen = Visit {
+        plants: Some(mopsel_core::fact::Plants::default()),
+        ph: Some(ph(6.1)),
+        top_off: Some(TopOff { litres: l(3.0), water: TopOffWater::Plain }),
+        supply: Some(l(12.0)),
+        roots: Some(Roots {
+            answers: RootAnswers { stick_together: Some(true), ..RootAnswers::default() },
+            ports: None,
+        }),
+        ..level(60.0)
+    };
+    let change =
+        Body::Change(mopsel_core::fact::Change { ph: Some(ph(5.9)), ..mopsel_core::fact::Change::full(l(80.0)) });
+    let log = [entry("2027-03-07 09:00", change), visit("2027-03-08 09:00", seen)];
+    let (full, bare) = (known(&log, &system(Kind::Tower)), Known::default());
+    for part in Part::ALL {
+        let mut one = Known::default();
+        one.read(part, &full.write(part).unwrap()).unwrap();
+        assert!(one.same(&full, part) && !one.same(&bare, part), "{part:?}");
+        assert!(Part::ALL.into_iter().filter(|other| *other != part).all(|other| one.same(&bare, other)), "{part:?}");
+    }
+}
+
+#[test]
+fn what_was_drained_without_a_reading_teaches_no_uptake() {
+    let log = [
+        visit("2027-03-01 09:00", level(90.0)),
+        visit("2027-03-02 09:00", level(85.0)),
+        visit("2027-03-05 09:00", Visit { drained: Some(l(20.0)), ..Visit::default() }),
+        visit("2027-03-07 09:00", level(40.0)),
+        visit("2027-03-08 09:00", level(35.0)),
+    ];
+    let tank = known(&log, &system(Kind::BucketChain)).tank;
+    let drunk = uptake(&tank).unwrap();
+    assert_eq!((drunk.a_day, drunk.intervals), (l(5.0), 2), "nobody knows from how much on it was drunk");
+}
+
 #[test]
 fn all_fine_is_a_look_in_and_nothing_more() {
     let tower = system(Kind::Tower);

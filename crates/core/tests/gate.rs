@@ -470,6 +470,9 @@ fn an_edit_holds_from_today_unless_it_says_otherwise_and_never_from_tomorrow_or_
     let from = |day: &str| Some(Holds::From(day.parse().unwrap()));
     assert_eq!(code(held(from("2027-02-01"))), "keepcard");
     assert_eq!(code(held(Some(Holds::Always))), "keepcard");
+    for edge in ["2027-03-09", "2027-01-01"] {
+        assert_eq!(code(held(from(edge))), "keepcard", "today, and the day it began, are days of its own");
+    }
     assert_eq!(code(held(from("2027-03-10"))), "edit_to_come");
     assert_eq!(code(held(from("2026-12-31"))), "edit_before_start");
 }
