@@ -184,9 +184,10 @@ test('how a change went is amended: its extent, where the old water went, its sa
   await page.getByRole('button', { name: 'Amend' }).first().click()
   const sheet = page.getByRole('dialog')
   await recordAs(page, 'Wren', sheet)
-  await sheet.getByLabel('EC of the batch').fill('900')
+  await sheet.getByLabel('EC of the fresh batch').fill('900')
   await sheet.locator('summary').filter({ hasText: 'How it went' }).click()
   await sheet.getByRole('button', { name: 'A part of it' }).click()
+  await sheet.getByRole('button', { name: 'Full reset' }).click()
   await sheet.getByRole('button', { name: 'House drain' }).click()
   await sheet.getByRole('button', { name: 'Vinegar' }).click()
   await sheet.getByLabel('What was wrong').fill('Ticked on the wrong table')
@@ -213,6 +214,7 @@ test('how a change went is amended: its extent, where the old water went, its sa
   })
   expect(now.parts).toMatchObject({
     ...parts,
+    reset: true,
     old_water: 'house_drain',
     sanitisers: ['vinegar'],
     steps: { stone: mark('No spare one') },

@@ -29,7 +29,7 @@ pub struct Minimum {
 const HORIZON: f64 = 3650.0;
 
 /// When the water reaches the minimum; `None` without a known volume or uptake, or where nothing is drunk. The list of
-/// tasks, rules of one's own, the outlook and the plan for days away ask this and nothing else.
+/// tasks, rules of one's own and the outlook ask this and nothing else.
 #[must_use]
 pub fn minimum_reached(s: &Situation<'_>) -> Option<Minimum> {
     let ((since, left), uptake) = (s.known.water.left()?, uptake(&s.known.tank)?);

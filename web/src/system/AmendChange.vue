@@ -25,6 +25,17 @@ const sanitisers = computed<Schemas['Sanitiser'][]>({
   get: () => guided.value?.sanitisers ?? [],
   set: (now) => part({ sanitisers: now }),
 })
+/** What sort of change it was, as it is chosen when one begins. */
+const SORTS = [
+  { key: 'first' as const, name: 'First filling' },
+  { key: 'reset' as const, name: 'Full reset' },
+  { key: 'treats' as const, name: 'Roots treated' },
+  { key: 'swap' as const, name: 'Vessel swapped' },
+]
+const sorts = computed({
+  get: () => SORTS.map(({ key }) => key).filter((key) => guided.value?.[key]),
+  set: (now) => part(Object.fromEntries(SORTS.map(({ key }) => [key, now.includes(key)]))),
+})
 const temperatures = ['tank_temperature', 'batch_temperature'] as const
 const shown = (where: (typeof temperatures)[number]) => {
   const read = guided.value?.[where]
@@ -50,8 +61,9 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
 
 <template>
   <div class="how">
-    <ChoiceChips v-model="extent" label="How much of the water" :choices="choices<Change['extent']>('extent')" keep />
+    <ChoiceChips v-model="extent" label="How much was changed" :choices="choices<Change['extent']>('extent')" keep />
     <template v-if="guided">
+      <ChoiceChips v-model="sorts" label="What sort of change" :choices="SORTS" several />
       <div class="fields">
         <NumberField
           v-for="where in temperatures"
@@ -64,7 +76,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         />
       </div>
       <div v-if="guided.temper_reason != null || wrong('parts.temper_reason')" class="field">
-        <label for="amend-temper">Why it had to go in so warm or cold</label>
+        <label for="amend-temper">Why it went in all the same</label>
         <input
           id="amend-temper"
           :value="guided.temper_reason ?? ''"
@@ -95,7 +107,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         @update:model-value="treatment(i, $event)"
       />
       <fieldset>
-        <legend>Steps that were done</legend>
+        <legend>What was done</legend>
         <div v-for="step in choices<string>('change_step')" :key="step.key">
           <label class="tick">
             <input
@@ -128,6 +140,10 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
   display: grid;
   gap: 16px;
   padding-top: 8px;
+}
+legend {
+  font-size: 14px;
+  font-weight: 600;
 }
 .tick {
   display: flex;

@@ -112,7 +112,7 @@ const volumes = computed<['volume_after' | 'heel' | 'litres', string][]>(() => {
     />
     <NumberField
       :model-value="body.batch.ec?.value ?? null"
-      label="EC of the batch"
+      label="EC of the fresh batch"
       :unit="scaleName(body.batch.ec?.scale ?? meterScale(view))"
       :wrong="wrong('batch.ec')"
       @update:model-value="batch({ ec: $event === null ? null : { ...ecRead(view, $event), ...as(body.batch.ec) } })"

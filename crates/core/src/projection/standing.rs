@@ -120,16 +120,17 @@ impl Standing {
         if days <= 0.0 {
             return self;
         }
-        let days = days.min(FIGURES.uptake.horizon);
+        // Water that is drunk is gone, however long nobody looked; its strength and pH are anybody's guess by then.
+        let (all, days) = (days, days.min(FIGURES.uptake.horizon));
         let rates = Rates::of(known, self.ec.map(|ec| ec.value));
         let (quiet, usual, thirsty) = rates.drinking(system);
         if let (Some(ec), Some(litres)) = (&mut self.ec, self.litres) {
             carry_ec(ec, litres.value, (quiet * days, usual * days, thirsty * days), &rates, days);
         }
         if let Some(litres) = &mut self.litres {
-            litres.low = (litres.low - thirsty * days).max(0.0);
-            litres.value = (litres.value - usual * days).max(0.0);
-            litres.high = (litres.high - quiet * days).max(0.0);
+            litres.low = (litres.low - thirsty * all).max(0.0);
+            litres.value = (litres.value - usual * all).max(0.0);
+            litres.high = (litres.high - quiet * all).max(0.0);
         }
         if let Some(ph) = &mut self.ph {
             let (drift, widens) = (rates.ph_a_day * days, FIGURES.ph.widens * days);
