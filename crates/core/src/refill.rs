@@ -26,10 +26,12 @@ pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
     refill_limit(s.system.refill, &vessel, volume, high, days)
 }
 
-/// Whether a volume is known too badly to pour anything by it: it is read first.
+/// Whether a volume is known too badly to pour anything by it: it is read first. One that was carried on until nothing is
+/// left has no range any more, and is known worst of all: plants are dead by then, or somebody filled it unseen.
 #[must_use]
 pub fn too_wide(standing: &About<Litres>, s: &Situation<'_>) -> bool {
-    standing.width() > (s.system.full() * FIGURES.level.too_wide).get()
+    let carried_dry = !standing.measured && standing.value <= Litres::ZERO;
+    carried_dry || standing.width() > (s.system.full() * FIGURES.level.too_wide).get()
 }
 
 /// The refill limit from what is only known about: so little that it is right wherever the water really

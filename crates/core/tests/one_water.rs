@@ -68,6 +68,21 @@ fn water_that_nobody_reads_goes_on_being_drunk() {
     assert!(level_ahead(&garden).said.starts_with("By now it is likely at its minimum"));
 }
 
+/// Ten litres a day are gone in nine: on the fortieth nobody knows what stands there, and nothing is poured unread.
+#[test]
+fn nothing_is_poured_by_water_that_is_drunk_away_by_the_estimate_alone() {
+    let log: Vec<Entry> =
+        (0..4).map(|n| visit(&format!("2027-03-0{} 09:00", n + 1), level(90.0 - 10.0 * f64::from(n)))).collect();
+    for now in ["2027-04-10 09:00", "2027-06-20 09:00"] {
+        let garden = Garden::new(seldom(), vec![], &log, now);
+        let s = garden.situation();
+        let limit = mopsel_core::refill::limit_of(&s.water().litres().unwrap(), &s);
+        assert_eq!(limit.litres, l(0.0), "{now}: {}", limit.reason.said());
+        let first = &garden.tasks()[0];
+        assert_eq!(first.code, "catch_up", "{first:?}");
+    }
+}
+
 #[derive(Debug, Clone, Copy)]
 enum Did {
     Read(f64),
