@@ -4,6 +4,7 @@ use crate::calendar::days_between;
 use crate::crop::{Planting, Stage};
 use crate::figures::FIGURES;
 use crate::message::Message;
+use crate::projection::above;
 use crate::quantity::{About, Litres, Millimetres};
 use crate::reservoir::{RefillLimit, RefillMethod, refill_limit};
 use crate::say;
@@ -12,7 +13,7 @@ use crate::situation::Situation;
 /// The refill limit from a volume that was read, with what the log knows of recent levels.
 #[must_use]
 pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
-    let (now, vessel, tank) = (s.now.timestamp(), s.system.vessel(), &s.known.tank);
+    let vessel = s.system.vessel();
     if young(s) {
         // There are no air roots to drown yet.
         return RefillLimit::up_to(
@@ -21,9 +22,30 @@ pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
             say!("refill.until_roots_reach", up = Millimetres::constant(FIGURES.refill.up_the_pot)),
         );
     }
-    let days = tank.last_refill().max(s.known.water.raised()).map(|at| days_between(at, now));
-    let high = tank.highest_volume(now, FIGURES.refill.hold_days);
-    refill_limit(s.system.refill, &vessel, volume, high, days)
+    let line = line_at(volume, s);
+    refill_limit(s.system.refill, &vessel, volume, Some(line.litres), line.rested)
+}
+
+/// The line that roots are used to, and for how many days it has not been passed.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct LineNow {
+    /// The highest level of the last three days.
+    pub litres: Litres,
+    /// Days since water rose above it; `None` where it never did.
+    pub rested: Option<f64>,
+}
+
+/// The line, where so much stands there now. What stands above it was filled in unseen, and is a rise of today.
+#[must_use]
+pub fn line_at(volume: Litres, s: &Situation<'_>) -> LineNow {
+    let (now, tank) = (s.now.timestamp(), &s.known.tank);
+    let known = tank.line.with(now, Some(volume), tank.thirst());
+    let before = tank.line.at(now, tank.thirst());
+    let rested = match before {
+        Some(line) if above(volume, line) => Some(0.0),
+        _ => tank.line.raised().map(|at| days_between(at, now)),
+    };
+    LineNow { litres: known.map_or(volume, |line| line.max(volume)), rested }
 }
 
 /// Whether a volume is known too badly to pour anything by it: it is read first. One that was carried on until nothing is
@@ -32,6 +54,12 @@ pub fn limit_from(volume: Litres, s: &Situation<'_>) -> RefillLimit {
 pub fn too_wide(standing: &About<Litres>, s: &Situation<'_>) -> bool {
     let carried_dry = !standing.measured && standing.value <= Litres::ZERO;
     carried_dry || standing.width() > (s.system.full() * FIGURES.level.too_wide).get()
+}
+
+/// Less than this is no top-off here: a glass of water, or in a jar a fiftieth of its filling.
+#[must_use]
+pub fn least(s: &Situation<'_>) -> Litres {
+    Litres::constant(FIGURES.bench.least_top_off).min(s.system.full() * FIGURES.bench.least_share)
 }
 
 /// The refill limit from what is only known about: so little that it is right wherever the water really
@@ -46,24 +74,17 @@ pub fn limit_of(standing: &About<Litres>, s: &Situation<'_>) -> RefillLimit {
         return RefillLimit::nothing(value, read_first());
     }
     let usual = limit_from(value, s);
-    let least = if s.system.refill == RefillMethod::NoLimit || young(s) {
+    let held = if s.system.refill == RefillMethod::NoLimit || young(s) {
         usual.litres.min((s.system.highest() - standing.high).or_nothing())
     } else {
-        // A rise from the lowest, and never past the line from the highest.
-        let from_low = limit_from(standing.low, s);
-        let past = (from_low.up_to.max(standing.low) - standing.low).or_nothing();
-        let room = (s.system.highest() - standing.high).or_nothing();
-        let held = match s.system.refill {
-            RefillMethod::OneInch => past.min(room),
-            _ => (usual.up_to - standing.high).or_nothing().min(past).min(room),
-        };
-        usual.litres.min(held)
+        // Wherever the water really stands, it ends no higher than the limit from there.
+        let held = |stands: Litres| (limit_from(stands, s).up_to - stands).or_nothing();
+        usual.litres.min(held(standing.low)).min(held(standing.high))
     };
-    let some = Litres::constant(FIGURES.bench.least_top_off);
-    if least < some && usual.litres >= some {
+    if held < least(s) && usual.litres >= least(s) {
         return RefillLimit::nothing(value, read_first());
     }
-    RefillLimit { up_to: value + least, litres: least, reason: usual.reason }
+    RefillLimit { up_to: value + held, litres: held, reason: usual.reason }
 }
 
 /// Whether nothing stands here but seedlings lately planted, whose roots do not reach the water yet.

@@ -292,7 +292,7 @@ fn too_strong_water_is_drained_first() {
 
 #[test]
 fn still_water_is_refused_above_its_line_with_the_number_of_refills() {
-    let log = [visit("2027-03-01 08:00", level(18.794_88))];
+    let log = [visit("2027-03-01 08:00", level(14.04)), visit("2027-03-07 08:00", level(14.04))];
     let garden = Garden::new(tub(), vec![planting("Mizuna", (1, 4), Stage::Vegetative)], &log, "2027-03-09 08:30");
     let to = |to: f64| {
         at(

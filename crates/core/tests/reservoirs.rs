@@ -100,7 +100,9 @@ fn limit(method: RefillMethod, now: f64, high: Option<f64>, days: Option<f64>) -
 #[test]
 fn one_inch_of_the_52_by_36_tub_is_4_75_litres() {
     assert!((limit(RefillMethod::OneInch, 15.0, None, Some(9.0)) - 4.754_88).abs() < 1e-6);
-    assert_eq!(limit(RefillMethod::OneInch, 15.0, None, Some(3.0)), 0.0, "refills stand seven days apart");
+    assert_eq!(limit(RefillMethod::OneInch, 15.0, None, Some(3.0)), 0.0, "rises stand seven days apart");
+    assert!((limit(RefillMethod::OneInch, 15.0, Some(18.0), Some(3.0)) - 3.0).abs() < 1e-9, "up to the line is no rise");
+    assert!((limit(RefillMethod::OneInch, 15.0, Some(18.0), Some(9.0)) - 3.0 - 4.754_88).abs() < 1e-6);
 }
 
 #[test]
@@ -155,9 +157,12 @@ proptest! {
     fn no_limit_ever_lets_still_water_rise_by_more_than_an_inch(shape in shapes(), part in 0.0..1.0f64, high in proptest::option::of(0.0..1.0f64), days in proptest::option::of(0.0..30.0f64)) {
         let reservoir = Reservoir::suggested(shape, l(0.0));
         let now = l(reservoir.maximum.get() * part);
-        let limit = refill_limit(RefillMethod::OneInch, &reservoir, now, high.map(|h| l(h * reservoir.maximum.get())), days);
+        let line = high.map_or(now, |high| l(high * reservoir.maximum.get()).max(now));
+        let limit = refill_limit(RefillMethod::OneInch, &reservoir, now, Some(line), days);
         prop_assert!(limit.up_to <= reservoir.maximum.max(now));
-        if let (Some(before), Some(after)) = (reservoir.shape.height_of(now), reservoir.shape.height_of(limit.up_to)) {
+        // But for the minimum, which comes first.
+        let line = if now < reservoir.minimum { line.max(reservoir.minimum) } else { line };
+        if let (Some(before), Some(after)) = (reservoir.shape.height_of(line), reservoir.shape.height_of(limit.up_to)) {
             prop_assert!(after.get() - before.get() <= 25.4 + 1e-6);
         }
     }
@@ -167,6 +172,7 @@ proptest! {
         let reservoir = tub().reservoir;
         let (now, high) = (l(reservoir.maximum.get() * part), l(reservoir.maximum.get() * high));
         let limit = refill_limit(RefillMethod::HoldTheLine, &reservoir, now, Some(high), None);
-        prop_assert!(limit.up_to <= high.max(now));
+        let least = if now < reservoir.minimum { reservoir.minimum } else { now };
+        prop_assert!(limit.up_to <= high.max(least));
     }
 }

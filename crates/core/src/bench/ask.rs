@@ -278,15 +278,21 @@ impl Shelf<'_> {
     /// The volume that stands in the system now: as it is given, else as it is estimated, where that is
     /// known well enough to pour by.
     pub(super) fn standing(&self, given: Option<Litres>) -> Result<About<Litres>, Refusal> {
+        let litres = self.stands(given)?;
+        if litres.value <= Litres::ZERO {
+            return Err(refuse!("nothing_stands_there").at("purpose.litres"));
+        }
+        Ok(litres)
+    }
+
+    /// The same, also where nothing is left: a dry vessel is topped off like any other.
+    pub(super) fn stands(&self, given: Option<Litres>) -> Result<About<Litres>, Refusal> {
         let given = given.map(About::exactly);
         let known = || self.situation.and_then(|s| s.water().litres());
         let litres = given.or_else(known).ok_or_else(|| refuse!("standing_unknown").at("purpose.litres"))?;
         if let Some(s) = self.situation.filter(|s| given.is_none() && too_wide(&litres, s)) {
             let (low, high) = (litres.low, litres.high.min(s.system.reservoir.shape.capacity()));
             return Err(refuse!("level_too_old", range = band(low, high)).at("purpose.litres"));
-        }
-        if litres.value <= Litres::ZERO {
-            return Err(refuse!("nothing_stands_there").at("purpose.litres"));
         }
         let rim = self.situation.map(|s| s.system.reservoir.shape.capacity());
         match rim.filter(|rim| litres.value > *rim * HAIR) {

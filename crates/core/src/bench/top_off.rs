@@ -13,7 +13,7 @@ use crate::message::{Message, Param, count, days};
 use crate::mixing::Water;
 use crate::mixing::balance::{batch_after_hose, drain_first};
 use crate::quantity::{About, Conductivity, EcReading, Litres, Quantity, Salt, band, middle};
-use crate::refill::limit_of;
+use crate::refill::{least, limit_of, line_at};
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::{A_HAIR, LevelReading, RefillMethod, refills_needed};
 use crate::situation::Situation;
@@ -43,14 +43,14 @@ pub(super) fn within_limit(standing: About<Litres>, after: Litres, s: &Situation
         let range = || band(standing.low, standing.high);
         return if fits { Ok(()) } else { Err(refuse!("level_too_old", range = range())) };
     }
-    let now = if limit.litres.get() < FIGURES.bench.least_top_off {
+    let now = if limit.litres < least(s) {
         say!("bench.add_nothing_now")
     } else {
         say!("bench.add_now", litres = limit.litres)
     };
     let way = match s.system.refill {
         RefillMethod::OneInch => {
-            let refills = count(refills_needed(&reservoir, before, after)?);
+            let refills = count(refills_needed(&reservoir, line_at(before, s).litres, after)?);
             say!("bench.refills_needed", after = after, refills = refills, now = now)
         }
         RefillMethod::HoldTheLine => say!("bench.never_raised", now = now),
@@ -65,7 +65,7 @@ pub(super) fn within_limit(standing: About<Litres>, after: Litres, s: &Situation
 }
 
 fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<Room, Refusal> {
-    let standing = shelf.standing(from).map_err(|refusal| Refusal { field: "purpose.from".to_owned(), ..refusal })?;
+    let standing = shelf.stands(from).map_err(|refusal| Refusal { field: "purpose.from".to_owned(), ..refusal })?;
     let before = standing.value;
     let limit = shelf.situation.map(|s| limit_of(&standing, s));
     let after = to.or_else(|| limit.as_ref().map(|limit| limit.up_to));
@@ -76,7 +76,7 @@ fn room(from: Option<Litres>, to: Option<Litres>, shelf: &Shelf<'_>) -> Result<R
     // A level that was typed in another unit may be a hair over the line; what is poured is not.
     let after = shelf.situation.map_or(after, |s| after.min(s.system.highest()));
     let litres = (after - before).or_nothing();
-    if litres.get() < FIGURES.bench.least_top_off {
+    if litres < shelf.situation.map_or(Litres::constant(FIGURES.bench.least_top_off), least) {
         let refusal = match limit.filter(|_| to.is_none()) {
             Some(limit) => {
                 refuse!("nothing_to_add_by_limit", standing = before, wanted = after, reason = limit.reason)
@@ -94,7 +94,10 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     };
     let room = room(from, to, shelf)?;
     let method = method.or(shelf.situation.map(|s| s.system.methods.top_off)).unwrap_or_default();
-    let before_ec = shelf.standing_ec(ec, ask, "purpose.ec")?.map(|about| about.value);
+    // Of a dry vessel nothing has a strength, and nothing that is poured can be weighed up against it.
+    let dry = room.before <= Litres::ZERO;
+    let method = if dry && method == TopOffMethod::Measured { TopOffMethod::SameStrength } else { method };
+    let before_ec = shelf.standing_ec(ec, ask, "purpose.ec")?.map(|about| about.value).filter(|_| !dry);
     let source = shelf.source(ask)?;
     let aim = target(ask, shelf)?;
     let mut plan = match method {

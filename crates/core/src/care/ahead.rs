@@ -14,7 +14,7 @@ use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, count};
 use crate::quantity::Litres;
-use crate::refill::{fill_to, limit_from};
+use crate::refill::{fill_to, least, limit_from};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, Every};
@@ -150,7 +150,7 @@ fn heavy(minutes: u16, litres: Litres) -> bool {
 }
 
 fn minutes(task: &Task, litres: Litres, s: &Situation<'_>) -> u16 {
-    let pours = task.check == Some(Check::Level) && litres.get() >= FIGURES.bench.least_top_off;
+    let pours = task.check == Some(Check::Level) && litres >= least(s);
     let pace = s.known.done.pace();
     worth(task, pace).minutes + if pours { (FIGURES.ahead.pour_minutes * pace).round() as u16 } else { 0 }
 }

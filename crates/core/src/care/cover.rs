@@ -19,12 +19,13 @@ mod way;
 
 use super::routine::interval;
 use super::{Task, slack, tasks};
-use crate::calendar::{Stretch, add_days, add_whole_days, day, days_between};
+use crate::calendar::{Stretch, add_days, add_whole_days, day};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::{Message, days, ph};
 use crate::quantity::{Conductivity, Litres, Ph, Quantity};
-use crate::refill::{fill_to, limit_of, too_wide};
+use crate::projection::above;
+use crate::refill::{fill_to, least, limit_of, line_at, too_wide};
 use crate::reservoir::RefillLimit;
 use crate::say;
 use crate::situation::Situation;
@@ -129,6 +130,8 @@ struct Begins {
     start: f64,
     /// What stands in the top-off reservoir once it is filled as it was of late; nothing where nobody ever said.
     supply: f64,
+    /// The line that roots are used to by then, in litres.
+    line: f64,
     /// Days since the line was last raised, on the evening of the last open day.
     rested: f64,
     /// Whether the water is changed on that day.
@@ -155,12 +158,12 @@ fn begins(stretch: Stretch, s: &Situation<'_>) -> Begins {
         (Some(limit), Some(litres)) => (litres.low + limit.litres).get().min(limit.up_to.get().max(litres.low.get())),
         _ => s.system.full().get(),
     };
-    let raised = s.known.tank.last_refill().max(s.known.water.raised());
-    let filled = limit.as_ref().is_some_and(|limit| limit.litres > Litres::ZERO);
-    let rested = if filled { 0.0 } else { raised.map_or(f64::MAX, |at| days_between(at, now.timestamp())) };
-    let rested = if changed { 0.0 } else { rested };
+    let line = standing.map(|litres| line_at(litres.value, &then));
+    let filled = line.is_none_or(|line| above(Litres::calculated(start), line.litres));
+    let rested = if filled { 0.0 } else { line.and_then(|line| line.rested).unwrap_or(f64::MAX) };
+    let line = line.map_or(start, |line| line.litres.get().max(start));
     let supply = s.known.supply.filled_to().filter(|_| s.system.traits.top_off_reservoir).map_or(0.0, Litres::get);
-    Begins { tasks, cases, limit, start, supply, rested, changed }
+    Begins { tasks, cases, limit, start, line, supply, rested, changed }
 }
 
 /// What is left of a closure: of one that is on, from today on, as if today were its last open day.
@@ -226,7 +229,7 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     match limit {
         // A change fills it: as far as it may be filled.
         _ if begins.changed => before.push(say!("cover.after_change", up_to = Litres::calculated(*start))),
-        Some(limit) if limit.litres.get() >= FIGURES.bench.least_top_off => {
+        Some(limit) if limit.litres >= least(s) => {
             before.push(say!("cover.fill", litres = limit.litres, up_to = limit.up_to));
         }
         Some(_) => before.push(say!("cover.as_it_stands")),

@@ -7,7 +7,7 @@ use crate::crop::{EcTarget, Planting, Stage};
 use crate::fact::{Clarity, Plants, RootStage, Running, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Param, Unit};
-use crate::projection::{Standing, VolumePoint, salts_gather};
+use crate::projection::{Standing, Rise, salts_gather};
 use crate::quantity::{About, Celsius, Conductivity, Litres, Millimetres, Ph, band};
 use crate::reservoir::one_inch_up;
 use crate::say;
@@ -237,14 +237,13 @@ impl Gatherer<'_> {
         if s.system.traits.aerated || s.system.traits.circulates {
             return None;
         }
-        let inch = |from: Litres| one_inch_up(&s.system.reservoir, from) - from;
-        let over = |point: &&VolumePoint| {
+        let over = |rise: &&Rise| {
             // Where nobody read it, an inch is taken at the working line.
-            let from = (point.after.unwrap_or(s.system.full()) - point.added).or_nothing();
-            !point.changed && point.added.get() > inch(from).get() * OVER_AN_INCH
+            let from = rise.line.unwrap_or((s.system.full() - rise.by).or_nothing());
+            rise.by > (one_inch_up(&s.system.reservoir, from) - from).or_nothing() * OVER_AN_INCH
         };
-        let lately = |point: &&VolumePoint| self.fresh(point.at, FIGURES.diagnosis.raised_days);
-        s.known.tank.volumes.iter().filter(lately).rfind(over).map(|point| point.at)
+        let lately = |rise: &&Rise| self.fresh(rise.at, FIGURES.diagnosis.raised_days);
+        s.known.tank.line.rises().iter().filter(lately).rfind(over).map(|rise| rise.at)
     }
 
     /// What the system is, and what grows in it.

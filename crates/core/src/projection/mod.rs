@@ -8,6 +8,7 @@ mod cases;
 mod done;
 mod happenings;
 mod lessons;
+mod line;
 mod readings;
 mod salt_ledger;
 mod standing;
@@ -20,6 +21,7 @@ pub use cases::{Case, CaseKind, Cases, PlantCase};
 pub use done::{Done, Moved, Occasion, usual_minutes};
 pub use happenings::{Contact, Happenings, Picked};
 pub use lessons::{Lessons, PhDose, PhProduct, Premixed, mixes_in};
+pub use line::{Line, Rise, above};
 pub use readings::Readings;
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
@@ -93,9 +95,9 @@ impl Part {
     pub fn version(self) -> i64 {
         match self {
             Self::Supply => 1,
-            Self::Water | Self::Happenings => 2,
-            Self::Tank => 3,
-            Self::Cases => 4,
+            Self::Happenings => 2,
+            Self::Water => 3,
+            Self::Tank | Self::Cases => 4,
             Self::Lessons => 5,
             Self::Readings => 6,
             Self::Done => 9,

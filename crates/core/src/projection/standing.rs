@@ -70,8 +70,6 @@ pub struct Standing {
     left: Option<Guess>,
     ec: Option<Guess>,
     ph: Option<Guess>,
-    /// When a change last left the line higher than it found it.
-    raised: Option<Timestamp>,
 }
 
 /// What carries the water on between two looks, as far as the log knows.
@@ -140,12 +138,6 @@ impl Standing {
         }
         self.at = Some(now);
         self
-    }
-
-    /// When a change last raised the line: for air roots that is a refill like any other.
-    #[must_use]
-    pub fn raised(&self) -> Option<Timestamp> {
-        self.raised
     }
 
     /// How the pH drifts a day, by its robust slope since the last change or correction; nothing where
@@ -266,9 +258,6 @@ impl Standing {
             Litres::get,
         );
         let heel = heel.min(whole);
-        if self.litres.is_some_and(|litres| whole > litres.value * (1.0 + FIGURES.level.limit_over)) {
-            self.raised = Some(at);
-        }
         let before = self.ec;
         let figures = &FIGURES.ph;
         self.at = Some(at);

@@ -1,8 +1,7 @@
 //! The water that stands in the tank: its volumes, its strength, and what was added since the last
 //! change.
 
-use super::{Projection, keep_last, uptake};
-use crate::calendar::days_between;
+use super::{Line, Projection, keep_last, uptake};
 use crate::fact::{Body, Change, Dated, Entry, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::quantity::{Conductivity, Litres};
@@ -46,6 +45,8 @@ pub struct Tank {
     pub topped_off_since_change: Option<Litres>,
     /// When the water was last changed.
     pub last_change: Option<Timestamp>,
+    /// The line that roots are used to.
+    pub line: Line,
 }
 
 /// Whether salts gather between two readings of EC and volume, with nothing but plain water in between: EC is up
@@ -62,16 +63,10 @@ impl Tank {
         self.volumes.last().copied()
     }
 
-    /// The highest volume that is known of the last `days`: as it was read, and of what was read before
-    /// as much as was left at their beginning on thirsty days. What nobody read counts for nothing.
+    /// What may be drunk on a thirsty day, as far as it is known.
     #[must_use]
-    pub fn highest_volume(&self, now: Timestamp, days: f64) -> Option<Litres> {
-        let known = self.volumes.iter().filter_map(|p| Some((days_between(p.at, now), p.after?)));
-        let recent = known.clone().filter(|(age, _)| *age <= days).map(|(_, after)| after);
-        let thirst = uptake(self).map(|uptake| uptake.spread().1);
-        let earlier = known.rev().find(|(age, _)| *age > days);
-        let carried = earlier.and_then(|(age, after)| Some((after - thirst? * (age - days)).or_nothing()));
-        recent.chain(carried).reduce(Litres::max)
+    pub fn thirst(&self) -> Option<Litres> {
+        uptake(self).map(|uptake| uptake.spread().1)
     }
 
     /// When water was last added without draining.
@@ -120,6 +115,8 @@ impl Tank {
     }
 
     fn push(&mut self, point: VolumePoint) {
+        let thirst = self.thirst();
+        self.line.note(point.at, (point.before, point.after), point.added, thirst);
         keep_last(&mut self.volumes, point, VOLUME_POINTS);
     }
 }

@@ -53,33 +53,39 @@ impl RefillLimit {
 
 /// The limit for a refill from `now`.
 ///
-/// `recent_high` is the highest volume of the last three days, `days_since_refill` counts from the
-/// last one; where either is unknown the cautious reading applies.
+/// `line` is the highest level of the last three days, as far as it is known: what stands there now counts with it.
+/// `days_since_rise` counts from when water last rose above the line; nothing where it never did. Up to the line is no
+/// rise, and may be poured any day. A dry plant dies sooner than a covered one: below the minimum the answer is never
+/// nothing, but the minimum or the line, whichever is higher, whatever was poured yesterday.
 #[must_use]
 pub fn refill_limit(
     method: RefillMethod,
     reservoir: &Reservoir,
     now: Litres,
-    recent_high: Option<Litres>,
-    days_since_refill: Option<f64>,
+    line: Option<Litres>,
+    days_since_rise: Option<f64>,
 ) -> RefillLimit {
-    let rest = FIGURES.refill.rest_days;
+    let (figures, minimum) = (&FIGURES.refill, reservoir.minimum.min(reservoir.maximum));
+    let line = line.unwrap_or(now).max(now);
     let (target, reason) = match method {
         RefillMethod::NoLimit => (reservoir.working, say!("refill.no_limit")),
-        RefillMethod::HoldTheLine => (recent_high.unwrap_or(now), say!("refill.hold_the_line")),
-        RefillMethod::OneInch => match days_since_refill.filter(|ago| *ago < rest) {
-            Some(ago) => (now, say!("refill.one_inch_rests", ago = days(ago), rest = days(rest))),
-            None => (one_inch_up(reservoir, now), say!("refill.one_inch", inch = Millimetres::INCH)),
+        RefillMethod::HoldTheLine => (line, say!("refill.hold_the_line")),
+        RefillMethod::OneInch => match days_since_rise.filter(|ago| *ago < figures.rest_days) {
+            Some(ago) => (line, say!("refill.one_inch_rests", ago = days(ago), rest = days(figures.rest_days))),
+            None => (one_inch_up(reservoir, line), say!("refill.one_inch", inch = Millimetres::INCH)),
         },
         RefillMethod::QuarterToHalf => {
             let full = reservoir.shape.capacity();
-            if now > full * FIGURES.refill.act_at {
+            if now > (full * figures.act_at).max(minimum) {
                 (now, say!("refill.quarter_not_yet"))
             } else {
-                (full * FIGURES.refill.fill_to, say!("refill.quarter_to_half"))
+                (full * figures.fill_to, say!("refill.quarter_to_half"))
             }
         }
     };
+    if now < minimum && target < minimum {
+        return RefillLimit::up_to(minimum, now, say!("refill.minimum_first"));
+    }
     RefillLimit::up_to(target.min(reservoir.maximum), now, reason)
 }
 

@@ -10,7 +10,7 @@ use crate::mixing::Water;
 use crate::mixing::balance::{drain_first, top_off as feed_to};
 use crate::projection::Standing;
 use crate::quantity::{Litres, band};
-use crate::refill::{limit_from, limit_of, too_wide};
+use crate::refill::{least, limit_from, limit_of, too_wide};
 use crate::reservoir::{RefillLimit, RefillMethod};
 use crate::say;
 use crate::situation::Situation;
@@ -84,7 +84,7 @@ fn how_sure(uptake: Option<Uptake>) -> Message {
 
 fn fill_words(limit: &RefillLimit, s: &Situation<'_>) -> Message {
     let limited = s.system.refill != RefillMethod::NoLimit;
-    if limit.litres < Litres::constant(FIGURES.bench.least_top_off) {
+    if limit.litres < least(s) {
         return if limited {
             say!("verdict.level.add_nothing", reason = limit.reason.clone())
         } else {

@@ -450,22 +450,24 @@ impl Garden {
             return;
         }
         let ago = self.last_rise.map_or(999, |at| (now.as_second() - at.as_second()) / 3600);
-        let raised = format!("{}: from {stood:.2} to {stands:.2} L, {ago} h after the last", self.now.date());
+        let line = self.levels.iter().rev().take(4).map(|(_, level)| *level).fold(stood.min(rim), f64::max);
+        let raised = format!("{}: from {stood:.2} to {stands:.2} L, line {line:.2}, {ago} h after the last", self.now.date());
+        // A dry plant dies sooner than a covered one.
+        if stands <= line * 1.02 || stands <= self.system.reservoir.minimum.get() * 1.03 {
+            return;
+        }
         match self.system.refill {
             RefillMethod::NoLimit => {}
             RefillMethod::OneInch => {
                 let shape = &self.system.reservoir.shape;
                 let height = |volume: f64| shape.height_of(litres(volume)).unwrap().get();
                 let rest = ago < 24 * 7 - 1;
-                if height(stands) - height(stood) > 25.4 * 1.06 || rest {
+                if height(stands) - height(line) > 25.4 * 1.06 + 2.0 || rest {
                     self.fared.drowned.push(raised);
                 }
             }
             RefillMethod::HoldTheLine => {
-                let high = self.levels.iter().rev().take(3).map(|(_, level)| *level).fold(0.0, f64::max);
-                if stands > high * 1.02 {
-                    self.fared.drowned.push(raised);
-                }
+                self.fared.drowned.push(raised);
             }
             RefillMethod::QuarterToHalf => {
                 if stands > rim * 0.5 * 1.02 {

@@ -7,8 +7,9 @@ use crate::care::slack;
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days};
-use crate::projection::{Supply, Uptake};
+use crate::projection::{Supply, Uptake, above};
 use crate::quantity::{Litres, Quantity};
+use crate::refill::least;
 use crate::reservoir::refill_limit;
 use crate::say;
 use crate::situation::Situation;
@@ -24,8 +25,8 @@ pub(super) struct Way<'a> {
     pub(super) thirsty: f64,
     /// Days since the line was last raised; large where it never was.
     pub(super) rested: f64,
-    /// The line that roots have been used to.
-    pub(super) line: f64,
+    /// Where it stood on the last days, the newest last: their highest is the line that roots are used to.
+    pub(super) stood: Vec<f64>,
     /// Days since somebody saw it run.
     pub(super) unseen: i64,
     /// Days since its meshes were rinsed.
@@ -45,9 +46,14 @@ impl<'a> Way<'a> {
     fn room(&self) -> f64 {
         let vessel = self.s.system.vessel();
         let now = Litres::calculated(self.level.max(0.0));
-        let line = Some(Litres::calculated(self.line));
+        let line = Some(self.line());
         let limit = refill_limit(self.s.system.refill, &vessel, now, line, Some(self.rested));
         (limit.up_to.get().min(self.s.system.highest().get()) - self.level).max(0.0)
+    }
+
+    /// The highest of the last days.
+    fn line(&self) -> Litres {
+        Litres::calculated(self.stood.iter().copied().fold(0.0, f64::max))
     }
 
     fn minimum(&self) -> f64 {
@@ -63,7 +69,7 @@ impl<'a> Way<'a> {
 
     /// Less is no top-off.
     fn some(&self) -> f64 {
-        FIGURES.bench.least_top_off.max(self.s.system.full().get() * FIGURES.cover.worth)
+        least(self.s).get().max(self.s.system.full().get() * FIGURES.cover.worth)
     }
 
     fn must_look(&self) -> bool {
@@ -95,9 +101,12 @@ impl<'a> Way<'a> {
             let up_to = Litres::calculated(self.level + litres);
             let about = Litres::calculated(litres);
             steps.push(say!("cover.pour", litres = about, what = pours.clone(), up_to = up_to));
+            if above(up_to, self.line()) {
+                self.rested = 0.0;
+            }
             self.level += litres;
             self.poured += litres;
-            self.rested = 0.0;
+            self.stood.push(self.level);
         }
         let rinse = s.system.traits.mesh_filters && self.unrinsed > 0 && s.system.traits.channels;
         if rinse {
@@ -118,6 +127,9 @@ impl<'a> Way<'a> {
         self.level -= drunk - fed;
         self.drunk += drunk;
         self.rested += 1.0;
+        self.stood.push(self.level);
+        let kept = FIGURES.refill.hold_days as usize;
+        self.stood.drain(..self.stood.len().saturating_sub(kept));
         self.unseen += 1;
         self.unrinsed += 1;
         if self.level < self.minimum() - 1e-9 && self.dry_from.is_none() {
@@ -147,7 +159,7 @@ pub(super) fn go<'a>(
         level: start,
         thirsty,
         rested: begins.rested,
-        line: start,
+        stood: vec![begins.line],
         unseen: 0,
         unrinsed: 0,
         supply: begins.supply,
