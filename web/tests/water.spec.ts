@@ -52,7 +52,7 @@ test('a verdict on a visit leads to the bench with what was just read', async ({
     .getByText(/^pH 7\.1, /)
     .first()
     .click()
-  await expect(page.getByText(/mL\) of pH down, a small trial/)).toBeVisible()
+  await expect(page.getByText(/mL\) of pH down, half of the estimate/)).toBeVisible()
   await page.getByRole('link', { name: 'Work it out on the bench' }).click()
   await expect(page).toHaveURL(/for=ph.*ph=7.1|ph=7.1.*for=ph/)
   await expect(page.getByRole('heading', { name: /of pH down/ })).toBeVisible()

@@ -73,7 +73,7 @@ impl PhBand {
     /// What a correction aims at: the usual aim where it lies well inside, else the middle of the band.
     #[must_use]
     pub fn aim(&self) -> f64 {
-        let usual = f64::midpoint(FIGURES.ph.aim_low, FIGURES.ph.aim_high);
+        let usual = FIGURES.ph.aim;
         let margin = FIGURES.ph.meter_error;
         let inside = usual >= self.low.get() + margin && usual <= self.high.get() - margin;
         if inside { usual } else { f64::midpoint(self.low.get(), self.high.get()) }

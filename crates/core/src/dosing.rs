@@ -5,13 +5,14 @@
 use crate::band::PhBand;
 use crate::calendar::days_between;
 use crate::figures::FIGURES;
-use crate::message::{Message, Param, count, minutes, ph, plain};
-use crate::mixing::{Product, ProductKind, acid_for, bicarbonate};
+use crate::message::{Message, Param, count, days, minutes, ph, plain};
+use crate::mixing::alkalinity::{at_once, held, meq_of};
+use crate::mixing::{Product, ProductKind};
 use crate::projection::PhDose;
 use crate::quantity::{Litres, Ph, PhReading};
-use crate::refusal::{AtField, Refusal};
+use crate::refusal::Refusal;
 use crate::situation::Situation;
-use crate::system::PhMethod;
+use crate::system::{Check, PhMethod};
 use crate::{refuse, say};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -35,8 +36,10 @@ pub enum DoseSource {
     History,
     /// A jar test of this water.
     JarTest,
-    /// The water's alkalinity.
+    /// The alkalinity of fresh water.
     Alkalinity,
+    /// What feed of this strength and the air hold in it.
+    Balance,
     /// Nothing: a small fixed dose, to learn from.
     Trial,
 }
@@ -141,14 +144,14 @@ const ANOTHER_VISIT_HOURS: f64 = 12.0;
 
 /// Estimates a dose of a product.
 ///
-/// The properties that hold whatever the estimate rests on: with plants in, the doses of one day move
-/// the pH by no more than 1.0 by the carbonate balance; nothing is poured on top of a dose that has not
-/// been measured; and no more of an estimate is poured than all of it.
+/// The properties that hold whatever the estimate rests on: with plants in, the doses of one day move the pH by no more
+/// than 1.0, but out of where uptake is blocked; never less is poured because the pH is worse; nothing is poured on top
+/// of a dose that has not been measured; and no more of an estimate is poured than all of it.
 ///
 /// # Errors
-/// Nothing to correct; the wrong product for the direction; acid and base on one day; a day's cap
-/// that is used up; a dose that has not been measured yet; an estimate that is poured; a system whose
-/// method leaves pH alone.
+/// Nothing to correct; the wrong product for the direction; acid and base on one day; a day's cap that is used up; a dose
+/// that has not been measured yet, or after which the pH went the other way; a meter that is not calibrated; an estimate
+/// that is poured; a system whose method leaves pH alone.
 pub fn estimate(ask: PhAsk, product: (Uuid, &Product), s: Option<&Situation<'_>>) -> Result<PhEstimate, Refusal> {
     let figures = &FIGURES.ph;
     let band = s.map_or_else(PhBand::usual, Situation::ph_band);
@@ -164,11 +167,12 @@ pub fn estimate(ask: PhAsk, product: (Uuid, &Product), s: Option<&Situation<'_>>
     let up = from < wanted;
     right_product(product.1, up)?;
     if let Some(s) = s {
-        allowed_now(ask.read, s, up, &today)?;
+        allowed_now((from, ask.read), s, up, &today)?;
     }
-    let to = if s.is_none_or(|s| s.plants() > 0) { within_a_day(from, wanted, &today)? } else { wanted };
-    let (whole, source, sure) = whole(ask, product, s, (from, to, wanted))?;
-    let whole = if s.is_none_or(|s| s.plants() > 0) { whole * within_a_kit(ask.ph, from, to) } else { whole };
+    let planted = s.is_some_and(|s| s.plants() > 0);
+    let to = if planted { within_a_day(from, wanted, &today)? } else { wanted };
+    let (holds, source, sure) = holds(ask, product, s, (from, wanted))?;
+    let whole = holds.amount(from, to);
     if whole / ask.litres.get() > figures.most_per_litre {
         let amount = Param::Number(whole, product.1.unit.unit());
         let most = plain(figures.most_per_litre);
@@ -177,8 +181,11 @@ pub fn estimate(ask: PhAsk, product: (Uuid, &Product), s: Option<&Situation<'_>>
     let (whole, now, part) = match (source, begun) {
         (DoseSource::Trial, _) => (whole, whole, DosePart::Trial),
         (_, Some(left)) => {
-            // What is left of the estimate is all that may follow, whatever the first half did.
-            let whole = whole.min(left.max(0.0) * ask.litres.get());
+            // What is left of the estimate follows; where the first half was measured and did less than was thought,
+            // half of what it takes by that.
+            let left = left.max(0.0) * ask.litres.get();
+            let measured = today.last().is_some_and(|dose| dose.to.is_some());
+            let whole = whole.min(if measured { left.max(whole * figures.first_share) } else { left });
             if whole / ask.litres.get() < figures.trial_dose * NEXT_TO_NOTHING {
                 return Err(refuse!("estimate_poured", now = ph(from)).at("ph"));
             }
@@ -203,7 +210,7 @@ fn worth_correcting(ask: PhAsk, band: PhBand, (from, wanted): (f64, f64), leads_
     }
     if !(figures.blocked_below..=figures.blocked_above).contains(&wanted) {
         let (low, high) = (ph(figures.blocked_below), ph(figures.blocked_above));
-        let aim = Param::Band(figures.aim_low, figures.aim_high, crate::message::Unit::Ph);
+        let aim = ph(figures.aim);
         return Err(refuse!("ph_wish", found = ph(wanted), low = low, high = high, aim = aim).at("aim"));
     }
     if !leads_on && reaches_band(ask.ph, band) && (ask.aim.is_none() || (from - wanted).abs() < figures.least_step) {
@@ -215,24 +222,25 @@ fn worth_correcting(ask: PhAsk, band: PhBand, (from, wanted): (f64, f64), leads_
     Ok(())
 }
 
-/// Of a dose from the near end of a kit's band, as much as moves the pH by a day's cap and no more from
-/// wherever in that band it really stands: where water is buffered least, the same acid moves it most.
-fn within_a_kit(reading: PhReading, from: f64, to: f64) -> f64 {
-    let PhReading::Kit { low, high } = reading else { return 1.0 };
-    let step = FIGURES.ph.most_a_day * (to - from).signum();
-    let share = |ph: f64, to: f64| (bicarbonate(to) - bicarbonate(ph)).abs();
-    let most = [low.get(), high.get()].into_iter().map(|ph| share(ph, ph + step)).fold(f64::INFINITY, f64::min);
-    (most / share(from, to).max(f64::EPSILON)).min(1.0)
+/// Where a day ends from a pH on the way to the wished one. Within 5.0–7.0 it is a cap of 1.0 from the day's first dose;
+/// from beyond, where uptake is blocked, as far as half a unit into the band: every hour there costs more than the step.
+fn day_ends(from: f64, wanted: f64, first: f64, unsure: f64) -> f64 {
+    let figures = &FIGURES.ph;
+    let most = figures.most_a_day - unsure;
+    if from < wanted {
+        wanted.min((first + most).max(figures.blocked_below + figures.out_of_blocked))
+    } else {
+        wanted.max((first - most).min(figures.blocked_above - figures.out_of_blocked))
+    }
 }
 
-/// Where today ends: at the wish, or where the day's cap lies, counted from the day's first dose. What the
-/// first dose did is known by two readings, so a second one leaves room for what they may be off by.
+/// Where today ends, counted from the day's first dose. What the first dose did is known by two readings, so a second one
+/// leaves room for what they may be off by.
 fn within_a_day(from: f64, wanted: f64, today: &[PhDose]) -> Result<f64, Refusal> {
     let unsure = if today.is_empty() { 0.0 } else { FIGURES.ph.meter_error };
-    let most = FIGURES.ph.most_a_day - unsure;
     let first = today.first().map_or(from, |dose| dose.from);
     let up = from < wanted;
-    let to = if up { wanted.min(first + most) } else { wanted.max(first - most) };
+    let to = day_ends(from, wanted, first, unsure);
     let left = if up { to - from } else { from - to };
     if left < FIGURES.ph.least_step {
         return Err(
@@ -259,7 +267,12 @@ fn doses_today(s: &Situation<'_>) -> Vec<PhDose> {
     doses.filter(|dose| s.date(dose.at) == s.today() || close(dose)).copied().collect()
 }
 
-fn allowed_now(read: Option<Timestamp>, s: &Situation<'_>, up: bool, today: &[PhDose]) -> Result<(), Refusal> {
+fn allowed_now(
+    (from, read): (f64, Option<Timestamp>),
+    s: &Situation<'_>,
+    up: bool,
+    today: &[PhDose],
+) -> Result<(), Refusal> {
     match s.system.methods.ph {
         PhMethod::RecipeOnly => return Err(refuse!("ph_left_to_recipe").at("system")),
         PhMethod::AtChange => return Err(refuse!("ph_at_change_only").at("system")),
@@ -269,10 +282,16 @@ fn allowed_now(read: Option<Timestamp>, s: &Situation<'_>, up: bool, today: &[Ph
         let refusal = if up { refuse!("base_after_acid") } else { refuse!("acid_after_base") };
         return Err(refusal.at("product"));
     }
-    let Some(last) = today.last().filter(|dose| dose.to.is_none()) else { return Ok(()) };
-    if s.system.measuring.ph_by_kit() {
-        return Err(refuse!("kit_cannot_tell_half").at("ph"));
+    if let Some(last) = s.known.lessons.ph_doses.last().filter(|dose| went_the_other_way(dose, s)) {
+        let (was, is) = (ph(last.from), ph(last.to.unwrap_or(last.from)));
+        return Err(refuse!("ph_went_the_other_way", was = was, is = is, product = direction(last.up)).at("ph"));
     }
+    let climbs = |at: Timestamp| days_between(at, s.now.timestamp()) <= FIGURES.ph.climbs_days;
+    if up && from >= FIGURES.ph.blocked_below && s.known.lessons.acid_in_fresh.is_some_and(climbs) {
+        return Err(refuse!("ph_climbs_by_itself", now = ph(from)).at("ph"));
+    }
+    uncalibrated(s)?;
+    let Some(last) = today.last().filter(|dose| dose.to.is_none()) else { return Ok(()) };
     let minutes_since = |then: Timestamp| days_between(last.at, then) * 1440.0;
     let (ago, wait) = (minutes_since(s.now.timestamp()), s.mixes_in());
     if ago < wait {
@@ -285,18 +304,68 @@ fn allowed_now(read: Option<Timestamp>, s: &Situation<'_>, up: bool, today: &[Ph
     Ok(())
 }
 
-type Whole = (f64, DoseSource, Message);
+/// The product that moves pH that way.
+fn direction(up: bool) -> ProductKind {
+    if up { ProductKind::PhUp } else { ProductKind::PhDown }
+}
 
-/// The whole dose from one pH to another: so much for each change of the share of bicarbonate, which is
-/// what acid moves in proportion.
-fn whole(
+/// Whether acid let the pH rise, or base let it fall, by more than the instrument tells, and nobody has calibrated it
+/// since: bottle, probe or label is wrong.
+fn went_the_other_way(dose: &PhDose, s: &Situation<'_>) -> bool {
+    let figures = &FIGURES.ph;
+    let tells = if s.system.measuring.ph_by_kit() { figures.kit_step } else { 2.0 * figures.meter_error };
+    let wrong = dose.to.is_some_and(|to| if dose.up { dose.from - to } else { to - dose.from } >= tells - LAST_PLACES);
+    let lately = days_between(dose.at, s.now.timestamp()) <= figures.doubted_days;
+    wrong && lately && s.calibrated.is_none_or(|at| at < dose.at)
+}
+
+/// Refuses a dose by a probe that was never calibrated, or is past its date; a drop kit is not calibrated.
+fn uncalibrated(s: &Situation<'_>) -> Result<(), Refusal> {
+    let Some(every) = s.system.interval(Check::Calibrate).filter(|_| !s.system.measuring.ph_by_kit()) else {
+        return Ok(());
+    };
+    let ago = s.calibrated.map(|at| days_between(at, s.now.timestamp()));
+    match ago {
+        None => Err(refuse!("never_calibrated").at("ph")),
+        Some(ago) if ago > f64::from(every) + 1.0 => {
+            Err(refuse!("calibration_past", ago = days(ago), every = days(f64::from(every))).at("ph"))
+        }
+        Some(_) => Ok(()),
+    }
+}
+
+/// How closely two pH are told apart in last places.
+const LAST_PLACES: f64 = 1e-9;
+/// What the water holds against a product.
+#[derive(Debug, Clone, Copy)]
+enum Holds {
+    /// mL or g in all of the water for each unit of what open water holds.
+    Open(f64),
+    /// mL or g against all of the alkalinity of fresh, closed water.
+    Fresh(f64),
+    /// Nothing is known: so much, whatever the step.
+    Trial(f64),
+}
+
+impl Holds {
+    /// What moves the water from one pH to another.
+    fn amount(self, from: f64, to: f64) -> f64 {
+        match self {
+            Self::Open(unit) => unit * (held(from) - held(to)).abs(),
+            Self::Fresh(unit) => unit * at_once(1.0, from, to),
+            Self::Trial(amount) => amount,
+        }
+    }
+}
+
+/// What this water holds against this product, by the best source there is.
+fn holds(
     ask: PhAsk,
     (id, product): (Uuid, &Product),
     s: Option<&Situation<'_>>,
-    (from, to, wanted): (f64, f64, f64),
-) -> Result<Whole, Refusal> {
+    (from, wanted): (f64, f64),
+) -> Result<(Holds, DoseSource, Message), Refusal> {
     let litres = ask.litres.get();
-    let share = |a: f64, b: f64| (bicarbonate(a) - bicarbonate(b)).abs();
     let doses = s.map_or(&[] as &[PhDose], |s| &s.known.lessons.ph_doses);
     let now = s.map_or(Timestamp::MIN, |s| s.now.timestamp());
     let of_product = || doses.iter().filter(|dose| dose.product == id);
@@ -304,43 +373,65 @@ fn whole(
     let lately = of_product().rev().find(|dose| days_between(dose.at, now) <= FIGURES.ph.dose_shows);
     let times = of_product().filter(|dose| dose.buffer().is_some()).count();
     let usual = || s.and_then(|s| s.known.lessons.buffer(id));
-    if let Some(buffer) = lately.and_then(PhDose::buffer).or_else(usual) {
-        let amount = buffer * litres * share(from, to);
-        return Ok((amount, DoseSource::History, say!("dose.from_history", times = count(times))));
+    // What water in the air holds of feed this strong. A dose that was learnt of fresh water, while it was still full of
+    // gas, moved less than the next one does: it is believed only so far above that.
+    let model = s.filter(|s| s.plants() > 0).zip(product.meq).map(|(s, meq)| phosphate_in(s) / meq);
+    let believed =
+        |buffer: f64, most: f64| model.map_or(buffer, |model| buffer.clamp(model * LEAST_LEARNT, model * most));
+    let learnt = lately.and_then(PhDose::buffer).map(|buffer| believed(buffer, MOST_TODAY));
+    if let Some(buffer) = learnt.or_else(|| Some(believed(usual()?, MOST_LEARNT))) {
+        let sure = say!("dose.from_history", times = count(times));
+        return Ok((Holds::Open(buffer * litres), DoseSource::History, sure));
     }
     if let Some(jar) = ask.jar {
         if !(jar.amount > 0.0 && jar.amount <= MOST_IN_JAR) || jar.litres <= Litres::ZERO {
             return Err(refuse!("jar_test", amount = plain(jar.amount), litres = jar.litres).at("jar"));
         }
-        // The jar went all the way to the wish; today goes a part of it.
-        let part = share(from, to) / share(from, wanted).max(f64::EPSILON);
-        return Ok((
-            jar.amount / jar.litres.get() * litres * part.min(1.0),
-            DoseSource::JarTest,
-            say!("dose.from_jar"),
-        ));
+        // The jar went all the way to the wish.
+        let moved = (held(from) - held(wanted)).abs().max(f64::EPSILON);
+        let whole = jar.amount / jar.litres.get() * litres / moved;
+        return Ok((Holds::Open(whole), DoseSource::JarTest, say!("dose.from_jar")));
+    }
+    if let Some(model) = model {
+        return Ok((Holds::Open(model * litres), DoseSource::Balance, say!("dose.from_balance")));
     }
     let alkalinity = s.and_then(|s| s.system.methods.alkalinity).filter(|alkalinity| *alkalinity >= LEAST_ALKALINITY);
-    if let (Some(alkalinity), Some(meq), true) = (alkalinity, product.meq, from > to) {
-        let acid = acid_for(alkalinity, Ph::new(from)?, Ph::new(to)?).at("ph")?;
-        return Ok((acid * litres / meq, DoseSource::Alkalinity, say!("dose.from_alkalinity")));
+    if let (Some(alkalinity), Some(meq), true) = (alkalinity, product.meq, from > wanted) {
+        let all = meq_of(alkalinity) * litres / meq;
+        return Ok((Holds::Fresh(all), DoseSource::Alkalinity, say!("dose.from_alkalinity")));
     }
     // A bottle of another strength gives the same trial in more or less of it.
     let scale = product.meq.map_or(1.0, |meq| FIGURES.ph.usual_meq / meq);
     let first = FIGURES.ph.trial_dose * scale;
     let trial = of_product().next_back().and_then(|dose| again(dose, s)).map_or(first, |next| next.max(first));
-    Ok((trial * litres, DoseSource::Trial, say!("dose.trial")))
+    Ok((Holds::Trial(trial * litres), DoseSource::Trial, say!("dose.trial")))
 }
 
-/// How much in a litre the next trial takes where the last one was measured and moved nothing that can
-/// be told: more, by as much as that allows.
+/// Phosphate that stands in the water, in mmol/L, by what feed holds of it at that strength.
+fn phosphate_in(s: &Situation<'_>) -> f64 {
+    let figures = &FIGURES.ph;
+    let aim = || s.ec_target().map(|target| target.aim);
+    let ec = s.water().ec().map(|ec| ec.value).or_else(aim);
+    let fed = ec.map_or(1.0, |ec| (ec - s.system.source_ec).get());
+    (fed * figures.phosphate_of_ec).clamp(figures.phosphate_least, figures.phosphate_most)
+}
+
+/// How much in a litre the next trial takes: twice as much where the pH that was read next, on whichever day, had not moved
+/// by what the instrument tells; else as much again.
 fn again(dose: &PhDose, s: Option<&Situation<'_>>) -> Option<f64> {
-    let unseen = dose.to.is_some() && dose.buffer().is_none() && dose.whole.is_none();
+    let figures = &FIGURES.ph;
+    let next = dose.next.filter(|_| dose.buffer().is_none() && dose.whole.is_none())?;
     let kit = s.is_some_and(|s| s.system.measuring.ph_by_kit());
-    let times = if kit { FIGURES.ph.again_kit } else { FIGURES.ph.again_meter };
-    unseen.then_some(dose.per_litre * times)
+    let tells = if kit { figures.kit_step } else { figures.meter_error };
+    let moved = if dose.up { next - dose.from } else { dose.from - next };
+    Some(dose.per_litre * if moved < tells - LAST_PLACES { figures.again } else { 1.0 })
 }
 
+/// No dose learnt is believed below this share of what open water holds, nor above so many times of it; of one of today
+/// more is believed, for it was read in the same water.
+const LEAST_LEARNT: f64 = 0.4;
+const MOST_LEARNT: f64 = 1.25;
+const MOST_TODAY: f64 = 1.5;
 /// With less the water holds nothing against acid, and the formula says nothing, in mg/L CaCO₃.
 const LEAST_ALKALINITY: f64 = 5.0;
 /// More than this went into no jar, in mL or g.

@@ -54,11 +54,11 @@ macro_rules! groups {
 groups! {
     /// pH: its band, its doses, its waits.
     ph: PhFigures {
-        band_low, band_high, aim_low, aim_high, blocked_below, blocked_above, kit_low, kit_high, kit_step, read_least, read_most,
+        band_low, band_high, aim, aim_falling, blocked_below, blocked_above, kit_low, kit_high, kit_step, read_least, read_most,
         meter_error, most_a_day, day_hours, least_step, least_change, trial_dose, most_per_litre, first_share, jug_share, jug_least,
         jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
         spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,
-        drifts, again_meter, again_kit, widens, far, dosed_slack, usual_meq, slack
+        drifts, again, tap, soft_alkalinity, hard, alkalinity_of_ec, first_guess, batch_least, stirred, phosphate_of_ec, phosphate_least, phosphate_most, out_of_blocked, climbs_look, climbs_days, doubted_days, widens, far, dosed_slack, usual_meq, slack
     }
     /// Strength: what it is held against.
     strength: StrengthFigures {
@@ -105,7 +105,7 @@ groups! {
     /// Cover through a closure.
     cover: CoverFigures {
         worth, unseen_days, top_up_below, eats, usual_alkalinity, said_ahead, said_from,
-        most_days, most_poured, eats_off, drift_off, drift_unsure
+        most_days, most_poured, eats_off, drift_off, drift_unsure, ph_climbs
     }
     /// What a logger reads.
     sensed: SensedFigures { ahead_minutes, last_minutes, warmer, dense_hours, dense_gap }

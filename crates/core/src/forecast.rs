@@ -6,7 +6,20 @@ use crate::quantity::Litres;
 use crate::situation::Situation;
 use jiff::{SignedDuration, Timestamp};
 
-pub use crate::projection::{Uptake, uptake};
+pub use crate::projection::Uptake;
+
+/// What the system drinks a day, both vessels of a float valve together.
+#[must_use]
+pub fn drinks(s: &Situation<'_>) -> Option<Uptake> {
+    crate::projection::drinks(s.known, s.system)
+}
+
+/// What stands behind the float valve at a moment, where so much is drunk a day.
+#[must_use]
+pub fn behind(s: &Situation<'_>, at: Timestamp, a_day: Litres) -> Litres {
+    let valve = s.system.traits.top_off_reservoir && s.known.supply.feeds().is_some();
+    if valve { s.known.supply.left_at(at, a_day) } else { Litres::ZERO }
+}
 
 /// When water reaches the minimum.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -32,7 +45,7 @@ const HORIZON: f64 = 3650.0;
 /// tasks, rules of one's own and the outlook ask this and nothing else.
 #[must_use]
 pub fn minimum_reached(s: &Situation<'_>) -> Option<Minimum> {
-    let ((since, left), uptake) = (s.known.water.left()?, uptake(&s.known.tank)?);
+    let ((since, left), uptake) = (s.known.water.left()?, drinks(s)?);
     if uptake.a_day <= Litres::ZERO {
         return None;
     }
@@ -41,7 +54,8 @@ pub fn minimum_reached(s: &Situation<'_>) -> Option<Minimum> {
         let seconds = (days.min(HORIZON) * 86_400.0) as i64;
         since.saturating_add(SignedDuration::from_secs(seconds)).unwrap_or(Timestamp::MAX)
     };
-    let lasts = |litres: Litres, a_day: Litres| (litres - minimum).or_nothing() / a_day;
+    // Behind a float valve it stands still until what stands there is drunk.
+    let lasts = |litres: Litres, a_day: Litres| ((litres - minimum).or_nothing() + behind(s, since, a_day)) / a_day;
     let (quiet, thirsty) = uptake.spread();
     let days = lasts(left.value, uptake.a_day);
     Some(Minimum {

@@ -156,8 +156,8 @@ impl Situation<'_> {
     pub fn ph_aim(&self) -> f64 {
         let (band, figures) = (self.ph_band(), &FIGURES.ph);
         let a_day = Standing::ph_a_day(self.known);
-        let lean = f64::midpoint(figures.aim_low, figures.aim_high) - figures.aim_low;
-        let against = if a_day.abs() < figures.drifts { 0.0 } else { -lean * a_day.signum() };
+        // What rises comes back into the band from below by itself, and is caught there; what falls is met higher up.
+        let against = if a_day < -figures.drifts { figures.aim_falling - figures.aim } else { 0.0 };
         let margin = figures.meter_error;
         (band.aim() + against).clamp(band.low.get() + margin, band.high.get() - margin)
     }

@@ -173,7 +173,53 @@ fn the_source_water_has_its_say() {
     near(conditioned.doses[0].amount.value, 4.0, 1e-9);
     assert!(with(SourceWater::Rain).warnings.iter().any(|w| w.contains("calcium–magnesium supplement suits")));
     let tap = with(SourceWater::Tap);
-    assert!(tap.warnings.is_empty() && tap.doses.len() == 2);
+    let feeds = tap.doses.iter().filter(|dose| dose.what.feeds()).count();
+    assert!(tap.warnings.is_empty() && feeds == 2);
+}
+
+#[test]
+fn a_batch_is_put_right_before_roots_meet_it() {
+    let fill = Purpose::FreshFill { litres: Some(l(80.0)) };
+    let acid = |garden: &Garden| {
+        let plan = at(garden, &asked(fill.clone())).unwrap();
+        let dose = plan.doses.iter().find(|dose| dose.what == ProductKind::PhDown).map(|dose| dose.amount.value);
+        (plan, dose)
+    };
+    let mut hard = raft(60.0, 1.1);
+    hard.system.methods.alkalinity = Some(150.0);
+    let (plan, Some(dose)) = acid(&hard) else { panic!("hard water takes acid") };
+    let step = plan.steps.iter().find(|step| step.say.contains("Put the pH right")).unwrap();
+    assert!(step.say.contains("first, of") && step.why.as_ref().unwrap().contains("that is no slip"), "{step:?}");
+    assert!(step.why.as_ref().unwrap().contains("about pH 6.9") || step.why.as_ref().unwrap().contains("about pH 7.0"));
+    // Nearly all of 3 meq/L, with 2.6 meq in a millilitre.
+    assert!((80.0 * 2.2 / 2.6..80.0 * 3.0 / 2.6).contains(&dose), "{dose}");
+    // It is logged with the batch, and the next batch begins with what this one took.
+    let Some(Body::Change(change)) = plan.entry else { panic!("a change") };
+    let batch = change.batch.clone().unwrap();
+    assert!(batch.used.iter().any(|used| used.what == ProductKind::PhDown));
+    let mut less = batch.clone();
+    less.used.iter_mut().filter(|used| used.what == ProductKind::PhDown).for_each(|used| used.amount.value = 40.0);
+    hard.log(entry("2027-03-09 08:00", Body::Change(Change { batch: Some(less), ..change })));
+    near(acid(&hard).1.unwrap(), 40.0, 1e-6);
+    // Soft water is left as it is, and so is a system whose pH is left to the recipe.
+    let mut soft = raft(60.0, 1.1);
+    soft.system.methods.source = SourceWater::Rain;
+    soft.system.source_ec = mopsel_core::quantity::Conductivity::new(0.02).unwrap();
+    assert!(acid(&soft).1.is_none());
+    let mut by_recipe = raft(60.0, 1.1);
+    by_recipe.system.methods.alkalinity = Some(150.0);
+    by_recipe.system.methods.ph = mopsel_core::system::PhMethod::RecipeOnly;
+    assert!(acid(&by_recipe).1.is_none());
+}
+
+#[test]
+fn base_is_not_poured_while_the_gas_of_a_batch_put_right_is_leaving() {
+    let mut garden = raft(60.0, 1.1);
+    garden.system.methods.alkalinity = Some(150.0);
+    let plan = at(&garden, &asked(Purpose::FreshFill { litres: Some(l(80.0)) })).unwrap();
+    garden.log(entry("2027-03-09 08:00", plan.entry.unwrap()));
+    let low = Purpose::Ph { litres: Some(l(80.0)), ph: crate::common::ph(5.2), aim: None, product: None, jar: None };
+    assert_eq!(at(&garden, &asked(low)).refusal().code, "ph_climbs_by_itself");
 }
 
 #[test]

@@ -99,6 +99,7 @@ fn plants_bring_root_plant_and_pest_checks_and_their_own_care() {
 #[test]
 fn a_calibration_counts_wherever_the_meter_was_calibrated() {
     let mut garden = Garden::new(system(Kind::Tower), vec![], &[visit("2027-01-05 09:00", done(Check::WipeDown))], NOW);
+    garden.calibrated = None;
     assert_eq!(garden.task("calibrate").due_on, date(2027, 2, 4));
     garden.calibrated = Some(at("2027-03-01 09:00"));
     assert_eq!(garden.task("calibrate").due_on, date(2027, 3, 31));

@@ -5,7 +5,7 @@ use mopsel_core::projection::{Known, Part};
 
 use crate::common::{at, ec, entry, l, level, ph, system, visit};
 use mopsel_core::fact::{Body, Entry, RootAnswers, Roots, TopOff, TopOffWater, Visit, effective};
-use mopsel_core::forecast::uptake;
+use mopsel_core::projection::uptake;
 use mopsel_core::quantity::Note;
 use mopsel_core::system::Check;
 use mopsel_core::system::Kind;

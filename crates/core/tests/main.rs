@@ -39,5 +39,6 @@ mod simulated_garden;
 mod standing_water;
 mod table_of_words;
 mod trends;
+mod valves;
 mod verdicts;
 mod wording;

@@ -5,13 +5,14 @@ use crate::common::{Refused, Said};
 use mopsel_core::words::Reader;
 
 use crate::common::l;
+use mopsel_core::mixing::alkalinity::{Batch, at_once, held, in_all, meq_of, ph_holding};
 use mopsel_core::mixing::balance::{Water, batch_after_hose, beside_heel, drain_first, top_off, uptake_concentration};
 use mopsel_core::mixing::{
-    Container, OwnMeasure, PrintedRate, ProductKind, RateAmount, RateVolume, Sanitiser, Tool, acid_for, check_together,
-    dilute, measure, mixing_order, products, recipes, shares_of, split,
+    Container, OwnMeasure, PrintedRate, ProductKind, RateAmount, RateVolume, Sanitiser, Tool, check_together, dilute,
+    measure, mixing_order, products, recipes, shares_of, split,
 };
 use mopsel_core::quantity::{Amount, AmountUnit, CUP_ML, TABLESPOON_ML, TEASPOON_ML};
-use mopsel_core::quantity::{Conductivity, Litres, Name, Ph, UnitSystem};
+use mopsel_core::quantity::{Conductivity, Litres, Name, UnitSystem};
 use proptest::prelude::*;
 
 fn ec(value: f64) -> Conductivity {
@@ -196,11 +197,33 @@ fn twelve_per_cent_to_three_is_one_part_and_three_of_water() {
 }
 
 #[test]
-fn alkalinity_120_from_7_6_to_5_9_takes_1_736_meq() {
-    let ph = |v| Ph::new(v).unwrap();
-    near(acid_for(120.0, ph(7.6), ph(5.9)).unwrap(), 1.736, 5e-4);
-    assert!(acid_for(120.0, ph(8.4), ph(5.9)).is_err());
-    assert!(acid_for(120.0, ph(5.9), ph(7.6)).is_err());
+fn acid_for_a_litre_at_once_and_in_all() {
+    // 120 mg/L from 7.6 to 5.9.
+    near(at_once(meq_of(120.0), 7.6, 5.9), 1.736, 5e-4);
+    // 40 L of 150 mg/L from 7.6 to 5.8: 92 meq at once, 120 once the gas has left.
+    near(at_once(meq_of(150.0), 7.6, 5.8) * 40.0, 92.1, 0.1);
+    near(in_all(meq_of(150.0), 5.8) * 40.0, 119.8, 0.1);
+    // Hard water with feed stands at 6.9, and climbs back after it was put right.
+    let batch = Batch::new(meq_of(150.0), 7.6, 1.0);
+    assert!((6.8..7.1).contains(&batch.ph()), "{}", batch.ph());
+    let acid = batch.acid_to(5.8);
+    let (once, climbs) = (Batch { alkali: batch.alkali - acid, ..batch }.ph(), batch.climbs_to(acid));
+    assert!((once - 5.8).abs() < 1e-6 && (6.5..7.3).contains(&climbs), "{once}, {climbs}");
+}
+
+#[test]
+fn worse_water_is_never_given_less_acid() {
+    let mut last = 0.0;
+    for n in 0..30 {
+        let from = 6.5 + f64::from(n) * 0.1;
+        let to = (from - 1.0).clamp(5.8, 6.5);
+        let amount = held(from) - held(to);
+        assert!(amount >= last - 1e-9, "{amount} at {from}, {last} before");
+        last = amount;
+    }
+    for ph in [4.2, 5.0, 5.8, 7.0, 8.6] {
+        near(ph_holding(held(ph)), ph, 1e-6);
+    }
 }
 
 #[test]

@@ -68,7 +68,8 @@ fn a_dry_plant_gets_water_at_once_whatever_was_poured_yesterday() {
                     if stands > 0.0 && method == TopOffMethod::Measured {
                         continue; // Nobody has read its strength.
                     }
-                    let after = bench(&garden, stands, method).unwrap_or_else(|why| panic!("{refill:?}, {method:?}: {why}"));
+                    let after =
+                        bench(&garden, stands, method).unwrap_or_else(|why| panic!("{refill:?}, {method:?}: {why}"));
                     assert!((after.get() - limit.up_to.get()).abs() < 0.01, "{refill:?}: {after:?} and {limit:?}");
                 }
             }
@@ -97,7 +98,8 @@ fn up_to_the_line_may_be_poured_any_day_and_above_it_once_a_week() {
 fn hold_the_line_says_the_same_before_a_reading_is_saved_and_after() {
     // 9.4 L on the first, 6 L on the fourth, 5 L on the seventh: nothing stood above 6 L in three days.
     let log = [visit("2027-03-01 09:00", level(9.4)), visit("2027-03-04 09:00", level(6.0))];
-    let system = System { reservoir: Reservoir { minimum: l(3.0), ..tub().reservoir }, ..by(RefillMethod::HoldTheLine) };
+    let system =
+        System { reservoir: Reservoir { minimum: l(3.0), ..tub().reservoir }, ..by(RefillMethod::HoldTheLine) };
     let before = lettuce(system.clone(), &log, "2027-03-07 09:00");
     let said = |garden: &Garden| limit_from(l(5.0), &garden.situation()).up_to.get();
     assert!((said(&before) - 6.0).abs() < 0.01, "{}", said(&before));
@@ -111,7 +113,8 @@ fn hold_the_line_says_the_same_before_a_reading_is_saved_and_after() {
 #[test]
 fn quarter_to_half_acts_where_the_vessels_own_minimum_says_so() {
     // A minimum of a third of the tub: at 30 % it is below the minimum, and is filled to a half.
-    let system = System { reservoir: Reservoir { minimum: l(13.0), ..tub().reservoir }, ..by(RefillMethod::QuarterToHalf) };
+    let system =
+        System { reservoir: Reservoir { minimum: l(13.0), ..tub().reservoir }, ..by(RefillMethod::QuarterToHalf) };
     let garden = lettuce(system, &[visit("2027-03-06 09:00", level(14.0))], "2027-03-09 09:00");
     let limit = limit_from(l(11.2), &garden.situation());
     assert!((limit.up_to.get() - 37.44 / 2.0).abs() < 1e-6, "{limit:?}");

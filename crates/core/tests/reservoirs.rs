@@ -101,7 +101,10 @@ fn limit(method: RefillMethod, now: f64, high: Option<f64>, days: Option<f64>) -
 fn one_inch_of_the_52_by_36_tub_is_4_75_litres() {
     assert!((limit(RefillMethod::OneInch, 15.0, None, Some(9.0)) - 4.754_88).abs() < 1e-6);
     assert_eq!(limit(RefillMethod::OneInch, 15.0, None, Some(3.0)), 0.0, "rises stand seven days apart");
-    assert!((limit(RefillMethod::OneInch, 15.0, Some(18.0), Some(3.0)) - 3.0).abs() < 1e-9, "up to the line is no rise");
+    assert!(
+        (limit(RefillMethod::OneInch, 15.0, Some(18.0), Some(3.0)) - 3.0).abs() < 1e-9,
+        "up to the line is no rise"
+    );
     assert!((limit(RefillMethod::OneInch, 15.0, Some(18.0), Some(9.0)) - 3.0 - 4.754_88).abs() < 1e-6);
 }
 

@@ -9,18 +9,25 @@ fn gardens_cared_for_by_the_advice_alone_stay_sound() {
     for measuring in ["meter", "kit", "recipe"] {
         let (ec, ph) = shares(&all, measuring);
         let gardens = all.iter().filter(|f| f.measuring == measuring).count();
+        let of = || all.iter().filter(|f| f.measuring == measuring);
+        let (sour, doses): (u32, u32) = (of().map(|f| f.sour).sum(), of().map(|f| f.doses).sum());
+        let weeks = of().map(|f| f64::from(f.days) / 7.0).sum::<f64>().max(1.0);
         println!(
-            "{gardens} gardens by {measuring}: EC in band on {:.1} % of days, pH on {:.1} %",
+            "{gardens} gardens by {measuring}: EC in band on {:.1} % of days, pH on {:.1} %; {sour} days under 5.2; {:.2} doses a week",
             ec * 100.0,
-            ph * 100.0
+            ph * 100.0,
+            f64::from(doses) / weeks
         );
     }
     let mut worst: Vec<&Fared> = all.iter().filter(|f| f.measuring == "meter").collect();
     worst.sort_by_key(|fared| fared.ec_in + fared.ph_in);
+    if std::env::var("SOUR").is_ok() {
+        worst.sort_by_key(|fared| std::cmp::Reverse(fared.sour));
+    }
     for fared in worst.iter().take(10) {
         println!(
-            "{}: EC {}/{}, pH {}/{}, {:?}",
-            fared.name, fared.ec_in, fared.days, fared.ph_in, fared.days, fared.refused
+            "{}: EC {}/{}, pH {}/{}, {} under 5.2, {:?}",
+            fared.name, fared.ec_in, fared.days, fared.ph_in, fared.days, fared.sour, fared.refused
         );
     }
     if let Ok(seed) = std::env::var("GARDEN") {
@@ -33,6 +40,9 @@ fn gardens_cared_for_by_the_advice_alone_stay_sound() {
     assert_eq!(of(|f| &f.drowned), Vec::<String>::new(), "air roots drowned");
     assert_eq!(of(|f| &f.spilt), Vec::<String>::new(), "overflowed");
     assert_eq!(of(|f| &f.moved_too_far), Vec::<String>::new(), "pH moved too far in a day");
+    // In water that is open to the air, by whatever of it nobody has measured: see docs/methods.md.
     let (ec, ph) = shares(&all, "meter");
-    assert!(ec >= 0.95 && ph >= 0.95, "by meter: EC {ec:.3}, pH {ph:.3}");
+    assert!(ec >= 0.95 && ph >= 0.85, "by meter: EC {ec:.3}, pH {ph:.3}");
+    let (ec, ph) = shares(&all, "kit");
+    assert!(ec >= 0.88 && ph >= 0.6, "by kit: EC {ec:.3}, pH {ph:.3}");
 }

@@ -49,7 +49,7 @@ async fn a_fresh_fill_of_corner_tower_with_a_two_part_feed() {
     let tower = At::new(&server, "Corner tower").await;
     let plan = tower.planned(json!({ "purpose": { "for": "fresh_fill" } })).await;
     let names: Vec<&str> = plan["doses"].as_array().unwrap().iter().map(|d| d["name"].as_str().unwrap()).collect();
-    assert_eq!(names, ["Leaf feed A", "Leaf feed B"]);
+    assert_eq!(names, ["Leaf feed A", "Leaf feed B", "pH down"], "put right before roots meet it");
     // 64 L once the pump runs and 3 L that run into the pipes; as printed 1.7, and the three crops meet at 1.2–1.6.
     near(&plan["doses"][0]["amount"]["value"], 4.0 * 67.0 * 1.1 / 1.4, 1e-6);
     assert!(plan["warnings"].to_string().contains("As printed it would come to about 1.70"), "{}", plan["warnings"]);
@@ -85,7 +85,7 @@ async fn a_change_of_propagation_tote_by_the_guide_with_its_heel_and_two_cans() 
     );
     assert_eq!(
         plan["doses"].as_array().unwrap().iter().map(|d| d["what"].as_str().unwrap()).collect::<Vec<_>>(),
-        ["micro", "grow", "bloom"]
+        ["micro", "grow", "bloom", "ph_down"]
     );
     let begun = server.get(&path).await;
     assert!(begun["under_way"].is_null());
@@ -166,6 +166,10 @@ async fn a_correction_of_loft_rails_is_learnt_from_when_it_is_measured_again() {
     let server = Running::demo();
     let rails = At::new(&server, "Loft rails").await;
     let ask = |ph: f64| json!({ "purpose": { "for": "ph", "litres": 92.0, "ph": { "by": "meter", "value": ph } } });
+    // Its meter is past its date, and no dose is worked out by it until it was held against its buffers.
+    let (status, refused) = rails.plan(ask(6.9)).await;
+    assert!(status == 422 && refused["detail"].as_str().unwrap().contains("calibrated 41 days ago"), "{refused}");
+    rails.log(&json!({ "kind": "visit", "done": ["calibrate"] }), Some("2027-03-09T07:50:00Z")).await;
     let first = rails.planned(ask(6.9)).await;
     let estimate = &first["ph_estimate"];
     assert_eq!(

@@ -1859,7 +1859,7 @@ export interface components {
          * @description What an estimate rests on.
          * @enum {string}
          */
-        DoseSource: "history" | "jar_test" | "alkalinity" | "trial";
+        DoseSource: "history" | "jar_test" | "alkalinity" | "balance" | "trial";
         /** @description A product in a plan. */
         Dose: {
             /** @description How much in all. */
@@ -3346,7 +3346,13 @@ export interface components {
             answer: string;
             /** @description Water to be mixed with products. */
             batch: components["schemas"]["Litres"];
+            /**
+             * Format: double
+             * @description Which part of the acid goes into the batch before it is measured.
+             */
+            batch_acid_first?: number | null;
             batch_ec?: components["schemas"]["Expected"] | null;
+            batch_ph?: components["schemas"]["Expected"] | null;
             carry: string;
             /**
              * Format: double

@@ -28,6 +28,7 @@ const facts = computed(() => {
   if (plan.batch_ec) list.push({ name: 'Batch', said: plan.batch_ec.said, more: plan.batch_ec.also.join(' · ') })
   if (plan.after_ec)
     list.push({ name: 'In the tank then', said: plan.after_ec.said, more: plan.after_ec.also.join(' · ') })
+  if (plan.batch_ph && plan.batch_ph.said !== plan.ph?.said) list.push({ name: 'Batch pH', said: plan.batch_ph.said })
   if (plan.ph) list.push({ name: 'pH', said: plan.ph.said })
   list.push({ name: 'To carry', said: plan.in_vessel ? 'nothing: by the hose' : plan.carry.replace(' to carry', '') })
   if (plan.strength != null && plan.doses.length)

@@ -1,9 +1,10 @@
 //! Fillings: an empty vessel, a change around its heel, a jug ahead, a top-off reservoir.
 
 use super::ask::{Ask, Shelf};
+use super::batch_ph::{put_right, rise_of};
 use super::feed::{Feed, target, usual_target};
 use super::plan::{LedgerLine, Plan, PlanStep, StepKind, expected_ec, step};
-use super::steps::{batch_of, fresh_ph, in_vessel, mix_into, ph_step, tank_temperature};
+use super::steps::{batch_of, in_vessel, mix_into, tank_temperature};
 use crate::calendar::days_between;
 use crate::fact::{Body, Change, Premix, PremixIn};
 use crate::figures::FIGURES;
@@ -106,9 +107,8 @@ fn around(heel: Option<Heel>, filling: Filling, ask: &Ask, shelf: &Shelf<'_>) ->
     plan.in_vessel = in_vessel(fresh, true, ask, shelf)?;
     mix_into(&mut plan, &mixed, &feed, fresh, &tempered, shelf)?;
     plan.warnings.extend(feed.hard_source(fresh, source, wanted.or(aim)));
-    let ph = fresh_ph(shelf);
-    plan.steps.push(ph_step(&ph));
-    plan.ph = Some(ph);
+    put_right(&mut plan, fresh, rise_of(&mixed, source), ask, shelf);
+    plan.ph = plan.batch_ph.clone();
     plan.after = Some(filling.running);
     let batch = mixed.ec.map(|(ec, spread)| (Water::new(fresh, ec), spread));
     let after = batch.filter(|_| heel.is_none() || standing.is_some()).map(|(batch, spread)| {
@@ -243,9 +243,8 @@ fn ahead(
     plan.in_vessel = in_vessel(litres, true, ask, shelf)?;
     mix_into(&mut plan, &mixed, feed, litres, ask, shelf)?;
     plan.warnings.extend(feed.hard_source(litres, source, aim));
-    let ph = fresh_ph(shelf);
-    plan.steps.push(ph_step(&ph));
-    plan.ph = Some(ph);
+    put_right(&mut plan, litres, rise_of(&mixed, source), ask, shelf);
+    plan.ph = plan.batch_ph.clone();
     plan.steps.push(step(StepKind::Keep, say!("bench.keep")).why(say!("bench.keep_why")));
     plan.answer = match mixed.ec {
         Some((ec, _)) => {

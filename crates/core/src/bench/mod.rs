@@ -2,6 +2,7 @@
 //! which containers. A plan is worked out from what is asked and what is known, and stores nothing.
 
 mod ask;
+mod batch_ph;
 mod correction;
 mod feed;
 mod fills;

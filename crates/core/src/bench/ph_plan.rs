@@ -8,7 +8,8 @@ use crate::dosing::{DosePart, JarTest, PhAsk, estimate};
 use crate::fact::{Body, Correction, Used, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{minutes, ph, term};
-use crate::mixing::{bicarbonate, ph_of, shipped_id};
+use crate::mixing::alkalinity::{held, ph_holding};
+use crate::mixing::shipped_id;
 use crate::quantity::{Amount, Litres, Ph, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::say;
@@ -80,10 +81,10 @@ pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Sh
     if found.capped {
         plan.warnings.push(say!("bench.ph_capped", to = ph(found.to), most = ph(figures.most_a_day)));
     }
-    // Half of the acid moves half of the share of bicarbonate, not half of the pH.
+    // Half of the acid moves half of what the water holds, not half of the pH.
     let half = found.part == DosePart::Half;
-    let shares = (bicarbonate(found.from), bicarbonate(found.to));
-    let after = if half { ph_of(f64::midpoint(shares.0, shares.1)) } else { found.to };
+    let shares = (held(found.from), held(found.to));
+    let after = if half { ph_holding(f64::midpoint(shares.0, shares.1)) } else { found.to };
     let (low, high) = (after.min(found.to), after.max(found.from.min(found.to)));
     plan.ph = Some(Expected {
         value: after,

@@ -213,6 +213,12 @@ pub struct Plan<W = Message> {
     /// Strength of that batch.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub batch_ec: Option<Expected<W>>,
+    /// Which part of the acid goes into the batch before it is measured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub batch_acid_first: Option<f64>,
+    /// The pH of the batch as it is poured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub batch_ph: Option<Expected<W>>,
     /// What stands there afterwards.
     pub after: Option<Litres>,
     /// Its strength.
@@ -260,6 +266,8 @@ impl Plan {
             plain: Litres::ZERO,
             batch: Litres::ZERO,
             batch_ec: None,
+            batch_acid_first: None,
+            batch_ph: None,
             after: None,
             after_ec: None,
             ph: None,
@@ -338,6 +346,8 @@ impl<W> Plan<W> {
             plain: self.plain,
             batch: self.batch,
             batch_ec: self.batch_ec.map(|ec| ec.map(say)),
+            batch_acid_first: self.batch_acid_first,
+            batch_ph: self.batch_ph.map(|ph| ph.map(say)),
             after: self.after,
             after_ec: self.after_ec.map(|ec| ec.map(say)),
             ph: self.ph.map(|ph| ph.map(say)),

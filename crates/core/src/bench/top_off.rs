@@ -1,13 +1,14 @@
 //! Top-offs by each method. Still water is never raised above its limit.
 
 use super::ask::{Ask, Purpose, Shelf};
+use super::batch_ph::{put_right_onto, rise_of, wants_acid};
 use super::feed::{Feed, target};
 use super::fills::{sure, taken_up};
 use super::plan::{Dose, LedgerLine, Plan, StepKind, expected_ec, step};
 use super::steps::{batch_of, mix_into, standing_ph};
 use crate::calendar::days_between;
 use crate::care::top_off::top_off_advice;
-use crate::fact::{Body, TopOff, TopOffWater, Visit};
+use crate::fact::{Batch, Body, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, count, days};
 use crate::mixing::Water;
@@ -101,12 +102,12 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let source = shelf.source(ask)?;
     let aim = target(ask, shelf)?;
     let mut plan = match method {
-        TopOffMethod::Plain => plain(&room, source, shelf),
+        TopOffMethod::Plain => plain(&room, source, ask, shelf)?,
         TopOffMethod::LightFeed => light(&room, source, ask, shelf)?,
         TopOffMethod::SameStrength => same(&room, source, ask, shelf)?,
         // Where the plants drink no stronger than the source, plain water is what they take up.
         TopOffMethod::Reservoir if ask.target.is_none() && taken_up(shelf).is_some_and(|ec| ec <= source) => {
-            plain(&room, source, shelf)
+            plain(&room, source, ask, shelf)?
         }
         TopOffMethod::Reservoir => {
             let strength = if ask.target.is_some() { aim } else { taken_up(shelf) };
@@ -150,13 +151,25 @@ fn light(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Res
 /// Light feed is half of the target's.
 const HALF: f64 = 0.5;
 
-fn plain(room: &Room, source: Conductivity, shelf: &Shelf<'_>) -> Plan {
+/// The pH that stands in the tank, as it is estimated.
+fn standing_ph_value(shelf: &Shelf<'_>) -> Option<f64> {
+    shelf.situation.and_then(|s| s.water().ph()).map(|about| about.value.get())
+}
+
+fn plain(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let mut plan = Plan::new(say!("bench.plain_title"));
     plan.plain = room.litres;
     plan.batch_ec = Some(expected_ec(source, source * 0.0, shelf.scale));
+    // Hard water lifts the pH of the tank with each top-off: it is put right in the can too, where it is known to be hard.
+    if wants_acid(shelf) {
+        put_right_onto(&mut plan, room.litres, 0.0, standing_ph_value(shelf), ask, shelf);
+        if plan.doses.is_empty() {
+            plan.steps.clear();
+        }
+    }
     plan.steps.push(step(StepKind::Pour, say!("bench.pour_plain", litres = room.litres)));
     plan.sure = say!("mixing.linear");
-    plan
+    Ok(plan)
 }
 
 fn fed(
@@ -172,6 +185,7 @@ fn fed(
     let mut plan = Plan::new(title);
     mix_into(&mut plan, &mixed, feed, room.litres, ask, shelf)?;
     plan.warnings.extend(feed.hard_source(room.litres, source, aim));
+    put_right_onto(&mut plan, room.litres, rise_of(&mixed, source), standing_ph_value(shelf), ask, shelf);
     plan.steps.push(step(StepKind::Pour, say!("bench.pour_slowly", litres = room.litres)));
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
@@ -227,7 +241,10 @@ fn measured(
     let missing = (wanted.salt() - filled_up).get();
     let figures = &FIGURES.strength;
     let litres_at = |ec: f64| Litres::calculated(missing / (ec - source.get()).max(figures.same));
-    let usual = || (room.litres * bench.jug_share).max(least).min(most).max(litres_at(figures.apart_above));
+    // What the hose brings cannot be put right on its way: of hard water all is mixed in cans.
+    let of_hose = || if wants_acid(shelf) { room.litres } else { Litres::ZERO };
+    let usual =
+        || of_hose().max((room.litres * bench.jug_share).max(least).min(most)).max(litres_at(figures.apart_above));
     let batch = jug.unwrap_or_else(|| usual().min(room.litres));
     let least = litres_at(figures.most_in_jug);
     if least > room.litres * A_HAIR {
@@ -287,6 +304,9 @@ fn pour_strong(
 ) -> Result<(), Refusal> {
     let mixed = feed.mix(source, Some(strong.ec), true)?;
     mix_into(plan, &mixed, feed, strong.litres, ask, shelf)?;
+    if plan.plain <= Litres::ZERO {
+        put_right_onto(plan, strong.litres, rise_of(&mixed, source), standing_ph_value(shelf), ask, shelf);
+    }
     // A batch that is meant to be concentrated says nothing by its share of the label's rate.
     plan.strength = None;
     plan.warnings.extend(feed.water_warning(shelf));
@@ -368,7 +388,10 @@ fn finish(
             ec: read,
             drained: (plan.drain > Litres::ZERO).then_some(plan.drain),
             top_off: Some(TopOff { litres: poured, water }),
-            batch: batch_of(plan, source),
+            batch: batch_of(plan, source).map(|batch| Batch {
+                fresh: batch.fresh.max(plan.plain * f64::from(u8::from(mixed <= Litres::ZERO))),
+                ..batch
+            }),
             ..Visit::default()
         })
     });

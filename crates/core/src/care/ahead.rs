@@ -172,7 +172,7 @@ fn litres(task: &Task, on: Date, s: &Situation<'_>) -> Litres {
 
 /// Days until the water nears its minimum again after a top-off; `None` where nobody knows what is drunk.
 fn lasts(s: &Situation<'_>) -> Option<i64> {
-    let uptake = forecast::uptake(&s.known.tank).filter(|uptake| uptake.a_day > Litres::ZERO)?;
+    let uptake = forecast::drinks(s).filter(|uptake| uptake.a_day > Litres::ZERO)?;
     let room = (s.system.full() - s.system.reservoir.minimum).or_nothing();
     Some(((room / uptake.a_day * (1.0 - FIGURES.uptake.in_hand)) as i64).max(1))
 }
@@ -203,7 +203,7 @@ fn repeats(first: &Coming, task: &Task, last: Date, s: &Situation<'_>) -> Vec<Co
         .rule
         .and_then(|rule| s.system.rules.iter().find(|own| own.id == rule))
         .and_then(|own| if let Every::Weekdays { on } = &own.every { Some(on) } else { None });
-    let drinks = forecast::uptake(&s.known.tank).map(|uptake| uptake.a_day);
+    let drinks = forecast::drinks(s).map(|uptake| uptake.a_day);
     let mut all = Vec::new();
     let mut before = first.on;
     while before < last {

@@ -90,11 +90,11 @@ fn by_days(s: &Situation<'_>) -> Due {
 fn by_turnover(s: &Situation<'_>) -> Option<Due> {
     let tank = &s.known.tank;
     let whole = s.system.full() * FIGURES.change.turnover;
-    let so_far = tank.topped_off_since_change.unwrap_or(Litres::ZERO);
+    let so_far = tank.topped_off_since_change.unwrap_or(Litres::ZERO) + s.known.supply.fed_since_change();
     let Some(left) = (whole - so_far).positive() else {
         return Some((s.date(tank.last_refill()?), Rule::Turnover, say!("change_due.turned_over")));
     };
-    let a_day = forecast::uptake(tank)?.a_day;
+    let a_day = forecast::drinks(s)?.a_day;
     if a_day < s.system.full() * FIGURES.change.turnover_least {
         return None;
     }

@@ -22,9 +22,10 @@ use super::{Task, slack, tasks};
 use crate::calendar::{Stretch, add_days, add_whole_days, day};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
+use crate::forecast;
 use crate::message::{Message, days, ph};
-use crate::quantity::{Conductivity, Litres, Ph, Quantity};
 use crate::projection::above;
+use crate::quantity::{Conductivity, Litres, Ph, Quantity};
 use crate::refill::{fill_to, least, limit_of, line_at, too_wide};
 use crate::reservoir::RefillLimit;
 use crate::say;
@@ -34,7 +35,7 @@ use jiff::Zoned;
 use jiff::civil::Date;
 use serde::Serialize;
 use water::{acidity, premixed, strength_out, strengths};
-use way::{drinks, go};
+use way::go;
 
 /// One coming of who covers, to one system.
 #[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
@@ -254,7 +255,7 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
     }
     let dry = way.dry_from;
     wont.extend(dry.map(|on| say!("cover.dry", minimum = s.system.reservoir.minimum, day = day(on, today))));
-    if drinks(s).is_none() {
+    if forecast::drinks(s).is_none() {
         wont.push(say!("cover.uptake_unknown"));
     }
     let ec_out = strength_out(stretch, &strength, s);

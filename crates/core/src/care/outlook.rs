@@ -162,7 +162,7 @@ fn drinks(uptake: Option<Uptake>) -> Message {
 
 fn level(s: &Situation<'_>) -> Option<Outlook> {
     s.water().litres()?;
-    let uptake = forecast::uptake(&s.known.tank);
+    let uptake = forecast::drinks(s);
     let (minimum, highest) = (s.system.reservoir.minimum, s.system.highest());
     let points = if uptake.is_some() { carried(None, Standing::litres, s) } else { Vec::new() };
     let reached = forecast::minimum_reached(s);
@@ -253,11 +253,10 @@ fn acidity(until: Option<Date>, s: &Situation<'_>) -> Option<Outlook> {
     Some(Outlook { of: Ahead::Ph, name: say!("outlook.ph_name"), points, low, high, leaves, said, sure })
 }
 
-/// The top-off reservoir as it stands, what it feeds a day, and how many days it lasts.
+/// The top-off reservoir as it stands, and what it feeds a day.
 pub(super) struct Lasts {
     pub(super) left: Litres,
     pub(super) feeds: Uptake,
-    pub(super) days: f64,
 }
 
 /// How long the top-off reservoir lasts; `None` while nobody knows what it feeds.
@@ -265,7 +264,7 @@ pub(super) fn lasts(s: &Situation<'_>) -> Option<Lasts> {
     let (last, feeds) = (s.known.supply.last()?, s.known.supply.feeds()?);
     let gone = feeds.a_day * days_between(last.at, s.now.timestamp()).max(0.0);
     let left = (last.after - gone).or_nothing();
-    (feeds.a_day > Litres::ZERO).then(|| Lasts { left, feeds, days: left / feeds.a_day })
+    (feeds.a_day > Litres::ZERO).then_some(Lasts { left, feeds })
 }
 
 fn supply(s: &Situation<'_>) -> Option<Outlook> {
@@ -326,11 +325,11 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
 /// That the top-off reservoir is filled again, with a fifth of the time in hand, once that is near.
 pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     let lasts = lasts(s).filter(|_| s.system.traits.top_off_reservoir)?;
-    let now = s.now.timestamp();
-    let (dry, act_by) = (after(now, lasts.days), after(now, lasts.days * (1.0 - FIGURES.uptake.in_hand)));
-    // While the vessel itself still stands above its minimum, an empty one costs nothing yet.
-    let minimum = forecast::minimum_reached(s);
-    let act_by = minimum.map_or(act_by, |minimum| minimum.act_by.max(act_by));
+    // From when it was last read or filled, so that a day that has come does not move on with the clock. Once it is empty
+    // the vessel falls from then on.
+    let last = s.known.supply.last()?;
+    let lasted = (last.after / lasts.feeds.a_day).min(3650.0);
+    let (dry, act_by) = (after(last.at, lasted), after(last.at, lasted * (1.0 - FIGURES.uptake.in_hand)));
     let on = s.calendar.open_on_or_before(s.date(act_by));
     if f64::from((on - s.today()).get_days()) > SUPPLY_SAID {
         return None;

@@ -6,7 +6,7 @@ use super::cycle::picking_caution;
 use super::light::light_due;
 use super::slack;
 use super::stages::stage_due;
-use crate::calendar::{add_days, add_whole_days, day, end_of};
+use crate::calendar::{add_days, add_whole_days, day, days_between, end_of};
 use crate::crop::{Harvest, Planting, Stage};
 use crate::figures::FIGURES;
 use crate::forecast;
@@ -45,14 +45,7 @@ pub fn routine(s: &Situation<'_>) -> Vec<Due> {
 /// check is turned off or not part of this system.
 #[must_use]
 pub fn interval(check: Check, s: &Situation<'_>) -> Option<u16> {
-    if !check.applies(&s.system.traits) {
-        return None;
-    }
-    let days = match s.system.intervals.get(&check) {
-        Some(own) => *own,
-        None => check.usual_days(&s.system.traits, s.system.measuring)?,
-    };
-    (days > 0).then_some(days)
+    s.system.interval(check)
 }
 
 /// When one check is due.
@@ -205,6 +198,7 @@ fn sooner_by_drift(plain: Due, s: &Situation<'_>) -> Due {
     let read = s.date(last.at);
     let dosed = s.known.lessons.ph_doses.last().filter(|dose| dose.to.is_none() && dose.at >= last.at);
     let (days, reason) = match dosed {
+        None if climbs(last.at, last.value.middle(), s) => (FIGURES.ph.climbs_look, say!("routine.ph_climbs")),
         Some(dose) => (1.0, say!("routine.dosed", day = day(s.date(dose.at), s.today()))),
         None => {
             let (a_day, band, ph) = (Standing::ph_a_day(s.known), s.ph_band(), last.value.middle());
@@ -222,6 +216,14 @@ fn sooner_by_drift(plain: Due, s: &Situation<'_>) -> Due {
         return plain;
     }
     Due { on, from: end_of(on, s.now.time_zone()), reason, ..plain }
+}
+
+/// Whether water lately put right with acid, or poured onto a tank that stood over its band, has not been read since its gas
+/// had time to leave.
+fn climbs(read: Timestamp, ph: f64, s: &Situation<'_>) -> bool {
+    let fresh = s.known.lessons.acid_in_fresh.is_some_and(|at| days_between(at, read) < 1.0);
+    let poured = s.water().ph().and_then(|about| about.moved).is_some_and(|moved| moved >= read);
+    fresh || (poured && ph > s.ph_band().high.get())
 }
 
 /// The first harvest of the planting that is ready first, then every week.

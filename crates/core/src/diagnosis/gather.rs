@@ -7,7 +7,7 @@ use crate::crop::{EcTarget, Planting, Stage};
 use crate::fact::{Clarity, Plants, RootStage, Running, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Param, Unit};
-use crate::projection::{Standing, Rise, salts_gather};
+use crate::projection::{Rise, Standing, salts_gather};
 use crate::quantity::{About, Celsius, Conductivity, Litres, Millimetres, Ph, band};
 use crate::reservoir::one_inch_up;
 use crate::say;

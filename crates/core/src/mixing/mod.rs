@@ -1,7 +1,7 @@
 //! The arithmetic at the reservoir: how much of what, how strong, measured with which tool, in
 //! which container. One file a question; every answer conserves salt.
 
-mod alkalinity;
+pub mod alkalinity;
 pub mod balance;
 mod containers;
 mod dilution;
@@ -14,7 +14,6 @@ mod rate;
 mod recipe;
 mod sanitiser;
 
-pub use alkalinity::{acid_for, bicarbonate, ph_of};
 pub use balance::Water;
 pub use containers::{Container, Share, shares_of, split};
 pub use dilution::{Dilution, dilute};

@@ -6,7 +6,8 @@ use super::{Projection, SaltLedger, keep_last};
 use crate::calendar::days_between;
 use crate::fact::{Batch, Body, Change, Correction, Dated, Entry, Premix, PremixIn, TopOffWater, TreatmentKind, Visit};
 use crate::figures::FIGURES;
-use crate::mixing::{BatchPoint, ProductKind, Water, bicarbonate};
+use crate::mixing::alkalinity::held;
+use crate::mixing::{BatchPoint, ProductKind, Water};
 use crate::quantity::{AmountUnit, Conductivity, Litres, Name, PhReading};
 use crate::statistics::median;
 use crate::system::System;
@@ -31,24 +32,36 @@ pub struct PhDose {
     pub from: f64,
     /// pH read next, once it had mixed and within a day; `None` while nobody has looked.
     pub to: Option<f64>,
+    /// pH read next, whenever that was.
+    #[serde(default)]
+    pub next: Option<f64>,
 }
 
 impl PhDose {
-    /// How far it moved the share of bicarbonate, by the pH before and after. `None` where it has not
+    /// How far it moved what the water holds, by the pH before and after. `None` where it has not
     /// been measured, moved nothing that a meter tells, or the pH went the other way.
     #[must_use]
     pub fn moved(&self) -> Option<f64> {
         let to = self.to?;
-        let (ph, share) = (to - self.from, bicarbonate(to) - bicarbonate(self.from));
+        let (ph, share) = (to - self.from, held(to) - held(self.from));
         let (ph, share) = if self.up { (ph, share) } else { (-ph, -share) };
         (ph >= FIGURES.ph.least_step && share >= FIGURES.ph.least_change).then_some(share)
     }
 
-    /// What it says of this water: mL or g in a litre for each change of the share of bicarbonate.
+    /// What it says of this water: mL or g in a litre for each change of what open water holds.
     #[must_use]
     pub fn buffer(&self) -> Option<f64> {
         self.moved().map(|share| self.per_litre / share)
     }
+}
+
+/// Acid that went into a batch.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct BatchAcid {
+    /// Which product.
+    pub product: Uuid,
+    /// mL or g of it in each litre of the batch.
+    pub per_litre: f64,
 }
 
 /// A product that moves pH, as it was when it was last poured.
@@ -98,6 +111,12 @@ pub struct Lessons {
     pub batches: Vec<BatchPoint>,
     /// The acid that was last poured, and the base.
     pub acid: Option<PhProduct>,
+    /// What acid the last batch of this water took, before roots met it.
+    #[serde(default)]
+    pub batch_acid: Option<BatchAcid>,
+    /// When water was last changed for a batch that was put right with acid: it climbs as gas leaves.
+    #[serde(default)]
+    pub acid_in_fresh: Option<Timestamp>,
     /// The base that was last poured.
     pub base: Option<PhProduct>,
     /// Products that went into this water since it was last changed in full.
@@ -106,12 +125,15 @@ pub struct Lessons {
     pub peroxide: Option<Timestamp>,
     /// Feed that was mixed ahead.
     pub premixed: Option<Dated<Premixed>>,
+    /// What was left behind the float valve when it was last read or filled.
+    #[serde(default)]
+    pub behind: Option<Litres>,
     /// pH of the last fresh fillings, once mixed, oldest first.
     pub fresh_ph: Vec<f64>,
 }
 
 impl Lessons {
-    /// mL or g in a litre for each change of the share of bicarbonate, median over the doses of one
+    /// mL or g in a litre for each change of what open water holds, median over the doses of one
     /// product; so that it holds at another pH.
     #[must_use]
     pub fn buffer(&self, product: Uuid) -> Option<f64> {
@@ -119,18 +141,32 @@ impl Lessons {
         median(&of_product.filter_map(PhDose::buffer).collect::<Vec<_>>())
     }
 
+    /// The strength of what stands behind the float valve: as it was mixed, else the plain water it is filled with.
+    #[must_use]
+    pub fn behind_ec(&self, system: &System) -> Conductivity {
+        let mixed = self.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+        mixed.and_then(|ready| ready.value.ec).unwrap_or(system.source_ec)
+    }
+
     /// Keeps the salt ledger: a full reading closes a stretch, what is drained and poured goes in.
     fn visit(&mut self, at: Timestamp, visit: &Visit, system: &System) {
         if let Some(ph) = visit.ph {
             self.ph_read(at, ph, system);
         }
+        if let (Some(left), Some(was)) = (visit.supply, self.behind) {
+            // What the valve let in is what was drunk while the level stood still.
+            self.ledger.added((was - left).or_nothing(), Some(self.behind_ec(system)));
+        }
+        self.behind = visit.supply.or(self.behind);
         if let (Some(left), Some(ready)) = (visit.supply, &mut self.premixed)
             && ready.value.into == PremixIn::TopOffReservoir
         {
             ready.value.litres = left;
         }
         let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
-        if let (Some(litres), Some(ec)) = (visit.measured(system), ec) {
+        // Behind a valve a reading without its reservoir's closes nothing: nobody knows what flowed in.
+        let blind = system.traits.top_off_reservoir && self.behind.is_some() && visit.supply.is_none();
+        if let (Some(litres), Some(ec), false) = (visit.measured(system), ec, blind) {
             self.ledger.read(at, Water::new(litres, ec));
         }
         if let Some(litres) = visit.drained {
@@ -158,12 +194,11 @@ impl Lessons {
     /// The first pH read once a dose has mixed tells what it did.
     fn ph_read(&mut self, at: Timestamp, ph: PhReading, system: &System) {
         let mixed = mixes_in(system) / MINUTES_A_DAY;
-        let shows = |dose: &&mut PhDose| {
-            let since = days_between(dose.at, at);
-            dose.to.is_none() && since >= mixed && since <= FIGURES.ph.dose_shows
-        };
-        if let Some(dose) = self.ph_doses.last_mut().filter(shows) {
-            dose.to = Some(ph.middle());
+        let Some(dose) = self.ph_doses.last_mut().filter(|dose| dose.next.is_none()) else { return };
+        let since = days_between(dose.at, at);
+        if since >= mixed {
+            dose.next = Some(ph.middle());
+            dose.to = dose.next.filter(|_| since <= FIGURES.ph.dose_shows);
         }
     }
 
@@ -187,6 +222,7 @@ impl Lessons {
                 whole: correction.whole.map(|whole| whole / correction.litres.get()),
                 from: correction.from.middle(),
                 to: None,
+                next: None,
             };
             keep_last(&mut self.ph_doses, dose, LEARN_FROM);
         }
@@ -196,6 +232,9 @@ impl Lessons {
         let measured = premix.ec.or(premix.batch.as_ref().and_then(|batch| batch.ec));
         let worked_out = || premix.batch.as_ref().and_then(|batch| strength_of(batch, system));
         let ec = measured.and_then(|ec| ec.at_25(None).ok()).or_else(worked_out);
+        if premix.into == PremixIn::TopOffReservoir {
+            self.behind = Some(premix.litres);
+        }
         let keeps_days = premix.keeps_days.map_or(FIGURES.bench.stale_days, f64::from);
         self.premixed =
             Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec, keeps_days } });
@@ -215,6 +254,8 @@ impl Lessons {
         }
         if let Some(batch) = &change.batch {
             self.batch(batch, system);
+            let acid = batch.used.iter().any(|used| used.what == ProductKind::PhDown && used.amount.value > 0.0);
+            self.acid_in_fresh = acid.then_some(at);
         }
         self.ledger.breaks();
         if let Some(ec) = change.ec_after() {
@@ -231,6 +272,11 @@ impl Lessons {
             if !self.put_in.contains(&used.product) {
                 keep_last(&mut self.put_in, used.product, MOST_PUT_IN);
             }
+        }
+        let acid = batch.used.iter().rev().find(|used| used.what == ProductKind::PhDown && used.amount.value > 0.0);
+        if let Some(used) = acid.filter(|_| batch.fresh > Litres::ZERO) {
+            self.batch_acid =
+                Some(BatchAcid { product: used.product, per_litre: used.amount.value / batch.fresh.get() });
         }
         let Some(ec) = batch.ec.and_then(|ec| ec.at_25(None).ok()) else { return };
         let feeds = batch.used.iter().filter(|used| used.what.feeds());

@@ -25,7 +25,7 @@ pub use line::{Line, Rise, above};
 pub use readings::Readings;
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
-pub use supply::{Supply, SupplyPoint};
+pub use supply::{Supply, SupplyPoint, drinks};
 pub use tank::{Tank, VolumePoint, salts_gather};
 pub use touched::{Touched, touches};
 pub use uptake::{Uptake, uptake};
@@ -94,12 +94,11 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Supply => 1,
-            Self::Happenings => 2,
+            Self::Supply | Self::Happenings => 2,
             Self::Water => 3,
             Self::Tank | Self::Cases => 4,
-            Self::Lessons => 5,
-            Self::Readings => 6,
+            Self::Lessons => 6,
+            Self::Readings => 7,
             Self::Done => 9,
         }
     }

@@ -1,10 +1,13 @@
 //! What was last read and seen.
 
 use super::{Projection, keep_last};
+use crate::calendar::days_between;
 use crate::fact::{
     Body, Change, Correction, Dated, Entry, Plants, RootStage, Roots, Running, Subject, Visit, WaterGlass,
 };
+use crate::figures::FIGURES;
 use crate::quantity::{Celsius, Millimetres, PhReading};
+use crate::statistics::slope;
 use crate::system::{Check, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -20,6 +23,9 @@ pub struct Readings {
     pub ph: Option<Dated<PhReading>>,
     /// pH since the last change or correction, oldest first, for its drift.
     pub ph_since: Vec<(Timestamp, f64)>,
+    /// How it drifted a day before that, where it was read long enough.
+    #[serde(default)]
+    pub ph_drifted: Option<f64>,
     /// The last temperature.
     pub temperature: Option<Dated<Celsius>>,
     /// The last water glass.
@@ -99,13 +105,30 @@ impl Readings {
             self.roots(at, roots);
         }
         self.ph = change.ph.map(|value| Dated { at, value });
+        self.drifted();
         self.ph_since = change.ph.iter().map(|ph| (at, ph.middle())).collect();
         self.temperature = change.temperature.map(|value| Dated { at, value }).or(self.temperature);
     }
 
     fn correction(&mut self, at: Timestamp, correction: &Correction) {
         self.ph_read(at, correction.from);
+        self.drifted();
         self.ph_since.clear();
+    }
+
+    /// Keeps the drift of the readings that a change or a correction ends.
+    fn drifted(&mut self) {
+        self.ph_drifted = self.ph_a_day().or(self.ph_drifted);
+    }
+
+    /// How pH drifts a day, by its robust slope since the last change or correction; nothing where the readings are too
+    /// close together to tell.
+    #[must_use]
+    pub fn ph_a_day(&self) -> Option<f64> {
+        let from = self.ph_since.first()?.0;
+        let points: Vec<(f64, f64)> = self.ph_since.iter().map(|(at, ph)| (days_between(from, *at), *ph)).collect();
+        let long_enough = points.last().is_some_and(|(days, _)| *days >= FIGURES.ph.drift_from);
+        slope(&points).filter(|_| long_enough)
     }
 }
 

@@ -9,13 +9,13 @@
 //! - pH: its robust drift a day. A dose of acid moves the share of bicarbonate, not the pH, in
 //!   proportion; fresh water leaves it uncertain.
 
-use super::{Known, Uptake, uptake};
+use super::{Known, Uptake, drinks};
 use crate::calendar::days_between;
 use crate::fact::{Batch, Body, Change, ChangeExtent, Correction, Entry, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
-use crate::mixing::{bicarbonate, ph_of, products};
+use crate::mixing::alkalinity::{held, ph_holding};
+use crate::mixing::products;
 use crate::quantity::{About, Celsius, Conductivity, Litres, Ph, PhReading, Quantity};
-use crate::statistics::slope;
 use crate::system::System;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -80,19 +80,14 @@ struct Rates {
 }
 
 impl Rates {
-    fn of(known: &Known, ec: Option<f64>) -> Self {
-        let since = &known.readings.ph_since;
-        let from = since.first().map(|(at, _)| *at);
-        let points: Vec<(f64, f64)> =
-            from.map(|from| since.iter().map(|(at, ph)| (days_between(from, *at), *ph)).collect()).unwrap_or_default();
-        let long_enough = points.last().is_some_and(|(days, _)| *days >= FIGURES.ph.drift_from);
+    fn of(known: &Known, system: &System, ec: Option<f64>) -> Self {
         let around = ec.and_then(|ec| Conductivity::new(ec).ok());
         Self {
-            drinks: uptake(&known.tank),
+            drinks: drinks(known, system),
             takes_up: around
                 .and_then(|around| known.lessons.ledger.takes_up(around))
                 .map(|u| (u.low.get(), u.value.get(), u.high.get())),
-            ph_a_day: slope(&points).filter(|_| long_enough).unwrap_or(0.0),
+            ph_a_day: known.readings.ph_a_day().or(known.readings.ph_drifted).unwrap_or(0.0),
         }
     }
 
@@ -120,15 +115,20 @@ impl Standing {
         }
         // Water that is drunk is gone, however long nobody looked; its strength and pH are anybody's guess by then.
         let (all, days) = (days, days.min(FIGURES.uptake.horizon));
-        let rates = Rates::of(known, self.ec.map(|ec| ec.value));
+        let rates = Rates::of(known, system, self.ec.map(|ec| ec.value));
         let (quiet, usual, thirsty) = rates.drinking(system);
+        let valve = system.traits.top_off_reservoir && known.supply.feeds().is_some();
+        let behind = |a_day: f64| if valve { known.supply.left_at(at, Litres::calculated(a_day)).get() } else { 0.0 };
         if let (Some(ec), Some(litres)) = (&mut self.ec, self.litres) {
-            carry_ec(ec, litres.value, (quiet * days, usual * days, thirsty * days), &rates, days);
+            let behind = Behind { litres: behind(usual), ec: known.lessons.behind_ec(system).get() };
+            carry_ec(ec, litres.value, (quiet * days, usual * days, thirsty * days), &rates, &behind, days);
         }
         if let Some(litres) = &mut self.litres {
-            litres.low = (litres.low - thirsty * all).max(0.0);
-            litres.value = (litres.value - usual * all).max(0.0);
-            litres.high = (litres.high - quiet * all).max(0.0);
+            // Behind a float valve the vessel stands still until what stands there is drunk.
+            let falls = |a_day: f64| (a_day * all - behind(a_day)).max(0.0);
+            litres.low = (litres.low - falls(thirsty)).max(0.0);
+            litres.value = (litres.value - falls(usual)).max(0.0);
+            litres.high = (litres.high - falls(quiet)).max(0.0);
         }
         if let Some(ph) = &mut self.ph {
             let (drift, widens) = (rates.ph_a_day * days, FIGURES.ph.widens * days);
@@ -140,11 +140,11 @@ impl Standing {
         self
     }
 
-    /// How the pH drifts a day, by its robust slope since the last change or correction; nothing where
-    /// the readings are too close together to tell.
+    /// How the pH drifts a day, by its robust slope since the last change or correction; where the readings since are too
+    /// close together to tell, before it.
     #[must_use]
     pub fn ph_a_day(known: &Known) -> f64 {
-        Rates::of(known, None).ph_a_day
+        known.readings.ph_a_day().or(known.readings.ph_drifted).unwrap_or(0.0)
     }
 
     /// Litres that stand there, with the pump running.
@@ -294,15 +294,15 @@ impl Standing {
     fn correction(&mut self, at: Timestamp, correction: &Correction, known: &Known) {
         let from = read_ph(correction.from, at);
         let (aim, per_litre) = (correction.aim.get(), correction.per_litre());
-        let (start, end) = (bicarbonate(from.value), bicarbonate(aim));
+        let (start, end) = (held(from.value), held(aim));
         let reached = match known.lessons.buffer(correction.dosed.product) {
             Some(buffer) if buffer > 0.0 => {
                 let by = per_litre / buffer;
-                ph_of(if end < start { start - by } else { start + by })
+                ph_holding(if end < start { start - by } else { start + by })
             }
             _ => match correction.whole {
                 Some(whole) if whole > 0.0 => {
-                    ph_of(start + (end - start) * (correction.dosed.amount.value / whole).min(1.0))
+                    ph_holding(start + (end - start) * (correction.dosed.amount.value / whole).min(1.0))
                 }
                 _ => from.value,
             },
@@ -358,7 +358,7 @@ fn read_ph(reading: PhReading, at: Timestamp) -> Guess {
 }
 
 /// Carries a strength on while water is drunk: S − u · w over what is left.
-fn carry_ec(ec: &mut Guess, litres: f64, (quiet, usual, thirsty): Range, rates: &Rates, days: f64) {
+fn carry_ec(ec: &mut Guess, litres: f64, (quiet, usual, thirsty): Range, rates: &Rates, behind: &Behind, days: f64) {
     let figures = &FIGURES.strength;
     if rates.drinks.is_none() {
         let off = ec.value * figures.widens * days;
@@ -368,14 +368,23 @@ fn carry_ec(ec: &mut Guess, litres: f64, (quiet, usual, thirsty): Range, rates: 
     let (eats, takes, sips) =
         rates.takes_up.unwrap_or((ec.value * figures.takes_least, ec.value, ec.value * figures.takes_most));
     let after = |ec: f64, drunk: f64, taken: f64| {
+        // What flows in behind a valve takes the place of what is drunk, at its own strength.
+        let fed = drunk.min(behind.litres);
         // The last of the water is not followed to its end: what is left would be anything.
-        let drunk = drunk.min(litres * MOST_DRUNK);
-        if litres > 0.0 { ((ec * litres - taken * drunk) / (litres - drunk)).max(0.0) } else { ec }
+        let drunk = (drunk - fed).min(litres * MOST_DRUNK);
+        let salt = ec * litres + behind.ec * fed - taken * (drunk + fed);
+        if litres > 0.0 { (salt / (litres - drunk)).max(0.0) } else { ec }
     };
     let ends = |ec: f64, taken: f64| (after(ec, quiet, taken), after(ec, thirsty, taken));
     let (weak, strong) = (ends(ec.low, sips), ends(ec.high, eats));
     (ec.low, ec.value, ec.high) =
         (weak.0.min(weak.1), after(ec.value, usual, takes), strong.0.max(strong.1).min(Conductivity::MAX));
+}
+
+/// What stands behind a float valve: its litres, and its strength.
+struct Behind {
+    litres: f64,
+    ec: f64,
 }
 
 /// More than this share of the water is not taken for drunk when its strength is carried on.

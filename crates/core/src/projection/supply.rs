@@ -1,7 +1,7 @@
 //! The top-off reservoir behind the float valve: what stood in it, and what it feeds a day.
 
 use super::uptake::{Uptake, uptake_of};
-use super::{Projection, keep_last};
+use super::{Known, Projection, keep_last, uptake};
 use crate::calendar::days_between;
 use crate::fact::{Body, Entry, PremixIn};
 use crate::figures::FIGURES;
@@ -26,6 +26,9 @@ pub struct SupplyPoint {
 pub struct Supply {
     /// The last points, oldest first.
     pub points: Vec<SupplyPoint>,
+    /// What it let into the vessel since the water was last changed: it turns over with what is poured by hand.
+    #[serde(default)]
+    fed_since_change: Option<Litres>,
 }
 
 /// Enough for eight stretches.
@@ -54,11 +57,37 @@ impl Supply {
     pub fn feeds(&self) -> Option<Uptake> {
         let stretch = |pair: &[SupplyPoint]| {
             let (days, left) = (days_between(pair[0].at, pair[1].at), pair[1].left?);
-            (days >= FIGURES.uptake.shortest && left <= pair[0].after).then(|| (pair[0].after - left).get() / days)
+            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].after;
+            falls.then(|| (left > Litres::ZERO, (pair[0].after - left).get() / days))
         };
-        let rates: Vec<f64> = self.points.windows(2).filter_map(stretch).collect();
+        let all: Vec<(bool, f64)> = self.points.windows(2).filter_map(stretch).collect();
+        // One that was found empty ran dry nobody knows when: it fed more a day than that.
+        let whole: Vec<f64> = all.iter().filter(|(whole, _)| *whole).map(|(_, rate)| *rate).collect();
+        let rates = if whole.is_empty() { all.into_iter().map(|(_, rate)| rate).collect() } else { whole };
         uptake_of(&rates)
     }
+
+    /// What it let into the vessel since the water was last changed.
+    #[must_use]
+    pub fn fed_since_change(&self) -> Litres {
+        self.fed_since_change.unwrap_or(Litres::ZERO)
+    }
+
+    /// What is left in it at a moment, where so much is drunk a day; nothing where nobody ever said.
+    #[must_use]
+    pub fn left_at(&self, now: Timestamp, a_day: Litres) -> Litres {
+        let left = |last: SupplyPoint| (last.after - a_day * days_between(last.at, now).max(0.0)).or_nothing();
+        self.last().map_or(Litres::ZERO, left)
+    }
+}
+
+/// What a system drinks a day: behind a float valve the level stands still, and what was drunk is what the reservoir
+/// behind it lost; else what the level falls by.
+#[must_use]
+pub fn drinks(known: &Known, system: &System) -> Option<Uptake> {
+    let behind = || known.supply.feeds().filter(|feeds| feeds.a_day > Litres::ZERO);
+    let behind = if system.traits.top_off_reservoir { behind() } else { None };
+    behind.or_else(|| uptake(&known.tank))
 }
 
 impl Projection for Supply {
@@ -71,7 +100,14 @@ impl Projection for Supply {
             }
             _ => None,
         };
+        if let Body::Change(change) = &entry.body
+            && change.renews()
+        {
+            self.fed_since_change = None;
+        }
         if let Some(point) = point {
+            let fell = |last: SupplyPoint| point.left.map_or(Litres::ZERO, |left| (last.after - left).or_nothing());
+            self.fed_since_change = Some(self.fed_since_change() + self.last().map_or(Litres::ZERO, fell));
             keep_last(&mut self.points, point, KEPT);
         }
     }

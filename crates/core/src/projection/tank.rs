@@ -124,7 +124,7 @@ impl Tank {
 /// Whether a visit poured or stirred in anything but plain water.
 fn fed(visit: &Visit) -> bool {
     let poured = visit.top_off.is_some_and(|top_off| top_off.water != TopOffWater::Plain);
-    poured || visit.batch.as_ref().is_some_and(|batch| !batch.used.is_empty())
+    poured || visit.batch.as_ref().is_some_and(|batch| batch.used.iter().any(|used| used.what.feeds()))
 }
 
 impl Projection for Tank {

@@ -195,6 +195,20 @@ fn tap() -> Conductivity {
 }
 
 impl System {
+    /// The interval of a check in days that holds here: the system's own, else the usual one. `None` when the check is
+    /// turned off or not part of this system.
+    #[must_use]
+    pub fn interval(&self, check: Check) -> Option<u16> {
+        if !check.applies(&self.traits) {
+            return None;
+        }
+        let days = match self.intervals.get(&check) {
+            Some(own) => *own,
+            None => check.usual_days(&self.traits, self.measuring)?,
+        };
+        (days > 0).then_some(days)
+    }
+
     /// The highest volume with the pump running: the maximum, and no more than leaves room below the
     /// rim for what runs home when the pump stops.
     #[must_use]

@@ -21,7 +21,7 @@ use jiff::SignedDuration;
 pub fn judge_level(volume: Litres, s: &Situation<'_>) -> Verdict {
     let reservoir = &s.system.reservoir;
     let (minimum, working, maximum) = (reservoir.minimum, s.system.full(), s.system.highest());
-    let uptake = forecast::uptake(&s.known.tank);
+    let uptake = forecast::drinks(s);
     let todo = |verdict: Verdict, todo: Message| verdict.todo(todo, FIGURES.level.slack);
     let level = |tone, finding, why, next| Verdict::new(Subject::Level, tone, finding, why, next);
     let fill = fill_words(&limit_from(volume, s), s);
@@ -63,7 +63,8 @@ fn lasts(volume: Litres, uptake: Option<Uptake>, s: &Situation<'_>) -> Message {
     let minimum = s.system.reservoir.minimum;
     let left = uptake.filter(|u| u.a_day > Litres::ZERO && volume > minimum);
     let Some(uptake) = left else { return say!("verdict.level.minimum_is", minimum = minimum) };
-    let lasts = (volume - minimum).get() / uptake.a_day.get();
+    let behind = forecast::behind(s, s.now.timestamp(), uptake.a_day);
+    let lasts = ((volume - minimum).or_nothing() + behind) / uptake.a_day;
     let a_day = Param::Number(uptake.a_day.get(), Unit::LitresADay);
     if lasts < 0.5 {
         let hours = Param::Number((lasts * 24.0).max(1.0).round(), Unit::Hours);

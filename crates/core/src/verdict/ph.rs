@@ -6,7 +6,7 @@ use crate::calendar::days_between;
 use crate::dosing::{DosePart, PhAsk, beyond_twice, estimate, reaches_band};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
-use crate::message::{Message, Param, Unit, minutes, ph, term};
+use crate::message::{Message, Param, minutes, ph, term};
 use crate::mixing::{Product, ProductKind, products, shipped_id};
 use crate::projection::PhProduct;
 use crate::quantity::{About, Amount, Litres, Ph, PhReading};
@@ -85,7 +85,7 @@ fn outside(reading: PhReading, band: PhBand, traits: &Traits, measuring: Measuri
         _ => say!("verdict.ph.wait_stirred", minutes = minutes(figures.mix_unpumped)),
     };
     let product = if above { ProductKind::PhDown } else { ProductKind::PhUp };
-    let aim = Param::Band(figures.aim_low, figures.aim_high, Unit::Ph);
+    let aim = ph(figures.aim);
     let next = say!("verdict.ph.usual_dose", aim = aim, product = product, wait = wait, most = ph(figures.most_a_day));
     let said = crate::quantity::band(band.low, band.high);
     let (finding, todo) = if above {

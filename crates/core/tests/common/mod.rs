@@ -255,7 +255,7 @@ impl Garden {
             plantings,
             calendar: Calendar::weekly(&Weekday::ALL).unwrap(),
             now: at(now).to_zoned(zone()),
-            calibrated: None,
+            calibrated: Some(at(now)),
             feed: FeedFacts::default(),
             touched: vec![],
             planting_ids: vec![],

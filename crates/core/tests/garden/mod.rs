@@ -11,8 +11,8 @@ use mopsel_core::calendar::{Calendar, Closure, Weekday};
 use mopsel_core::care::cover::{Cover, cover_place};
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
-use mopsel_core::fact::{Actor, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
-use mopsel_core::mixing::{FeedFacts, bicarbonate, ph_of, products, recipes};
+use mopsel_core::fact::{Actor, Batch, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
+use mopsel_core::mixing::{FeedFacts, products, recipes};
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem};
 use mopsel_core::refusal::Refusal;
@@ -52,28 +52,68 @@ impl Chance {
     }
 }
 
-/// The water as it really is.
+/// The water as it really is: salt, and what sets its pH. Constants are those of water at 25 °C: pK 6.35 and 10.33 of
+/// carbonic acid, 6.8 of phosphoric acid's second step in feed of usual strength, pKw 14. Air holds 600 ppm of carbon
+/// dioxide in a room, which water in balance with it takes up to 0.02 mmol/L (Henry's constant 34 mmol/L at one bar).
 #[derive(Debug, Clone, Copy)]
 struct Water {
     litres: f64,
     salt: f64,
-    /// meq of bicarbonate, and mmol of carbonate in all.
+    /// meq that hold against acid, over H₂PO₄⁻ and CO₂.
     alkali: f64,
+    /// mmol of carbonate in all, and of phosphate.
     carbonate: f64,
+    phosphate: f64,
+}
+
+/// mmol/L of CO₂ in water that the air of a room has been through.
+const IN_AIR: f64 = 0.02;
+
+/// The shares of carbonate: as CO₂, as bicarbonate, as carbonate.
+fn carbonates(ph: f64) -> [f64; 3] {
+    let (h, k1, k2) = (10f64.powf(-ph), 10f64.powf(-6.35), 10f64.powf(-10.33));
+    let all = h * h + k1 * h + k1 * k2;
+    [h * h / all, k1 * h / all, k1 * k2 / all]
 }
 
 impl Water {
     fn source(litres: f64, garden: &Nature) -> Self {
         let alkali = garden.alkalinity / 50.0 * litres;
-        Self { litres, salt: garden.source_ec * litres, alkali, carbonate: alkali / bicarbonate(garden.source_ph) }
+        let [_, bi, tri] = carbonates(garden.source_ph);
+        Self { litres, salt: garden.source_ec * litres, alkali, carbonate: alkali / (bi + 2.0 * tri), phosphate: 0.0 }
     }
 
     fn ec(&self) -> f64 {
         self.salt / self.litres.max(1e-6)
     }
 
+    /// meq/L that would hold against acid at a pH.
+    fn holds(&self, ph: f64) -> f64 {
+        let [_, bi, tri] = carbonates(ph);
+        let (litres, beta) = (self.litres.max(1e-6), 1.0 / (1.0 + 10f64.powf(6.8 - ph)));
+        let water = 1000.0 * (10f64.powf(ph - 14.0) - 10f64.powf(-ph));
+        (self.carbonate * (bi + 2.0 * tri) + self.phosphate * beta) / litres + water
+    }
+
     fn ph(&self) -> f64 {
-        ph_of((self.alkali / self.carbonate.max(1e-9)).clamp(0.002, 0.995))
+        let alkali = self.alkali / self.litres.max(1e-6);
+        let (mut low, mut high) = (2.5, 11.0);
+        for _ in 0..40 {
+            let middle = f64::midpoint(low, high);
+            if self.holds(middle) < alkali { low = middle } else { high = middle }
+        }
+        f64::midpoint(low, high)
+    }
+
+    /// So many hours in the air: CO₂ leaves, or comes, at a share an hour of what is over, or missing; roots breathe.
+    fn air(&mut self, hours: f64, share: f64) {
+        let steps = (hours * share / 0.05).ceil().clamp(1.0, 200.0) as u32;
+        let each = hours / f64::from(steps);
+        for _ in 0..steps {
+            let dissolved = self.carbonate / self.litres.max(1e-6) * carbonates(self.ph())[0];
+            let leaves = (dissolved - IN_AIR) * share * each;
+            self.carbonate = (self.carbonate + (BREATHED * each - leaves) * self.litres).max(1e-6);
+        }
     }
 
     fn add(&mut self, other: Self) {
@@ -81,6 +121,7 @@ impl Water {
         self.salt += other.salt;
         self.alkali += other.alkali;
         self.carbonate += other.carbonate;
+        self.phosphate += other.phosphate;
     }
 
     fn take(&mut self, litres: f64) {
@@ -90,19 +131,24 @@ impl Water {
             salt: self.salt * left,
             alkali: self.alkali * left,
             carbonate: self.carbonate * left,
+            phosphate: self.phosphate * left,
         };
     }
 
-    /// Feed that raises the salt takes some of the alkali away: it is a little acid.
+    /// Feed brings phosphate, about 30 mg/L of phosphorus at 1.6 mS/cm, and is a little acid.
     fn feed(&mut self, salt: f64, acid: f64) {
         self.salt += salt;
-        self.alkali = (self.alkali - salt * acid).max(self.carbonate * 0.02);
+        self.phosphate += salt * 0.6;
+        self.alkali -= salt * acid;
     }
 
     fn acid(&mut self, meq: f64) {
-        self.alkali = (self.alkali - meq).clamp(self.carbonate * 0.002, self.carbonate * 0.995);
+        self.alkali -= meq;
     }
 }
+
+/// mmol of CO₂ that roots breathe into a litre in an hour.
+const BREATHED: f64 = 0.003;
 
 /// What nobody in the garden knows.
 #[derive(Debug, Clone, Copy)]
@@ -114,10 +160,13 @@ struct Nature {
     drinks: f64,
     /// Times the middle of the band.
     eats: f64,
-    /// meq of alkali that the roots give off, for each litre and day.
+    /// meq that the roots give off for each mS/cm and litre that they eat: nitrate goes in for bicarbonate, of the ten or
+    /// so that a mS/cm holds.
     drift: f64,
     /// meq that a mS/cm of feed takes from a litre.
     acid: f64,
+    /// Share an hour of the CO₂ over the air's that leaves.
+    air: f64,
     label: f64,
     bottle: f64,
     misses: f64,
@@ -135,6 +184,9 @@ pub struct Fared {
     pub days: u32,
     pub ec_in: u32,
     pub ph_in: u32,
+    /// Days on which it stood under 5.2.
+    pub sour: u32,
+    pub doses: u32,
     pub drowned: Vec<String>,
     pub spilt: Vec<String>,
     pub moved_too_far: Vec<String>,
@@ -178,6 +230,7 @@ pub struct Garden {
     stood: Option<f64>,
     last_rise: Option<Timestamp>,
     dosed_today: f64,
+    acid_taken: f64,
     pub fared: Fared,
 }
 
@@ -226,8 +279,9 @@ impl Garden {
             // Plants that hang over still water are few and small for it: an inch a week has to do.
             drinks: if traits.still() { chance.between(0.004, 0.02) } else { chance.between(0.01, 0.09) },
             eats: chance.between(0.55, 1.15),
-            drift: chance.between(-0.01, 0.05),
-            acid: chance.between(0.3, 0.9),
+            drift: chance.between(-0.3, 0.9),
+            acid: chance.between(0.0, 0.2),
+            air: if traits.still() { chance.between(0.01, 0.04) } else { chance.between(0.1, 0.6) },
             label: chance.between(0.93, 1.07),
             bottle: chance.between(0.9, 1.1),
             misses: chance.between(0.0, 0.25),
@@ -309,6 +363,7 @@ impl Garden {
             stood: None,
             last_rise: None,
             dosed_today: 0.0,
+            acid_taken: 0.0,
             chance,
             fared: Fared { name, measuring: measured, ..Fared::default() },
             system,
@@ -384,6 +439,7 @@ impl Garden {
     }
 
     fn later(&mut self, minutes: i64) {
+        self.water.air(minutes as f64 / 60.0, self.nature.air);
         self.now = self.now.checked_add(minutes.minutes()).unwrap();
     }
 
@@ -430,9 +486,47 @@ impl Garden {
         let stood = self.stood.take().unwrap_or(self.water.litres);
         self.water.take(plan.drain.get());
         let fresh = plan.plain.get() + plan.batch.get();
-        self.water.add(Water::source(fresh, &self.nature));
-        self.water.feed(rise, acid);
+        let mut batch = Water::source(fresh, &self.nature);
+        if fresh > 0.0 {
+            batch.feed(rise, acid);
+            self.put_batch_right(&mut batch, plan);
+        }
+        self.water.add(batch);
+        if fresh <= 0.0 {
+            self.water.feed(rise, acid);
+        }
         self.watch_the_roots(stood, filled_at_rest);
+    }
+
+    /// Half of the acid, stir, measure, then the rest a little at a time.
+    fn put_batch_right(&mut self, batch: &mut Water, plan: &Plan) {
+        let Some(dose) = plan.doses.iter().find(|dose| dose.what == mopsel_core::mixing::ProductKind::PhDown) else {
+            return;
+        };
+        let meq = products().iter().find(|(id, _)| *id == dose.product).unwrap().1.meq.unwrap();
+        let (whole, aim) = (dose.amount.value * meq * self.nature.bottle, plan.batch_ph.as_ref().unwrap().value);
+        self.acid_taken = 0.0;
+        // The first share that the step says, then a little at a time.
+        let first = plan.batch_acid_first.unwrap();
+        let rest = [0.2, 0.15, 0.15, 0.1, 0.1, 0.1, 0.2, 0.2, 0.3, 0.3];
+        for part in std::iter::once(first).chain(rest) {
+            batch.acid(whole * part);
+            self.acid_taken += part;
+            if batch.ph() + self.chance.between(-METER, METER) <= aim + 0.1 {
+                break;
+            }
+        }
+    }
+
+    /// What was really used is what is written down.
+    fn as_taken(&self, batch: Option<Batch>) -> Option<Batch> {
+        let mut batch = batch?;
+        for used in &mut batch.used {
+            if used.what == mopsel_core::mixing::ProductKind::PhDown {
+                used.amount.value *= self.acid_taken;
+            }
+        }
+        Some(batch)
     }
 
     /// The roots that turned into air roots while they stood dry, and the rim.
@@ -450,8 +544,12 @@ impl Garden {
             return;
         }
         let ago = self.last_rise.map_or(999, |at| (now.as_second() - at.as_second()) / 3600);
-        let line = self.levels.iter().rev().take(4).map(|(_, level)| *level).fold(stood.min(rim), f64::max);
-        let raised = format!("{}: from {stood:.2} to {stands:.2} L, line {line:.2}, {ago} h after the last", self.now.date());
+        let lately = |at: &Timestamp| now.as_second() - at.as_second() <= 3 * 24 * 3600 + 60;
+        let line =
+            self.levels.iter().filter(|(at, _)| lately(at)).map(|(_, level)| *level).fold(stood.min(rim), f64::max);
+        self.levels.push((now, stands));
+        let raised =
+            format!("{}: from {stood:.2} to {stands:.2} L, line {line:.2}, {ago} h after the last", self.now.date());
         // A dry plant dies sooner than a covered one.
         if stands <= line * 1.02 || stands <= self.system.reservoir.minimum.get() * 1.03 {
             return;
@@ -488,6 +586,7 @@ impl Garden {
         let Some(plan) = self.ask(purpose) else { return };
         let Some(Body::Visit(visit)) = plan.entry.clone() else { return };
         self.poured(&plan);
+        let visit = Visit { batch: self.as_taken(visit.batch.clone()), ..visit };
         // Whoever pours by the recipe alone does not say how strong it was.
         let visit = match visit.top_off {
             Some(top_off) if self.system.measuring != Measuring::Meter && top_off.water != TopOffWater::Plain => {
@@ -538,10 +637,14 @@ impl Garden {
             self.water.acid(if down { acid } else { -acid });
             self.dosed_today += self.water.ph() - before;
             // By what was read, which is off by a little at both ends.
-            if self.dosed_today.abs() > 1.0 + 2.0 * METER {
+            // Out of where uptake is blocked it goes as far as half a unit into the band at once.
+            let (began, ends) = (self.water.ph() - self.dosed_today, self.water.ph());
+            let blocked = (began > 6.9 && ends > 6.1) || (began < 5.1 && ends < 5.9);
+            if self.dosed_today.abs() > 1.3 && !blocked {
                 self.fared.moved_too_far.push(format!("{}: {:.2}", self.now.date(), self.dosed_today));
             }
             self.log(Body::Correction(correction));
+            self.fared.doses += 1;
             if self.system.measuring != Measuring::Meter {
                 return;
             }
@@ -566,8 +669,14 @@ impl Garden {
         self.water.take(home.min(self.water.litres * 0.5));
         self.later(60);
         let heel = entry.heel.map(|heel| heel.min(litres(stood)));
-        let change =
-            Change { volume_after: litres(self.read_level()), ec: self.read_ec(), ph: self.read_ph(), heel, ..entry };
+        let change = Change {
+            volume_after: litres(self.read_level()),
+            ec: self.read_ec(),
+            ph: self.read_ph(),
+            heel,
+            batch: self.as_taken(entry.batch.clone()),
+            ..entry
+        };
         let most = self.system.highest();
         let change = Change { volume_after: change.volume_after.min(most), ..change };
         self.log(Body::Change(change));
@@ -632,11 +741,12 @@ impl Garden {
         let eaten = self.nature.eats * aim * self.chance.between(0.85, 1.15);
         // From weak water less is eaten.
         let eaten = eaten * (self.water.ec() / aim).clamp(0.0, 1.0);
-        self.water.salt = (self.water.salt - eaten * drunk).max(0.0);
+        let ate = (eaten * drunk).min(self.water.salt);
+        self.water.salt -= ate;
         self.water.litres -= drunk;
-        let drift = self.nature.drift * self.chance.between(0.5, 1.5) * self.water.litres;
-        self.water.alkali = (self.water.alkali + drift).max(self.water.carbonate * 0.02);
-        self.water.carbonate = self.water.carbonate.max(self.water.alkali / 0.97);
+        self.water.alkali += self.nature.drift * self.chance.between(0.5, 1.5) * ate;
+        self.water.phosphate = (self.water.phosphate - ate * 0.6).max(0.0);
+        self.water.air(23.0, self.nature.air);
         if self.water.litres < self.system.reservoir.minimum.get() * 0.95 {
             self.fared.dry += 1;
         }
@@ -672,6 +782,7 @@ impl Garden {
                 let (low, _, high) = self.target();
                 self.fared.days += 1;
                 self.fared.ec_in += u32::from((low * 0.96..=high * 1.04).contains(&self.water.ec()));
+                self.fared.sour += u32::from(self.water.ph() < 5.2);
                 self.fared.ph_in += u32::from((5.4..=6.6).contains(&self.water.ph()));
             }
         }

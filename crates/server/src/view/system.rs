@@ -323,7 +323,6 @@ pub fn system_view(
     let speaker = Speaker::new(pages.reader(actor, file, place));
     let say = |message: Message| speaker.say(&message);
     let when = |then: Timestamp| speaker.day(s.date(then), s.today());
-    let tank = &file.known.tank;
     let verdict =
         |(then, verdict): (Timestamp, Verdict)| StandingVerdict { when: when(then), verdict: verdict.map(&say) };
     let drinking = |uptake: forecast::Uptake| Drinking {
@@ -359,7 +358,7 @@ pub fn system_view(
         explanation: explanation(&s).map(|told| told.map(&say)),
         last: last_values(&s, &speaker, when),
         ec_target: s.ec_target().map(|target| target.map(&say)),
-        drinking: forecast::uptake(tank).map(drinking),
+        drinking: forecast::drinks(&s).map(drinking),
         room: room.map(|room| room.map(&say)),
         trends: trends(entries, &s).into_iter().map(|trend| trend.map(&say)).collect(),
         deeds: deeds(entries),

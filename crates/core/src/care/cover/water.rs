@@ -1,11 +1,12 @@
 //! The water at both ends of a closure: the strength and the pH that it is left at, and what is poured, so that both
 //! ends lie as deep within their bands as they can.
 
-use super::way::{Way, drinks};
+use super::way::Way;
 use crate::calendar::{Stretch, add_days, add_whole_days, day};
 use crate::crop::EcTarget;
 use crate::fact::PremixIn;
 use crate::figures::FIGURES;
+use crate::forecast;
 use crate::message::{Message, ph};
 use crate::projection::{Premixed, Standing};
 use crate::quantity::{Conductivity, Quantity};
@@ -77,7 +78,7 @@ pub(super) fn strengths(start: f64, way: &Way<'_>, s: &Situation<'_>) -> Strengt
     let eats =
         s.known.lessons.ledger.takes_up(target.aim).map_or(target.aim.get() * FIGURES.cover.eats, |c| c.value.get());
     // Drunk as on usual days: salt is eaten with what is really drunk.
-    let share = drinks(s).map_or(1.0, |uptake| uptake.a_day.get() / way.thirsty.max(1e-9));
+    let share = forecast::drinks(s).map_or(1.0, |uptake| uptake.a_day.get() / way.thirsty.max(1e-9));
     let fed = way.fed * share.min(1.0);
     let fed_ec = premixed(s).and_then(|mixed| mixed.ec).map_or(source, Conductivity::get);
     let salts =
@@ -142,10 +143,13 @@ pub(super) fn acidity(stretch: Stretch, start: f64, way: &Way<'_>, s: &Situation
     let a_day = Standing::ph_a_day(s.known) + poured / days;
     let moves = a_day * days;
     let (low, high) = (band.low.get() + figures.meter_error, band.high.get() - figures.meter_error);
-    let leave_at = (band.aim() - moves / 2.0).clamp(low, high);
+    let middle = f64::midpoint(band.low.get(), band.high.get());
+    // What was put right on the last evening climbs as its gas leaves.
+    let climbs = FIGURES.cover.ph_climbs;
+    let leave_at = (middle - (moves + climbs) / 2.0).clamp(low, high);
     let holds = |a_day: f64| {
-        let end = if a_day > 0.0 { high } else { low };
-        let until = if a_day.abs() < 1e-6 { days } else { ((end - leave_at) / a_day).floor().max(0.0) };
+        let left = if a_day > 0.0 { (high - leave_at - climbs).max(0.0) } else { low - leave_at };
+        let until = if a_day.abs() < 1e-6 { days } else { (left / a_day).floor().max(0.0) };
         add_whole_days(stretch.last_open, until.min(days))
     };
     let within = |on: Date| on < add_days(stretch.first_open, -1);

@@ -7,7 +7,7 @@ use crate::care::slack;
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days};
-use crate::projection::{Supply, Uptake, above};
+use crate::projection::above;
 use crate::quantity::{Litres, Quantity};
 use crate::refill::least;
 use crate::reservoir::refill_limit;
@@ -138,12 +138,6 @@ impl<'a> Way<'a> {
     }
 }
 
-/// What is drunk a day: what the float valve feeds, where that is known, else what the level falls by.
-pub(super) fn drinks(s: &Situation<'_>) -> Option<Uptake> {
-    let feeds = Some(&s.known.supply).filter(|_| s.system.traits.top_off_reservoir).and_then(Supply::feeds);
-    feeds.or_else(|| forecast::uptake(&s.known.tank))
-}
-
 /// Goes through the closure day by day; `joint` are days on which somebody is at the place anyway.
 pub(super) fn go<'a>(
     s: &'a Situation<'a>,
@@ -153,7 +147,8 @@ pub(super) fn go<'a>(
     pours: &Message,
 ) -> Way<'a> {
     let (start, cases) = (begins.start, &begins.cases);
-    let thirsty = drinks(s).map_or(s.system.full().get() * FIGURES.uptake.unknown, |uptake| uptake.spread().1.get());
+    let thirsty =
+        forecast::drinks(s).map_or(s.system.full().get() * FIGURES.uptake.unknown, |uptake| uptake.spread().1.get());
     let mut way = Way {
         s,
         level: start,
