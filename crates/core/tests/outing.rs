@@ -119,7 +119,7 @@ fn the_tools_are_those_of_the_tasks_of_today_each_once() {
         "2027-02-20 09:00",
         Body::Change(mopsel_core::fact::Change::full(crate::common::l(90.0))),
     )]);
-    let asks = pours(&tasks(&due.situation()));
+    let asks = pours(&tasks(&due.situation()), None);
     assert!(
         matches!(asks[0].purpose, Purpose::Change { .. }) && asks.len() == 1,
         "a change fills it: no top-off besides"

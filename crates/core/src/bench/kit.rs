@@ -20,9 +20,9 @@ pub fn is_for_today(task: &Task) -> bool {
 }
 
 /// What is poured at a system for its tasks of today: a change, else a top-off, or a correction of its strength; and
-/// peroxide, where a dose is due.
+/// peroxide, where a dose is due; and the reservoir behind a float valve, where that is due and it is known how much it takes.
 #[must_use]
-pub fn pours(tasks: &[Task]) -> Vec<Ask> {
+pub fn pours(tasks: &[Task], supply_takes: Option<Litres>) -> Vec<Ask> {
     let today = || tasks.iter().filter(|task| is_for_today(task));
     let about = |subject| today().any(|task| task.check.is_none() && task.subject == Some(subject));
     let check = |check| today().any(|task| task.check == Some(check));
@@ -37,7 +37,9 @@ pub fn pours(tasks: &[Task]) -> Vec<Ask> {
     };
     let dose = today().any(|task| task.code == "peroxide");
     let dose = dose.then_some(Purpose::PeroxideDose { litres: None, product: None, again: false });
-    water.into_iter().chain(dose).map(Ask::new).collect()
+    let supply = supply_takes.filter(|_| today().any(|task| task.code == "supply"));
+    let supply = supply.map(|litres| Purpose::TopOffReservoir { litres });
+    water.into_iter().chain(supply).chain(dose).map(Ask::new).collect()
 }
 
 /// How the bench names what is poured into a system, by the key of its purpose.
@@ -47,6 +49,7 @@ pub fn purpose(ask: &Ask) -> &'static str {
         Purpose::Change { .. } => "change",
         Purpose::Correction { .. } => "correction",
         Purpose::PeroxideDose { .. } => "peroxide_dose",
+        Purpose::TopOffReservoir { .. } => "top_off_reservoir",
         _ => "top_off",
     }
 }

@@ -344,7 +344,7 @@ pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     reason.extend(until_harvest(&lasts, s));
     let reason = say!("sentences", all = Param::Sentences(reason));
     let task = Task::new("supply", say!("outlook.refill"), say!("outlook.refill_doing"), reason, on, act_by, s);
-    Some(task.slack(FIGURES.level.slack, s).adult())
+    Some(task.slack(FIGURES.level.supply_slack, s).adult())
 }
 
 /// The task is told so many days ahead.

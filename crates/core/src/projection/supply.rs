@@ -67,6 +67,13 @@ impl Supply {
         uptake_of(&rates)
     }
 
+    /// What it takes until it is full, at a moment, where so much is drunk a day; `None` where nobody ever said how full it is
+    /// filled.
+    #[must_use]
+    pub fn takes(&self, now: Timestamp, a_day: Litres) -> Option<Litres> {
+        (self.filled_to()? - self.left_at(now, a_day)).positive()
+    }
+
     /// What it let into the vessel since the water was last changed.
     #[must_use]
     pub fn fed_since_change(&self) -> Litres {

@@ -300,10 +300,10 @@ fn bucket_row(story: &mut Story<'_>) {
             17.0,
         )
     });
-    // The barrel behind the float valve: filled nine days ago, read on the way past since.
+    // The barrel behind the float valve: filled seven days ago, read on the way past since, and found empty yesterday.
     let barrel = Premix::of(PremixIn::TopOffReservoir, Litres::constant(100.0));
-    story.tell(9, (9, 30), "Wren", Body::Premix(barrel));
-    for (days_ago, litres) in [(7, 74.0), (5, 49.0), (3, 24.0), (1, 0.0)] {
+    story.tell(7, (8, 20), "Wren", Body::Premix(barrel));
+    for (days_ago, litres) in [(5, 66.0), (3, 32.0), (1, 0.0)] {
         let supply = Some(Litres::constant(litres));
         story.tell(days_ago, (8, 20), "Wren", Body::Visit(Visit { supply, ..Visit::default() }));
     }

@@ -11,6 +11,7 @@ use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::walk::{Stop, walk};
 use mopsel_core::care::{Task, pressing, tasks};
 use mopsel_core::fact::Actor;
+use mopsel_core::forecast::drinks;
 use mopsel_core::message::Message;
 use mopsel_core::quantity::{EcScale, Litres, UnitSystem};
 use mopsel_core::say;
@@ -194,7 +195,9 @@ fn here<'a>(
     let tasks = tasks(s);
     let reader = pages.reader(actor, file, place);
     let speaker = Speaker::new(reader);
-    let plans = pours(&tasks).into_iter().filter_map(|ask| match plan_for(pages, &ask, actor, (reader, place), s) {
+    let a_day = drinks(s).map_or(Litres::ZERO, |uptake| uptake.a_day);
+    let asks = pours(&tasks, s.known.supply.takes(s.now.timestamp(), a_day));
+    let plans = asks.into_iter().filter_map(|ask| match plan_for(pages, &ask, actor, (reader, place), s) {
         Ok(plan) => Some((purpose(&ask), plan)),
         Err(refusal) => {
             let said = speaker.refuse(&refusal);
