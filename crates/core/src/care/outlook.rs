@@ -180,6 +180,9 @@ fn level(s: &Situation<'_>) -> Option<Outlook> {
         (Some(_), Some(reached)) if reached.at <= s.now.timestamp() => say!("outlook.level_likely", minimum = minimum),
         (Some(leaves), _) => say!("outlook.level", minimum = minimum, when = when(leaves, s)),
         (None, _) if uptake.is_none() => say!("outlook.level_unknown"),
+        (None, Some(reached)) if s.date(reached.earliest) <= last => {
+            say!("outlook.level_may", minimum = minimum, day = day(date(reached.earliest), today))
+        }
         (None, _) => say!("outlook.level_stays", days = days(LOOKED_AHEAD)),
     };
     let (low, high) = (Some(minimum.get()), Some(highest.get()));
@@ -197,7 +200,9 @@ fn level(s: &Situation<'_>) -> Option<Outlook> {
 
 fn ec(until: Option<Date>, s: &Situation<'_>) -> Option<Outlook> {
     let target = s.ec_target().filter(|_| s.system.measuring.ec())?;
-    s.water().ec()?;
+    if s.water().ec()?.read.is_none() && s.known.tank.ec.is_none() {
+        return Some(unread(Ahead::Ec, say!("outlook.ec_name"), say!("outlook.ec_unread")));
+    }
     let stretches = s.known.lessons.ledger.stretches.len();
     let points = carried(until, Standing::ec, s);
     let found = leaves(&points, target.low.get(), target.high.get(), s);
@@ -206,7 +211,10 @@ fn ec(until: Option<Date>, s: &Situation<'_>) -> Option<Outlook> {
         Some((leaves, _)) if leaves.on <= s.today() => say!("outlook.ec_now", band = range()),
         Some((leaves, true)) => say!("outlook.ec_rises", end = target.high, when = when(leaves, s)),
         Some((leaves, false)) => say!("outlook.ec_falls", end = target.low, when = when(leaves, s)),
-        None => stays(say!("outlook.ec_stays", band = range()), until, s),
+        None => match may_leave(&points, target.low.get(), target.high.get(), s) {
+            Some(on) => say!("outlook.ec_may", band = range(), day = on),
+            None => stays(say!("outlook.ec_stays", band = range()), until, s),
+        },
     };
     let sure = match stretches {
         0 | 1 => say!("outlook.eats_unknown"),
@@ -215,6 +223,19 @@ fn ec(until: Option<Date>, s: &Situation<'_>) -> Option<Outlook> {
     let (low, high) = (Some(target.low.get()), Some(target.high.get()));
     let leaves = found.map(|(leaves, _)| leaves);
     Some(Outlook { of: Ahead::Ec, name: say!("outlook.ec_name"), points, low, high, leaves, said, sure })
+}
+
+/// The first day on which its range reaches outside, where its middle does not: that it stays is said only where all of the
+/// range does.
+fn may_leave(points: &[AheadPoint], low: f64, high: f64, s: &Situation<'_>) -> Option<Param> {
+    let first = points.iter().find(|p| p.low < low || p.high > high)?;
+    Some(day(add_days(s.today(), first.days as i64), s.today()))
+}
+
+/// What nobody has read is not said to hold: it is asked for.
+fn unread(of: Ahead, name: Message, said: Message) -> Outlook {
+    let sure = say!("outlook.unknown");
+    Outlook { of, name, points: Vec::new(), low: None, high: None, leaves: None, said, sure }
 }
 
 /// That it stays within its band, and until when that is told.
@@ -229,7 +250,9 @@ fn acidity(until: Option<Date>, s: &Situation<'_>) -> Option<Outlook> {
     if s.system.measuring == Measuring::RecipeOnly {
         return None;
     }
-    s.water().ph()?;
+    if s.water().ph()?.read.is_none() {
+        return Some(unread(Ahead::Ph, say!("outlook.ph_name"), say!("outlook.ph_unread")));
+    }
     let target = s.ph_band();
     let points = carried(until, Standing::ph, s);
     let found = leaves(&points, target.low.get(), target.high.get(), s);
@@ -238,7 +261,10 @@ fn acidity(until: Option<Date>, s: &Situation<'_>) -> Option<Outlook> {
         Some((leaves, _)) if leaves.on <= s.today() => say!("outlook.ph_now", band = range()),
         Some((leaves, true)) => say!("outlook.ph_rises", end = ph(target.high.get()), when = when(leaves, s)),
         Some((leaves, false)) => say!("outlook.ph_falls", end = ph(target.low.get()), when = when(leaves, s)),
-        None => stays(say!("outlook.ph_stays", band = range()), until, s),
+        None => match may_leave(&points, target.low.get(), target.high.get(), s) {
+            Some(on) => say!("outlook.ph_may", band = range(), day = on),
+            None => stays(say!("outlook.ph_stays", band = range()), until, s),
+        },
     };
     let a_day = Standing::ph_a_day(s.known);
     let sure = if a_day.abs() < FIGURES.ph.drifts {
@@ -304,7 +330,7 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
     };
     let a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay);
     let holds = if lasts.left <= Litres::ZERO {
-        say!("outlook.supply_dry", a_day = a_day, day = day(leaves.on, s.today()))
+        dry_since(&lasts, day(leaves.on, s.today()), a_day, s)
     } else {
         say!("outlook.supply", left = lasts.left, a_day = a_day, when = when(&leaves, s))
     };
@@ -322,6 +348,17 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
     })
 }
 
+/// That nothing is left: as it was found, or as it is reckoned by what it feeds.
+fn dry_since(lasts: &Lasts, on: Param, a_day: Param, s: &Situation<'_>) -> Message {
+    match s.known.supply.last().filter(|last| last.left.is_some_and(|left| left <= Litres::ZERO)) {
+        Some(found) => {
+            let on = day(s.date(found.at), s.today());
+            say!("outlook.supply_found_dry", day = on, a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay))
+        }
+        None => say!("outlook.supply_dry", a_day = a_day, day = on),
+    }
+}
+
 /// That the top-off reservoir is filled again, with a fifth of the time in hand, once that is near.
 pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     let lasts = lasts(s).filter(|_| s.system.traits.top_off_reservoir)?;
@@ -337,7 +374,7 @@ pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     let a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay);
     let dry_on = day(s.date(dry), s.today());
     let mut reason = vec![if lasts.left <= Litres::ZERO {
-        say!("outlook.supply_dry", a_day = a_day, day = dry_on)
+        dry_since(&lasts, dry_on, a_day, s)
     } else {
         say!("outlook.supply", left = lasts.left, a_day = a_day, when = say!("outlook.on", day = dry_on))
     }];
