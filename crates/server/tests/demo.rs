@@ -8,10 +8,6 @@ async fn systems(server: &Running) -> Vec<Value> {
     server.get("/api/round").await["systems"].as_array().unwrap().clone()
 }
 
-async fn pressing(server: &Running, name: &str) -> Value {
-    systems(server).await.into_iter().find(|s| s["name"] == name).unwrap()["pressing"].clone()
-}
-
 async fn task(server: &Running, name: &str, code: &str) -> Value {
     let view = server.get(&format!("/api/systems/{}", server.system(name).await)).await;
     view["tasks"]

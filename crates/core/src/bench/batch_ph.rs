@@ -5,7 +5,7 @@
 
 use super::ask::{Ask, Shelf};
 use super::feed::Mixed;
-use super::plan::{Expected, Plan, StepKind, step};
+use super::plan::{Dose, Expected, Plan, StepKind, step};
 use super::steps::{dose as portioned, fresh_ph, only, ph_step, tools};
 use crate::band::PhBand;
 use crate::figures::FIGURES;
@@ -33,7 +33,9 @@ pub(super) fn put_right_onto(
     shelf: &Shelf<'_>,
 ) {
     let expected = acid_in(plan, litres, (rise, onto), ask, shelf);
-    plan.steps.push(ph_step(&expected));
+    let put_right = plan.batch_acid_first.is_some();
+    let measured = ph_step(&expected);
+    plan.steps.push(if put_right { measured.why(say!("bench.ph_put_right_why")) } else { measured });
     plan.batch_ph = Some(expected);
 }
 
@@ -67,15 +69,18 @@ fn acid_in(
     };
     let whole = Amount { value: per_litre * litres.get(), unit: product.unit };
     let cans = if plan.shares.is_empty() { vec![only("vessel", litres)] } else { plan.shares.clone() };
-    let dosed = portioned(id, product, whole.with(per_litre), whole, &cans, tools(ask, shelf));
-    plan.doses.push(dosed);
-    let handling = say!("bench.batch_acid_handling", ph = ph(aim), minutes = minutes(figures.stirred));
     let first = if sure { figures.first_share } else { figures.first_guess };
     plan.batch_acid_first = Some(first);
     let half = whole.with(whole.value * first);
-    let put_in =
-        say!("bench.batch_acid", half = half, amount = whole, name = &product.name, handling = handling.clone());
-    let climbs = batch.climbs_to(meq.map_or_else(|| batch.acid_to(aim), |meq| per_litre * meq).min(batch.acid_to(aim)));
+    // What is measured and told is the first part; all of it is what the batch may take, and what is logged.
+    let per_litre = whole.with(per_litre);
+    let part = portioned(id, product, per_litre, half, &cans, tools(ask, shelf));
+    let said = say!("bench.first_of", first = half, whole = whole);
+    plan.doses.push(Dose { amount: whole, said, ..part });
+    let handling = say!("bench.batch_acid_handling", half = half, ph = ph(aim), minutes = minutes(figures.stirred));
+    let put_in = say!("bench.batch_acid", amount = whole, name = &product.name, handling = handling.clone());
+    let climbs =
+        batch.climbs_to(meq.map_or_else(|| batch.acid_to(aim), |meq| per_litre.value * meq).min(batch.acid_to(aim)));
     let why = say!("bench.batch_acid_why", ph = ph(by_itself), climbs = ph(climbs));
     let index = plan.doses.len() - 1;
     plan.steps.push(
