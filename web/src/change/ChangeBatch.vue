@@ -77,17 +77,29 @@ function use(i: number, value: number | null) {
         <summary>How to mix it, step by step</summary>
         <PlanSteps v-model="ticks" :plan="plan" :system="view.card.id" />
       </details>
+      <!-- It goes in until the pH is right: what it took is known only then, and stands open. -->
+      <template v-for="(used, i) in shown?.used ?? []" :key="used.product">
+        <NumberField
+          v-if="used.what === 'ph_down'"
+          :model-value="Number(used.amount.value.toPrecision(4))"
+          :label="`${used.name} that went in`"
+          :unit="amountUnit(used.amount.unit)"
+          hint="As reckoned, until you write what it took"
+          @update:model-value="use(i, $event)"
+        />
+      </template>
       <details v-if="shown">
         <summary>I used different amounts</summary>
         <div class="fields">
-          <NumberField
-            v-for="(used, i) in shown.used"
-            :key="used.product"
-            :model-value="Number(used.amount.value.toPrecision(4))"
-            :label="used.name"
-            :unit="amountUnit(used.amount.unit)"
-            @update:model-value="use(i, $event)"
-          />
+          <template v-for="(used, i) in shown.used" :key="used.product">
+            <NumberField
+              v-if="used.what !== 'ph_down'"
+              :model-value="Number(used.amount.value.toPrecision(4))"
+              :label="used.name"
+              :unit="amountUnit(used.amount.unit)"
+              @update:model-value="use(i, $event)"
+            />
+          </template>
         </div>
       </details>
     </template>

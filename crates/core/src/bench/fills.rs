@@ -190,7 +190,10 @@ pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) ->
         (false, None) => say!("bench.strength_by_thumb"),
     };
     plan.sure = say!("sentences", all = Param::Sentences(vec![why, plan.sure.clone()]));
-    plan.steps.extend(lean(shelf));
+    // One aim for one water: what was put right with acid leans already.
+    if plan.batch_acid_first.is_none() {
+        plan.steps.extend(lean(shelf));
+    }
     Ok(plan)
 }
 
