@@ -320,7 +320,10 @@ fn went_the_other_way(dose: &PhDose, s: &Situation<'_>) -> bool {
 }
 
 /// Refuses a dose by a probe that was never calibrated, or is past its date; a drop kit is not calibrated.
-fn uncalibrated(s: &Situation<'_>) -> Result<(), Refusal> {
+///
+/// # Errors
+/// The refusal, with what to do instead.
+pub(crate) fn uncalibrated(s: &Situation<'_>) -> Result<(), Refusal> {
     let Some(every) = s.system.interval(Check::Calibrate).filter(|_| !s.system.measuring.ph_by_kit()) else {
         return Ok(());
     };

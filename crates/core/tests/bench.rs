@@ -206,6 +206,11 @@ fn a_batch_is_put_right_before_roots_meet_it() {
     less.used.iter_mut().filter(|used| used.what == ProductKind::PhDown).for_each(|used| used.amount.value = 40.0);
     hard.log(entry("2027-03-09 08:00", Body::Change(Change { batch: Some(less), ..change })));
     near(acid(&hard).1.unwrap(), 40.0, 1e-6);
+    // By a meter that nobody calibrated it is said to be calibrated first.
+    let mut doubted = raft(60.0, 1.1);
+    doubted.system.methods.alkalinity = Some(150.0);
+    doubted.calibrated = None;
+    assert!(acid(&doubted).0.warnings.iter().any(|warning| warning.contains("Calibrate the meter first")));
     // Soft water is left as it is, and so is a system whose pH is left to the recipe.
     let mut soft = raft(60.0, 1.1);
     soft.system.methods.source = SourceWater::Rain;

@@ -8,6 +8,7 @@ use super::feed::Mixed;
 use super::plan::{Dose, Expected, Plan, StepKind, step};
 use super::steps::{dose as portioned, fresh_ph, only, ph_step, tools};
 use crate::band::PhBand;
+use crate::dosing::uncalibrated;
 use crate::figures::FIGURES;
 use crate::message::{Message, minutes, ph};
 use crate::mixing::alkalinity::{Batch, at_once, meq_of};
@@ -67,6 +68,9 @@ fn acid_in(
     let (Some(product), Some(per_litre), true) = (product, per_litre, measured && high) else {
         return expected(by_itself, say!("bench.ph_of_batch", ph = ph(by_itself)));
     };
+    if let Some(Err(doubt)) = shelf.situation.map(uncalibrated) {
+        plan.warnings.push(doubt.mending());
+    }
     let whole = Amount { value: per_litre * litres.get(), unit: product.unit };
     let cans = if plan.shares.is_empty() { vec![only("vessel", litres)] } else { plan.shares.clone() };
     let first = if sure { figures.first_share } else { figures.first_guess };
@@ -97,8 +101,9 @@ fn batch_aim(batch: Batch, shelf: &Shelf<'_>) -> f64 {
     let aim = aim_of(shelf);
     let stays = |ph: f64| batch.climbs_to(batch.acid_to(ph)) <= band.high.get() - 2.0 * figures.meter_error;
     let steps = (0..STEPS).map(|n| aim - f64::from(n) * figures.meter_error);
-    let low = steps.take_while(|ph| *ph >= figures.batch_least).find(|ph| stays(*ph));
-    low.unwrap_or(figures.batch_least.min(aim))
+    let least = figures.batch_least.max(band.low.get()).min(aim);
+    let low = steps.take_while(|ph| *ph >= least).find(|ph| stays(*ph));
+    low.unwrap_or(least)
 }
 
 /// The pH that is aimed at.
