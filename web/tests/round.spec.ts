@@ -7,7 +7,7 @@ test('the round opens with the system that has least margin, and why', async ({ 
   await expect(first.getByRole('heading', { name: 'Fill the top-off reservoir' })).toBeVisible()
   await first.getByText(/^(Act today|Safe until tomorrow)$/).click()
   await expect(first).toContainText(
-    'The top-off reservoir was empty yesterday: since then the level falls by 4.5 gal a day.',
+    'The top-off reservoir was empty yesterday. Since then the tank loses 4.5 gal a day.',
   )
   await expect(page.getByRole('article')).toHaveCount(9)
   await accessible(page)

@@ -4,6 +4,7 @@
 
 use crate::band::PhBand;
 use crate::calendar::days_between;
+use crate::fact::Dated;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, count, days, minutes, ph, plain};
 use crate::mixing::alkalinity::{at_once, held, meq_of};
@@ -146,7 +147,8 @@ const ANOTHER_VISIT_HOURS: f64 = 12.0;
 ///
 /// The properties that hold whatever the estimate rests on: with plants in, the doses of one day move the pH by no more
 /// than 1.0, but out of where uptake is blocked; never less is poured because the pH is worse; nothing is poured on top
-/// of a dose that has not been measured; and no more of an estimate is poured than all of it.
+/// of a dose that has not been measured; and no more of an estimate is poured than all of it, but where the first half was
+/// measured and did less than was thought.
 ///
 /// # Errors
 /// Nothing to correct; the wrong product for the direction; acid and base on one day; a day's cap that is used up; a dose
@@ -283,7 +285,7 @@ fn allowed_now(
         return Err(refusal.at("product"));
     }
     if let Some(last) = s.known.lessons.ph_doses.last().filter(|dose| went_the_other_way(dose, s)) {
-        let (was, is) = (ph(last.from), ph(last.to.unwrap_or(last.from)));
+        let (was, is) = (ph(last.from), ph(last.next.map_or(last.from, |read| read.value)));
         return Err(refuse!("ph_went_the_other_way", was = was, is = is, product = direction(last.up)).at("ph"));
     }
     let climbs = |at: Timestamp| days_between(at, s.now.timestamp()) <= FIGURES.ph.climbs_days;
@@ -309,12 +311,14 @@ fn direction(up: bool) -> ProductKind {
     if up { ProductKind::PhUp } else { ProductKind::PhDown }
 }
 
-/// Whether acid let the pH rise, or base let it fall, by more than the instrument tells, and nobody has calibrated it
-/// since: bottle, probe or label is wrong.
+/// Whether pH rose after acid, or fell after base, by more than the instrument tells, and nobody has calibrated it since:
+/// bottle, probe or label is wrong. Read within hours: by the next day it climbs because gas has left.
 fn went_the_other_way(dose: &PhDose, s: &Situation<'_>) -> bool {
     let figures = &FIGURES.ph;
     let tells = if s.system.measuring.ph_by_kit() { figures.kit_step } else { 2.0 * figures.meter_error };
-    let wrong = dose.to.is_some_and(|to| if dose.up { dose.from - to } else { to - dose.from } >= tells - LAST_PLACES);
+    let at_once = |read: &Dated<f64>| days_between(dose.at, read.at) * 24.0 <= figures.at_once_hours;
+    let away = |to: f64| if dose.up { dose.from - to } else { to - dose.from };
+    let wrong = dose.next.filter(at_once).is_some_and(|read| away(read.value) >= tells - LAST_PLACES);
     let lately = days_between(dose.at, s.now.timestamp()) <= figures.doubted_days;
     wrong && lately && s.calibrated.is_none_or(|at| at < dose.at)
 }
@@ -337,8 +341,9 @@ pub(crate) fn uncalibrated(s: &Situation<'_>) -> Result<(), Refusal> {
     }
 }
 
-/// How closely two pH are told apart in last places.
+/// What sums are off by in their last places.
 const LAST_PLACES: f64 = 1e-9;
+
 /// What the water holds against a product.
 #[derive(Debug, Clone, Copy)]
 enum Holds {
@@ -368,21 +373,21 @@ fn holds(
     s: Option<&Situation<'_>>,
     (from, wanted): (f64, f64),
 ) -> Result<(Holds, DoseSource, Message), Refusal> {
-    let litres = ask.litres.get();
+    let (figures, litres) = (&FIGURES.ph, ask.litres.get());
     let doses = s.map_or(&[] as &[PhDose], |s| &s.known.lessons.ph_doses);
     let now = s.map_or(Timestamp::MIN, |s| s.now.timestamp());
     let of_product = || doses.iter().filter(|dose| dose.product == id);
     // What a dose of today did tells most of the water as it is today.
-    let lately = of_product().rev().find(|dose| days_between(dose.at, now) <= FIGURES.ph.dose_shows);
+    let lately = of_product().rev().find(|dose| days_between(dose.at, now) <= figures.dose_shows);
     let times = of_product().filter(|dose| dose.buffer().is_some()).count();
     let usual = || s.and_then(|s| s.known.lessons.buffer(id));
     // What water in the air holds of feed this strong. A dose that was learnt of fresh water, while it was still full of
     // gas, moved less than the next one does: it is believed only so far above that.
     let model = s.filter(|s| s.plants() > 0).zip(product.meq).map(|(s, meq)| phosphate_in(s) / meq);
     let believed =
-        |buffer: f64, most: f64| model.map_or(buffer, |model| buffer.clamp(model * LEAST_LEARNT, model * most));
-    let learnt = lately.and_then(PhDose::buffer).map(|buffer| believed(buffer, MOST_TODAY));
-    if let Some(buffer) = learnt.or_else(|| Some(believed(usual()?, MOST_LEARNT))) {
+        |buffer: f64, most: f64| model.map_or(buffer, |model| buffer.clamp(model * figures.least_learnt, model * most));
+    let learnt = lately.and_then(PhDose::buffer).map(|buffer| believed(buffer, figures.most_today));
+    if let Some(buffer) = learnt.or_else(|| Some(believed(usual()?, figures.most_learnt))) {
         let sure = say!("dose.from_history", times = count(times));
         return Ok((Holds::Open(buffer * litres), DoseSource::History, sure));
     }
@@ -404,8 +409,8 @@ fn holds(
         return Ok((Holds::Fresh(all), DoseSource::Alkalinity, say!("dose.from_alkalinity")));
     }
     // A bottle of another strength gives the same trial in more or less of it.
-    let scale = product.meq.map_or(1.0, |meq| FIGURES.ph.usual_meq / meq);
-    let first = FIGURES.ph.trial_dose * scale;
+    let scale = product.meq.map_or(1.0, |meq| figures.usual_meq / meq);
+    let first = figures.trial_dose * scale;
     let trial = of_product().next_back().and_then(|dose| again(dose, s)).map_or(first, |next| next.max(first));
     Ok((Holds::Trial(trial * litres), DoseSource::Trial, say!("dose.trial")))
 }
@@ -423,18 +428,13 @@ fn phosphate_in(s: &Situation<'_>) -> f64 {
 /// by what the instrument tells; else as much again.
 fn again(dose: &PhDose, s: Option<&Situation<'_>>) -> Option<f64> {
     let figures = &FIGURES.ph;
-    let next = dose.next.filter(|_| dose.buffer().is_none() && dose.whole.is_none())?;
+    let next = dose.next.filter(|_| dose.buffer().is_none() && dose.whole.is_none())?.value;
     let kit = s.is_some_and(|s| s.system.measuring.ph_by_kit());
     let tells = if kit { figures.kit_step } else { figures.meter_error };
     let moved = if dose.up { next - dose.from } else { dose.from - next };
     Some(dose.per_litre * if moved < tells - LAST_PLACES { figures.again } else { 1.0 })
 }
 
-/// No dose learnt is believed below this share of what open water holds, nor above so many times of it; of one of today
-/// more is believed, for it was read in the same water.
-const LEAST_LEARNT: f64 = 0.4;
-const MOST_LEARNT: f64 = 1.25;
-const MOST_TODAY: f64 = 1.5;
 /// With less the water holds nothing against acid, and the formula says nothing, in mg/L CaCO₃.
 const LEAST_ALKALINITY: f64 = 5.0;
 /// More than this went into no jar, in mL or g.

@@ -58,7 +58,9 @@ groups! {
         meter_error, most_a_day, day_hours, least_step, least_change, trial_dose, most_per_litre, first_share, jug_share, jug_least,
         jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
         spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,
-        drifts, again, tap, soft_alkalinity, hard, alkalinity_of_ec, first_guess, batch_least, stirred, phosphate_of_ec, phosphate_least, phosphate_most, out_of_blocked, climbs_look, climbs_days, doubted_days, widens, far, dosed_slack, usual_meq, slack
+        drifts, again, tap, soft_alkalinity, hard, alkalinity_of_ec, first_guess, batch_least, stirred, phosphate_of_ec,
+        phosphate_least, phosphate_most, least_learnt, most_learnt, most_today, at_once_hours, out_of_blocked, climbs_look,
+        climbs_days, doubted_days, widens, far, dosed_slack, usual_meq, slack
     }
     /// Strength: what it is held against.
     strength: StrengthFigures {

@@ -1,9 +1,11 @@
 //! When the water reaches the minimum, by what the system drinks: of the one estimate of the water, as it was left when it
 //! was last read, poured or drained.
 
+use crate::fact::PremixIn;
 use crate::figures::FIGURES;
-use crate::quantity::Litres;
+use crate::quantity::{Conductivity, Litres};
 use crate::situation::Situation;
+use crate::system::TopOffMethod;
 use jiff::{SignedDuration, Timestamp};
 
 pub use crate::projection::Uptake;
@@ -17,8 +19,20 @@ pub fn drinks(s: &Situation<'_>) -> Option<Uptake> {
 /// What stands behind the float valve at a moment, where so much is drunk a day.
 #[must_use]
 pub fn behind(s: &Situation<'_>, at: Timestamp, a_day: Litres) -> Litres {
-    let valve = s.system.traits.top_off_reservoir && s.known.supply.feeds().is_some();
-    if valve { s.known.supply.left_at(at, a_day) } else { Litres::ZERO }
+    crate::projection::behind(s.known, s.system, at, a_day)
+}
+
+/// Whether plain water is kept behind the float valve: where a controller doses the tank, where the last filling was no
+/// stronger than the source, or where it was in use without one and the system is topped off with plain water.
+#[must_use]
+pub fn holds_plain(s: &Situation<'_>) -> bool {
+    let mixed = s.known.lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+    let source = s.system.source_ec + Conductivity::constant(FIGURES.strength.rise);
+    s.system.traits.controller
+        || match mixed {
+            Some(mixed) => mixed.value.ec.is_some_and(|ec| ec <= source),
+            None => s.known.supply.last().is_some() && s.system.methods.top_off == TopOffMethod::Plain,
+        }
 }
 
 /// When water reaches the minimum.

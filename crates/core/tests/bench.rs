@@ -188,14 +188,10 @@ fn a_batch_is_put_right_before_roots_meet_it() {
     let mut hard = raft(60.0, 1.1);
     hard.system.methods.alkalinity = Some(150.0);
     let (plan, Some(dose)) = acid(&hard) else { panic!("hard water takes acid") };
-    let step = plan.steps.iter().find(|step| step.say.contains("Put the pH right")).unwrap();
-    assert!(
-        step.say.contains("Only ")
-            && step.say.contains(" first: stir")
-            && step.why.as_ref().unwrap().contains("that is no slip"),
-        "{step:?}"
-    );
-    assert!(step.why.as_ref().unwrap().contains("about pH 6.9") || step.why.as_ref().unwrap().contains("about pH 7.0"));
+    let step = plan.steps.iter().find(|step| step.say.contains("Adjust the pH")).unwrap();
+    assert!(step.say.contains("Skip this if") && step.why.as_ref().unwrap().contains("That is normal"), "{step:?}");
+    let expected = plan.steps.iter().find(|step| step.say.starts_with("Measure pH")).unwrap();
+    assert!(expected.say.contains("7.0, worked out") || expected.say.contains("6.9, worked out"), "{expected:?}");
     // Nearly all of 3 meq/L, with 2.6 meq in a millilitre.
     assert!((80.0 * 2.2 / 2.6..80.0 * 3.0 / 2.6).contains(&dose), "{dose}");
     // It is logged with the batch, and the next batch begins with what this one took.
@@ -220,6 +216,88 @@ fn a_batch_is_put_right_before_roots_meet_it() {
     by_recipe.system.methods.alkalinity = Some(150.0);
     by_recipe.system.methods.ph = mopsel_core::system::PhMethod::RecipeOnly;
     assert!(acid(&by_recipe).1.is_none());
+}
+
+/// Hard water of 150 mg/L on the raft, topped off by hand.
+fn hard_raft() -> Garden {
+    let mut hard = raft(60.0, 1.1);
+    hard.system.methods.alkalinity = Some(150.0);
+    hard
+}
+
+fn acid_of(garden: &Garden, purpose: Purpose) -> Option<f64> {
+    let plan = crate::common::at_the_bench(&garden.situation(), &asked(purpose)).unwrap();
+    plan.doses.iter().find(|dose| dose.what == ProductKind::PhDown).map(|dose| dose.amount.value)
+}
+
+fn top_off_by(method: TopOffMethod) -> Purpose {
+    Purpose::TopOff { from: Some(l(60.0)), to: None, ec: Some(ec(1.1)), method: Some(method), batch: None }
+}
+
+#[test]
+fn a_child_tops_off_with_plain_water_and_is_handed_no_acid() {
+    assert!(acid_of(&hard_raft(), top_off_by(TopOffMethod::Plain)).is_some(), "an adult puts it right");
+    assert!(acid_of(&hard_raft().for_child(), top_off_by(TopOffMethod::Plain)).is_none());
+}
+
+#[test]
+fn what_hard_water_took_is_not_poured_into_rain() {
+    let fill = || Purpose::FreshFill { litres: Some(l(80.0)) };
+    let mut garden = raft(60.0, 1.1);
+    let plan = at(&garden, &asked(fill())).unwrap();
+    garden.log(entry("2027-03-09 08:00", plan.entry.unwrap()));
+    assert!(garden.known.lessons.batch_acid.is_some() && acid_of(&garden, fill()).is_some());
+    garden.system.methods.source = SourceWater::Rain;
+    garden.system.source_ec = mopsel_core::quantity::Conductivity::new(0.02).unwrap();
+    assert!(acid_of(&garden, fill()).is_none(), "rain holds next to nothing");
+    assert!(acid_of(&garden, top_off_by(TopOffMethod::Plain)).is_none());
+}
+
+#[test]
+fn at_the_change_only_means_just_that() {
+    let mut garden = hard_raft();
+    garden.system.methods.ph = mopsel_core::system::PhMethod::AtChange;
+    assert!(acid_of(&garden, Purpose::FreshFill { litres: Some(l(80.0)) }).is_some());
+    for method in [TopOffMethod::Plain, TopOffMethod::SameStrength, TopOffMethod::Measured] {
+        assert!(acid_of(&garden, top_off_by(method)).is_none(), "{method:?}");
+    }
+    assert!(acid_of(&garden, Purpose::Jug { litres: l(10.0) }).is_none());
+}
+
+#[test]
+fn fillings_that_measured_right_without_acid_get_none() {
+    let mut garden = hard_raft();
+    for day in ["2027-02-09 08:00", "2027-02-23 08:00"] {
+        let change = Change { ph: Some(crate::common::ph(5.9)), ..Change::full(l(80.0)) };
+        garden.log(entry(day, Body::Change(change)));
+    }
+    assert!(acid_of(&garden, Purpose::FreshFill { litres: Some(l(80.0)) }).is_none(), "the feed lowers it by itself");
+}
+
+#[test]
+fn acid_for_a_batch_is_taken_along_and_not_mixed_for_several() {
+    let plan = |garden: &Garden| {
+        crate::common::at_the_bench(&garden.situation(), &asked(Purpose::FreshFill { litres: Some(l(20.0)) }))
+    };
+    let (one, two) = (plan(&hard_raft()).unwrap(), plan(&hard_raft()).unwrap());
+    let ready = mopsel_core::bench::kit::ready(&[(0, &one), (1, &two)]);
+    let down = shipped_id("ph_down");
+    assert!(ready.mixes.iter().all(|mix| mix.ingredients.iter().all(|one| one.product != down)));
+    assert!(ready.products.iter().any(|one| one.product == down));
+}
+
+#[test]
+fn a_drum_of_plain_water_is_refilled_with_plain_water() {
+    let drum = |garden: &Garden| at(garden, &asked(Purpose::TopOffReservoir { litres: l(30.0) })).unwrap();
+    let mut garden = raft(60.0, 1.1);
+    garden.system.traits.top_off_reservoir = true;
+    garden.log(visit("2027-02-20 09:00", Visit { supply: Some(l(12.0)), ..Visit::default() }));
+    assert!(drum(&garden).doses.is_empty(), "topped off with plain water, and nobody ever mixed a drum");
+    let mixed = Premix { ec: Some(ec(1.4)), ..Premix::of(PremixIn::TopOffReservoir, l(30.0)) };
+    garden.log(entry("2027-03-01 09:00", Body::Premix(mixed)));
+    assert!(!drum(&garden).doses.is_empty(), "it held feed last time");
+    garden.system.traits.controller = true;
+    assert!(drum(&garden).doses.is_empty(), "a controller doses the tank itself");
 }
 
 #[test]
@@ -778,10 +856,7 @@ fn ledger_holds(plan: &Plan<String>) -> bool {
 
 fn adds_up(plan: &Plan<String>) -> bool {
     // Of acid that goes into a batch until its pH is right, the first part is told.
-    let part = |dose: &Dose<String>| match plan.batch_acid_first {
-        Some(first) if dose.what == ProductKind::PhDown => dose.amount.value * first,
-        _ => dose.amount.value,
-    };
+    let part = |dose: &Dose<String>| dose.amount.value * dose.first.unwrap_or(1.0);
     plan.doses.iter().all(|dose| dose.portions.iter().map(|p| p.amount.value).sum::<f64>() == part(dose))
 }
 

@@ -159,6 +159,14 @@ fn ph_that_rises_after_acid_stops_every_dose_until_the_meter_was_held_against_it
 }
 
 #[test]
+fn a_climb_by_the_next_morning_is_gas_that_left_and_no_wrong_bottle() {
+    let log = [dose("2027-03-08 09:00", 6.9, 9.0, ProductKind::PhDown), read("2027-03-09 07:30", 7.3)];
+    let mut garden = rails(&log, "2027-03-09 08:30");
+    garden.calibrated = Some(crate::common::at("2027-03-01 09:00"));
+    assert!(at(&garden, ask(ph(7.3))).is_ok());
+}
+
+#[test]
 fn no_dose_by_a_meter_that_was_never_calibrated_or_is_past_its_date() {
     let mut garden = rails(&[], "2027-03-09 08:30");
     garden.calibrated = None;

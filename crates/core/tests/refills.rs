@@ -1,18 +1,16 @@
 //! How far still water may rise: the line, rises above it, and the minimum that comes before all.
 
-use crate::common::{Garden, Said, entry, l, level, planting, tub, visit, zone};
+use crate::common::{Garden, Said, at_the_bench, entry, l, level, planting, tub, visit, zone};
 use jiff::{Timestamp, ToSpan};
-use mopsel_core::bench::{Ask, Purpose, Shelf, plan, usual_containers, usual_tools};
+use mopsel_core::bench::{Ask, Purpose};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, TopOff, TopOffWater, Visit};
-use mopsel_core::mixing::{products, recipes};
-use mopsel_core::quantity::{EcScale, Litres, UnitSystem};
+use mopsel_core::quantity::Litres;
 use mopsel_core::refill::{limit_from, limit_of};
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
 use mopsel_core::system::{System, TopOffMethod};
 use mopsel_core::verdict::{Tone, judge_level, judge_visit};
 use proptest::prelude::*;
-use std::collections::BTreeMap;
 use uuid::Uuid;
 
 fn by(refill: RefillMethod) -> System {
@@ -29,22 +27,10 @@ fn poured(litres: f64) -> Visit {
 
 /// What the bench would pour onto what stands there.
 fn bench(garden: &Garden, from: f64, method: TopOffMethod) -> Result<Litres, String> {
-    let (s, products, recipes) =
-        (garden.situation(), products().iter().cloned().collect(), recipes().iter().cloned().collect());
-    let (containers, tools) = (usual_containers(UnitSystem::Metric), usual_tools(UnitSystem::Metric));
-    let shelf = Shelf {
-        situation: Some(&s),
-        products: &products,
-        recipes: &recipes,
-        learnt: &BTreeMap::new(),
-        containers: &containers,
-        tools: &tools,
-        lifts: 20.0,
-        scale: EcScale::MilliSiemens,
-        actor: &garden.actor,
-    };
     let purpose = Purpose::TopOff { from: Some(l(from)), to: None, ec: None, method: Some(method), batch: None };
-    plan(&Ask::new(purpose), &shelf).map(|plan| plan.after.unwrap()).map_err(|refusal| refusal.said().to_string())
+    at_the_bench(&garden.situation(), &Ask::new(purpose))
+        .map(|plan| plan.after.unwrap())
+        .map_err(|refusal| refusal.said().to_string())
 }
 
 /// Filled up yesterday by an inch, dry today: the next rise is six days away, and the plant would be dead by then.
@@ -175,7 +161,8 @@ impl Drinks {
     fn pour(&mut self, litres: f64) {
         let line = self.line();
         self.level += litres;
-        if self.level > line * 1.02 {
+        // A fiftieth is no rise; what is hardly more may be taken for one or the other.
+        if self.level > line * 1.04 {
             self.raised = Some(self.hours.len());
         }
         self.hours.push(self.level);

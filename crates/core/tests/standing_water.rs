@@ -2,18 +2,19 @@
 //! rests on, and however often it is followed.
 
 use crate::common::{
-    CHILD, Garden, Refused, Said, adult, at, boxed, celsius, ec, entry, kit, l, level, ph, planting, system, tub, visit,
+    CHILD, Garden, Refused, Said, adult, at, at_the_bench, boxed, celsius, ec, entry, kit, l, level, ph, planting,
+    system, tub, visit, with_products,
 };
 use mopsel_core::band::{EcBand, PhBand};
-use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, plan, usual_containers, usual_tools};
+use mopsel_core::bench::{Ask, Plan, Purpose};
 use mopsel_core::crop::{Planting, Stage, crops, ec_target};
 use mopsel_core::dosing::{JarTest, PhAsk, estimate};
 use mopsel_core::fact::{
     Batch, Body, Change, ChangeExtent, Entry, Premix, PremixIn, Subject, TopOff, TopOffWater, Used, Visit,
 };
 use mopsel_core::mixing::alkalinity::{held, ph_holding};
-use mopsel_core::mixing::{Product, ProductKind, products, recipes, shipped_id};
-use mopsel_core::quantity::{Amount, Conductivity, EcScale, Kilograms, Litres, Name, Ph, UnitSystem};
+use mopsel_core::mixing::{Product, ProductKind, products, shipped_id};
+use mopsel_core::quantity::{Amount, Conductivity, Kilograms, Litres, Name, Ph};
 use mopsel_core::refill::{FillTo, fill_to, limit_of};
 use mopsel_core::refusal::Refusal;
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir};
@@ -31,25 +32,7 @@ fn near(found: f64, wanted: f64, within: f64) {
 }
 
 fn ask(garden: &Garden, ask: &Ask) -> Result<Plan, Refusal> {
-    let products: BTreeMap<_, _> = products().iter().cloned().collect();
-    ask_of(garden, ask, &products)
-}
-
-fn ask_of(garden: &Garden, ask: &Ask, products: &BTreeMap<Uuid, Product>) -> Result<Plan, Refusal> {
-    let recipes = recipes().iter().cloned().collect();
-    let situation = garden.situation();
-    let shelf = Shelf {
-        situation: Some(&situation),
-        products,
-        recipes: &recipes,
-        learnt: &BTreeMap::new(),
-        containers: &usual_containers(UnitSystem::Metric),
-        tools: &usual_tools(UnitSystem::Metric),
-        lifts: 20.0,
-        scale: EcScale::MilliSiemens,
-        actor: &garden.actor,
-    };
-    plan(ask, &shelf)
+    at_the_bench(&garden.situation(), ask)
 }
 
 fn correction() -> Ask {
@@ -330,7 +313,7 @@ fn the_bench_reaches_for_the_bottle_that_was_poured_last() {
     let poured = own_acid(own, "Lemon acid", Amount::ml(2.0));
     let log = [entry("2027-03-02 08:00", Body::Correction(poured)), full("2027-03-09 08:00", 90.0, 1.5)];
     let asked = Ask::new(Purpose::Ph { litres: None, ph: ph(7.3), aim: None, product: None, jar: None });
-    let with = ask_of(&rails(&log, NOW), &asked, &shelf).unwrap();
+    let with = with_products(&rails(&log, NOW).situation(), &asked, &shelf).unwrap();
     assert_eq!(with.doses[0].name, "Lemon acid");
     let gone = ask(&rails(&log, NOW), &asked).unwrap();
     assert_eq!(gone.doses[0].name, "pH down", "where it has left the shelf");
@@ -656,7 +639,7 @@ fn a_second_peroxide_dose_is_questioned_and_living_inoculants_are_spared() {
     shelf.get_mut(&shipped_id("leaf_b")).unwrap().living = true;
     let mut alive = later;
     alive.system.methods.recipe = Some(shipped_id("two_part_leaf"));
-    let refused = ask_of(&alive, &dose(false), &shelf).refusal();
+    let refused = with_products(&alive.situation(), &dose(false), &shelf).refusal();
     assert!(refused.code == "living_inoculants" && refused.found.contains("Leaf feed B"), "{refused:?}");
 }
 
@@ -731,7 +714,7 @@ fn silica_is_followed_by_acid_only_where_no_feed_lowers_the_ph() {
             stage: Some(Stage::Flowering),
             ..Ask::new(Purpose::FreshFill { litres: None })
         };
-        let plan = ask_of(&garden, &asked, &shelf).unwrap().said();
+        let plan = with_products(&garden.situation(), &asked, &shelf).unwrap().said();
         plan.steps.into_iter().find(|step| step.say.contains("back to about 7")).map(|step| step.why.unwrap())
     };
     assert_eq!(back(Some(true)), None);
@@ -767,7 +750,9 @@ fn feed_that_has_stood_too_long_says_so_and_a_soft_tap_asks_for_calcium() {
 
     let mut shelf: BTreeMap<_, _> = products().iter().cloned().collect();
     shelf.get_mut(&shipped_id("leaf_b")).unwrap().living = true;
-    let fill = ask_of(&rails(&[], NOW), &Ask::new(Purpose::FreshFill { litres: None }), &shelf).unwrap().said();
+    let fill = with_products(&rails(&[], NOW).situation(), &Ask::new(Purpose::FreshFill { litres: None }), &shelf)
+        .unwrap()
+        .said();
     assert!(fill.warnings.iter().any(|w| w.starts_with("Chlorine in tap water")), "{:?}", fill.warnings);
 
     let mut soft = rails(&[], NOW);
@@ -871,8 +856,10 @@ proptest! {
             let ends = if change { plan.after.unwrap().get() } else { stands + plan.plain.get() + plan.batch.get() - plan.drain.get() };
             prop_assert!(ends + drains <= rim + 1e-6, "{ends} with {drains} that run home");
             if garden.system.refill == RefillMethod::OneInch {
-                // A litre was drunk a day; and what stands below the minimum is filled to it.
-                let line = (litres + 2.0).min(litres + 3.0 - f64::from(days)).max(stands);
+                // Between two levels it fell evenly; and what is below the minimum is filled to it.
+                let since = f64::from(days);
+                let then = if days > 3 { litres - (litres - stands) * (since - 3.0) / since } else { litres + 3.0 - since };
+                let line = (litres + 2.0).min(then).max(stands);
                 let most = (line + inch * 1.001).max(garden.system.reservoir.minimum.get());
                 prop_assert!(ends <= most + 1e-6, "from {stands} to {ends}, line {line}");
             }

@@ -100,6 +100,14 @@ fn a_drum_that_was_found_empty_is_the_first_thing_to_see_to_and_stays_due_since_
 }
 
 #[test]
+fn a_drum_that_was_only_ever_read_empty_is_to_be_filled_too() {
+    let log = [visit("2027-03-07 09:30", Visit { supply: Some(l(0.0)), ..level(80.0) })];
+    let task = tomato(&log, "2027-03-07 10:00").task("supply");
+    assert_eq!(task.reason, "The top-off reservoir was empty today.");
+    assert!(!task.safe_why.contains("no harm") && task.doing.contains("plain water"), "{task:?}");
+}
+
+#[test]
 fn what_flows_in_turns_the_water_over() {
     let mut log = steady(1.6, 2.2);
     let before = tomato(&log, "2027-03-05 10:00").known.supply.fed_since_change();

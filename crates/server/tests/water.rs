@@ -85,7 +85,7 @@ async fn a_change_of_propagation_tote_by_the_guide_with_its_heel_and_two_cans() 
     );
     assert_eq!(
         plan["doses"].as_array().unwrap().iter().map(|d| d["what"].as_str().unwrap()).collect::<Vec<_>>(),
-        ["micro", "grow", "bloom", "ph_down"]
+        ["micro", "grow", "bloom"]
     );
     let begun = server.get(&path).await;
     assert!(begun["under_way"].is_null());

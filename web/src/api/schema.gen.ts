@@ -1864,6 +1864,12 @@ export interface components {
         Dose: {
             /** @description How much in all. */
             amount: components["schemas"]["Amount"];
+            /**
+             * Format: double
+             * @description Share of it that goes in before it is measured, where the rest follows only as far as it is needed: what is said,
+             *     and the portions, are of that share. Absent where all of it goes in.
+             */
+            first?: number | null;
             /** @description Its name. */
             name: string;
             /** @description For each litre of fresh water. */
@@ -3346,11 +3352,6 @@ export interface components {
             answer: string;
             /** @description Water to be mixed with products. */
             batch: components["schemas"]["Litres"];
-            /**
-             * Format: double
-             * @description Which part of the acid goes into the batch before it is measured.
-             */
-            batch_acid_first?: number | null;
             batch_ec?: components["schemas"]["Expected"] | null;
             batch_ph?: components["schemas"]["Expected"] | null;
             carry: string;

@@ -26,11 +26,10 @@ const busy = ref(false)
 const failed = ref('')
 const id = newId()
 const by = computed(() => recorderAt(props.view.place.id))
-/** Acid that goes into a batch until its pH is right: nobody knows before how much that takes. */
-const byMeasure = (i: number) => props.plan.batch_acid_first != null && props.plan.doses[i]?.what === 'ph_down'
 watch(
-  () => props.plan.doses.map((d) => d.amount.value),
-  (now) => now.forEach((value, i) => (used[i] = byMeasure(i) ? null : Number(value.toPrecision(4)))),
+  () => props.plan.doses.map((dose) => (dose.first == null ? dose.amount.value : null)),
+  // What goes in only as far as it is needed is known afterwards.
+  (now) => now.forEach((value, i) => (used[i] = value === null ? null : Number(value.toPrecision(4)))),
   { immediate: true },
 )
 const measures = computed(() => {
@@ -70,8 +69,8 @@ const { open: doubts, say } = useDoubts(
 async function log() {
   const who = by.value
   if (!who) return (failed.value = 'Pick who is recording first.')
-  const open = props.plan.doses.find((_, i) => byMeasure(i) && used[i] == null)
-  if (open) return (failed.value = `Write down how much ${open.name} went in; 0 where none did.`)
+  const open = props.plan.doses.find((dose, i) => dose.first != null && used[i] == null)
+  if (open) return (failed.value = `Enter how much ${open.name} you used, or 0.`)
   if (doubts.value.length) return (failed.value = 'Confirm or correct the number first.')
   busy.value = true
   failed.value = ''

@@ -45,6 +45,8 @@ watch(planned, (now) => now && props.change.plans(now), { immediate: true })
 /** What was mixed, once it was. */
 const mixed = computed(() => (props.done ? props.change.run.value.batch : null))
 const shown = computed(() => mixed.value ?? asTyped(props.change.run.value.batch, planned.value))
+/** Whether some of it goes in only as far as it is needed, so that what was used is known afterwards. */
+const byMeasure = computed(() => !!plan.value?.doses.some((dose) => dose.first != null))
 /** Whether the recipe or the volume was changed after it was mixed. */
 const moved = computed(() => !!mixed.value && !!planned.value && !sameProducts(mixed.value, planned.value))
 function use(i: number, value: number | null) {
@@ -77,29 +79,17 @@ function use(i: number, value: number | null) {
         <summary>How to mix it, step by step</summary>
         <PlanSteps v-model="ticks" :plan="plan" :system="view.card.id" />
       </details>
-      <!-- It goes in until the pH is right: what it took is known only then, and stands open. -->
-      <template v-for="(used, i) in shown?.used ?? []" :key="used.product">
-        <NumberField
-          v-if="used.what === 'ph_down'"
-          :model-value="Number(used.amount.value.toPrecision(4))"
-          :label="`${used.name} that went in`"
-          :unit="amountUnit(used.amount.unit)"
-          hint="As reckoned, until you write what it took"
-          @update:model-value="use(i, $event)"
-        />
-      </template>
-      <details v-if="shown">
-        <summary>I used different amounts</summary>
+      <details v-if="shown" :open="byMeasure">
+        <summary>{{ byMeasure ? 'Enter what you used' : 'I used different amounts' }}</summary>
         <div class="fields">
-          <template v-for="(used, i) in shown.used" :key="used.product">
-            <NumberField
-              v-if="used.what !== 'ph_down'"
-              :model-value="Number(used.amount.value.toPrecision(4))"
-              :label="used.name"
-              :unit="amountUnit(used.amount.unit)"
-              @update:model-value="use(i, $event)"
-            />
-          </template>
+          <NumberField
+            v-for="(used, i) in shown.used"
+            :key="used.product"
+            :model-value="Number(used.amount.value.toPrecision(4))"
+            :label="used.name"
+            :unit="amountUnit(used.amount.unit)"
+            @update:model-value="use(i, $event)"
+          />
         </div>
       </details>
     </template>

@@ -7,14 +7,16 @@ const props = defineProps<{ label: string; known: string[]; wrong?: string | und
 const value = defineModel<string>({ required: true })
 const id = useId()
 const found = ref<string[]>([])
-/** While the list is open, Enter takes from it, and does not send the form. */
-const open = ref(false)
+/** While the list is open, Enter takes from it, and does not send the form: open from its first moment, not from when
+ * it has faded in. */
+const take = (enter: KeyboardEvent) =>
+  (enter.target as Element).getAttribute('aria-expanded') === 'true' && enter.preventDefault()
 const find = ({ query }: { query: string }) =>
   (found.value = props.known.filter((name) => name.toLowerCase().includes(query.trim().toLowerCase())))
 </script>
 
 <template>
-  <div class="field" @keydown.enter.capture="open && $event.preventDefault()">
+  <div class="field" @keydown.enter.capture="take">
     <label :for="id">{{ label }}</label>
     <AutoComplete
       :model-value="value"
@@ -26,8 +28,6 @@ const find = ({ query }: { query: string }) =>
       maxlength="80"
       autocomplete="off"
       @complete="find"
-      @show="open = true"
-      @hide="open = false"
       @update:model-value="value = $event ?? ''"
     />
     <p v-if="wrong" class="wrong">{{ wrong }}</p>

@@ -25,7 +25,7 @@ const sanitisers = computed<Schemas['Sanitiser'][]>({
   get: () => guided.value?.sanitisers ?? [],
   set: (now) => part({ sanitisers: now }),
 })
-/** What sort of change it was, as it is chosen when one begins. */
+/** What kind of change it was, as it is chosen when one begins. */
 const SORTS = [
   { key: 'first' as const, name: 'First filling' },
   { key: 'reset' as const, name: 'Full reset' },
@@ -63,7 +63,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
   <div class="how">
     <ChoiceChips v-model="extent" label="How much was changed" :choices="choices<Change['extent']>('extent')" keep />
     <template v-if="guided">
-      <ChoiceChips v-model="sorts" label="What sort of change" :choices="SORTS" several />
+      <ChoiceChips v-model="sorts" label="Type of change" :choices="SORTS" several />
       <div class="fields">
         <NumberField
           v-for="where in temperatures"
@@ -76,7 +76,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         />
       </div>
       <div v-if="guided.temper_reason != null || wrong('parts.temper_reason')" class="field">
-        <label for="amend-temper">Why it went in all the same</label>
+        <label for="amend-temper">Why you used it anyway</label>
         <input
           id="amend-temper"
           :value="guided.temper_reason ?? ''"
@@ -107,7 +107,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         @update:model-value="treatment(i, $event)"
       />
       <fieldset>
-        <legend>What was done</legend>
+        <legend>Steps</legend>
         <div v-for="step in choices<string>('change_step')" :key="step.key">
           <label class="tick">
             <input

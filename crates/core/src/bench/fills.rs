@@ -1,13 +1,14 @@
 //! Fillings: an empty vessel, a change around its heel, a jug ahead, a top-off reservoir.
 
 use super::ask::{Ask, Shelf};
-use super::batch_ph::{put_right, rise_of};
+use super::batch_ph::{Goes, put_right, rise_of};
 use super::feed::{Feed, target, usual_target};
 use super::plan::{LedgerLine, Plan, PlanStep, StepKind, expected_ec, step};
 use super::steps::{batch_of, in_vessel, mix_into, tank_temperature};
 use crate::calendar::days_between;
 use crate::fact::{Body, Change, Premix, PremixIn};
 use crate::figures::FIGURES;
+use crate::forecast::holds_plain;
 use crate::message::{Message, Param, Unit, ph};
 use crate::mixing::Water;
 use crate::mixing::balance::beside_heel;
@@ -107,7 +108,7 @@ fn around(heel: Option<Heel>, filling: Filling, ask: &Ask, shelf: &Shelf<'_>) ->
     plan.in_vessel = in_vessel(fresh, true, ask, shelf)?;
     mix_into(&mut plan, &mixed, &feed, fresh, &tempered, shelf)?;
     plan.warnings.extend(feed.hard_source(fresh, source, wanted.or(aim)));
-    put_right(&mut plan, fresh, rise_of(&mixed, source), ask, shelf);
+    put_right(&mut plan, fresh, rise_of(&mixed, source), Goes::Fresh, ask, shelf);
     plan.ph = plan.batch_ph.clone();
     plan.after = Some(filling.running);
     let batch = mixed.ec.map(|(ec, spread)| (Water::new(fresh, ec), spread));
@@ -180,7 +181,12 @@ pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) ->
     let asked = ask.target.is_some() || ask.as_printed;
     let typed = if asked { target(ask, shelf)? } else { None };
     if let Some(aim) = known.filter(|aim| typed.is_none() && *aim <= source) {
-        return Ok(plain_reservoir(litres, aim, source));
+        let answer = say!("bench.plain_reservoir", litres = litres, ec = aim);
+        return Ok(plain_reservoir(litres, answer, say!("bench.sure_ledger"), source));
+    }
+    if !asked && ask.recipe.is_none() && shelf.situation.is_some_and(holds_plain) {
+        let answer = say!("bench.plain_reservoir_kept", litres = litres);
+        return Ok(plain_reservoir(litres, answer, say!("bench.plain_reservoir_sure"), source));
     }
     let aim = typed.or_else(|| taken_up(shelf));
     let mut plan = ahead(litres, aim, &Feed::of(ask, shelf)?, PremixIn::TopOffReservoir, source, ask, shelf)?;
@@ -191,19 +197,19 @@ pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) ->
     };
     plan.sure = say!("sentences", all = Param::Sentences(vec![why, plan.sure.clone()]));
     // One aim for one water: what was put right with acid leans already.
-    if plan.batch_acid_first.is_none() {
+    if plan.doses.iter().all(|dose| dose.first.is_none()) {
         plan.steps.extend(lean(shelf));
     }
     Ok(plan)
 }
 
-/// Where the plants drink no stronger than the source, plain water holds EC level.
-fn plain_reservoir(litres: Litres, aim: Conductivity, source: Conductivity) -> Plan {
+/// Plain water: where the plants drink no stronger than the source it holds EC level, and where it was kept so it is kept so.
+fn plain_reservoir(litres: Litres, answer: Message, sure: Message, source: Conductivity) -> Plan {
     let mut plan = Plan::new(say!("bench.top_off_reservoir_title"));
     plan.plain = litres;
-    plan.answer = say!("bench.plain_reservoir", litres = litres, ec = aim);
+    plan.answer = answer;
     plan.steps.push(step(StepKind::Water, say!("bench.plain_into_reservoir", litres = litres)));
-    plan.sure = say!("bench.sure_ledger");
+    plan.sure = sure;
     plan.carry(litres);
     let ec = Some(EcReading::worked_out(source));
     plan.entry = Some(Body::Premix(Premix { ec, ..Premix::of(PremixIn::TopOffReservoir, litres) }));
@@ -246,7 +252,7 @@ fn ahead(
     plan.in_vessel = in_vessel(litres, true, ask, shelf)?;
     mix_into(&mut plan, &mixed, feed, litres, ask, shelf)?;
     plan.warnings.extend(feed.hard_source(litres, source, aim));
-    put_right(&mut plan, litres, rise_of(&mixed, source), ask, shelf);
+    put_right(&mut plan, litres, rise_of(&mixed, source), Goes::Ahead, ask, shelf);
     plan.ph = plan.batch_ph.clone();
     plan.steps.push(step(StepKind::Keep, say!("bench.keep")).why(say!("bench.keep_why")));
     plan.answer = match mixed.ec {

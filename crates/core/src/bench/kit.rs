@@ -2,7 +2,7 @@
 //! by the same recipe at the same strength is mixed in one go and shared out.
 
 use super::ask::{Ask, Purpose};
-use super::plan::Plan;
+use super::plan::{Dose, Plan};
 use crate::care::{Standing, Task, Urgency};
 use crate::fact::Subject;
 use crate::message::Message;
@@ -19,8 +19,8 @@ pub fn is_for_today(task: &Task) -> bool {
     task.standing <= Standing::Today || task.urgency == Urgency::Hand
 }
 
-/// What is poured at a system for its tasks of today: a change, else a top-off, or a correction of its strength; and
-/// peroxide, where a dose is due; and the reservoir behind a float valve, where that is due and it is known how much it takes.
+/// What is poured at a system for its tasks of today: a change, else a top-off, or a correction of its strength; the
+/// reservoir behind a float valve, where that is due and it is known how much it takes; and peroxide, where a dose is due.
 #[must_use]
 pub fn pours(tasks: &[Task], supply_takes: Option<Litres>) -> Vec<Ask> {
     let today = || tasks.iter().filter(|task| is_for_today(task));
@@ -141,8 +141,13 @@ pub fn ready(plans: &[(usize, &Plan)]) -> Ready {
             ready.plain += plan.batch;
             continue;
         }
+        // Acid goes in by the pH of each batch, on the spot: it is taken along, and not mixed for several.
+        let (by_measure, mixed): (Vec<&Dose>, Vec<&Dose>) = plan.doses.iter().partition(|dose| dose.first.is_some());
+        for dose in by_measure {
+            add(&mut ready.products, dose.product, &dose.name, dose.amount);
+        }
         let rate = |amount: Amount| (amount.value / plan.batch.get() * SAME).round() as i64;
-        let mut key: Vec<(Uuid, i64)> = plan.doses.iter().map(|dose| (dose.product, rate(dose.amount))).collect();
+        let mut key: Vec<(Uuid, i64)> = mixed.iter().map(|dose| (dose.product, rate(dose.amount))).collect();
         key.sort_unstable();
         // What is mixed in its vessel is shared with nobody.
         let same =
@@ -162,7 +167,7 @@ pub fn ready(plans: &[(usize, &Plan)]) -> Ready {
         let mix = &mut ready.mixes[n];
         mix.litres += plan.batch;
         mix.shares.push((*at, plan.batch));
-        for dose in &plan.doses {
+        for dose in mixed {
             add(&mut mix.ingredients, dose.product, &dose.name, dose.amount);
         }
     }

@@ -79,7 +79,7 @@ pub(super) fn correct(wanted: Wish, product: Option<Uuid>, ask: &Ask, shelf: &Sh
     );
     plan.steps.push(step(StepKind::Measure, say!("bench.ph_measure")));
     if found.capped {
-        plan.warnings.push(say!("bench.ph_capped", to = ph(found.to), most = ph(figures.most_a_day)));
+        plan.warnings.push(say!("bench.ph_capped", to = ph(found.to)));
     }
     // Half of the acid moves half of what the water holds, not half of the pH.
     let half = found.part == DosePart::Half;

@@ -79,6 +79,10 @@ pub struct Dose<W = Message> {
     pub what: ProductKind,
     /// How much in all.
     pub amount: Amount,
+    /// Share of it that goes in before it is measured, where the rest follows only as far as it is needed: what is said,
+    /// and the portions, are of that share. Absent where all of it goes in.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first: Option<f64>,
     /// EC rise of 1 mL or 1 g in a litre, where it is known.
     pub rise: Option<f64>,
     /// In words.
@@ -213,9 +217,6 @@ pub struct Plan<W = Message> {
     /// Strength of that batch.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub batch_ec: Option<Expected<W>>,
-    /// Which part of the acid goes into the batch before it is measured.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    pub batch_acid_first: Option<f64>,
     /// The pH of the batch as it is poured.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub batch_ph: Option<Expected<W>>,
@@ -266,7 +267,6 @@ impl Plan {
             plain: Litres::ZERO,
             batch: Litres::ZERO,
             batch_ec: None,
-            batch_acid_first: None,
             batch_ph: None,
             after: None,
             after_ec: None,
@@ -312,6 +312,7 @@ impl<W> Dose<W> {
             name: self.name,
             what: self.what,
             amount: self.amount,
+            first: self.first,
             rise: self.rise,
             said: say(self.said),
             per_litre: self.per_litre,
@@ -346,7 +347,6 @@ impl<W> Plan<W> {
             plain: self.plain,
             batch: self.batch,
             batch_ec: self.batch_ec.map(|ec| ec.map(say)),
-            batch_acid_first: self.batch_acid_first,
             batch_ph: self.batch_ph.map(|ph| ph.map(say)),
             after: self.after,
             after_ec: self.after_ec.map(|ec| ec.map(say)),

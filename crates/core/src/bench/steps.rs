@@ -68,6 +68,7 @@ pub(super) fn dose(
         name: product.name.as_str().to_owned(),
         what: product.what,
         amount: whole,
+        first: None,
         rise: product.rise,
         said: say!("bench.amount", amount = whole),
         per_litre,

@@ -1,7 +1,7 @@
 //! Top-offs by each method. Still water is never raised above its limit.
 
 use super::ask::{Ask, Purpose, Shelf};
-use super::batch_ph::{put_right_onto, rise_of, wants_acid};
+use super::batch_ph::{Goes, put_plain_right, put_right, rise_of, wants_acid};
 use super::feed::{Feed, target};
 use super::fills::{sure, taken_up};
 use super::plan::{Dose, LedgerLine, Plan, StepKind, expected_ec, step};
@@ -102,12 +102,12 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let source = shelf.source(ask)?;
     let aim = target(ask, shelf)?;
     let mut plan = match method {
-        TopOffMethod::Plain => plain(&room, source, ask, shelf)?,
+        TopOffMethod::Plain => plain(&room, source, ask, shelf),
         TopOffMethod::LightFeed => light(&room, source, ask, shelf)?,
         TopOffMethod::SameStrength => same(&room, source, ask, shelf)?,
         // Where the plants drink no stronger than the source, plain water is what they take up.
         TopOffMethod::Reservoir if ask.target.is_none() && taken_up(shelf).is_some_and(|ec| ec <= source) => {
-            plain(&room, source, ask, shelf)?
+            plain(&room, source, ask, shelf)
         }
         TopOffMethod::Reservoir => {
             let strength = if ask.target.is_some() { aim } else { taken_up(shelf) };
@@ -151,25 +151,14 @@ fn light(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Res
 /// Light feed is half of the target's.
 const HALF: f64 = 0.5;
 
-/// The pH that stands in the tank, as it is estimated.
-fn standing_ph_value(shelf: &Shelf<'_>) -> Option<f64> {
-    shelf.situation.and_then(|s| s.water().ph()).map(|about| about.value.get())
-}
-
-fn plain(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+fn plain(room: &Room, source: Conductivity, ask: &Ask, shelf: &Shelf<'_>) -> Plan {
     let mut plan = Plan::new(say!("bench.plain_title"));
     plan.plain = room.litres;
     plan.batch_ec = Some(expected_ec(source, source * 0.0, shelf.scale));
-    // Hard water lifts the pH of the tank with each top-off: it is put right in the can too, where it is known to be hard.
-    if wants_acid(shelf) {
-        put_right_onto(&mut plan, room.litres, 0.0, standing_ph_value(shelf), ask, shelf);
-        if plan.doses.is_empty() {
-            plan.steps.clear();
-        }
-    }
+    put_plain_right(&mut plan, room.litres, ask, shelf);
     plan.steps.push(step(StepKind::Pour, say!("bench.pour_plain", litres = room.litres)));
     plan.sure = say!("mixing.linear");
-    Ok(plan)
+    plan
 }
 
 fn fed(
@@ -185,7 +174,7 @@ fn fed(
     let mut plan = Plan::new(title);
     mix_into(&mut plan, &mixed, feed, room.litres, ask, shelf)?;
     plan.warnings.extend(feed.hard_source(room.litres, source, aim));
-    put_right_onto(&mut plan, room.litres, rise_of(&mixed, source), standing_ph_value(shelf), ask, shelf);
+    put_right(&mut plan, room.litres, rise_of(&mixed, source), Goes::Onto, ask, shelf);
     plan.steps.push(step(StepKind::Pour, say!("bench.pour_slowly", litres = room.litres)));
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
@@ -305,7 +294,7 @@ fn pour_strong(
     let mixed = feed.mix(source, Some(strong.ec), true)?;
     mix_into(plan, &mixed, feed, strong.litres, ask, shelf)?;
     if plan.plain <= Litres::ZERO {
-        put_right_onto(plan, strong.litres, rise_of(&mixed, source), standing_ph_value(shelf), ask, shelf);
+        put_right(plan, strong.litres, rise_of(&mixed, source), Goes::Onto, ask, shelf);
     }
     // A batch that is meant to be concentrated says nothing by its share of the label's rate.
     plan.strength = None;
@@ -383,15 +372,14 @@ fn finish(
             (_, false) => TopOffWater::Plain,
         };
         let level = LevelReading::Volume { litres: room.before, pump_ran: true };
+        let fresh = if mixed > Litres::ZERO { plan.batch } else { plan.plain };
         Body::Visit(Visit {
             level: room.measured.then_some(level),
             ec: read,
             drained: (plan.drain > Litres::ZERO).then_some(plan.drain),
             top_off: Some(TopOff { litres: poured, water }),
-            batch: batch_of(plan, source).map(|batch| Batch {
-                fresh: batch.fresh.max(plan.plain * f64::from(u8::from(mixed <= Litres::ZERO))),
-                ..batch
-            }),
+            // Where nothing was mixed, what went in went into the plain water.
+            batch: batch_of(plan, source).map(|batch| Batch { fresh, ..batch }),
             ..Visit::default()
         })
     });

@@ -10,9 +10,9 @@ use super::Task;
 use super::routine::due;
 use crate::calendar::{add_days, after, day, days_between};
 use crate::figures::FIGURES;
-use crate::forecast;
+use crate::forecast::{self, holds_plain};
 use crate::message::{Message, Param, Unit, count, days, ph};
-use crate::projection::{Standing, Uptake};
+use crate::projection::{Standing, SupplyPoint, Uptake};
 use crate::quantity::{About, Litres, Quantity, band};
 use crate::say;
 use crate::situation::Situation;
@@ -328,14 +328,7 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
         on: dry(lasts.feeds.a_day),
         latest: (quiet > Litres::ZERO).then(|| dry(quiet)),
     };
-    let a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay);
-    let holds = if lasts.left <= Litres::ZERO {
-        dry_since(&lasts, day(leaves.on, s.today()), a_day, s)
-    } else {
-        say!("outlook.supply", left = lasts.left, a_day = a_day, when = when(&leaves, s))
-    };
-    let mut said = vec![holds];
-    said.extend(until_harvest(&lasts, s));
+    let said = said(last, &lasts, (day(leaves.on, s.today()), when(&leaves, s)), s);
     Some(Outlook {
         of: Ahead::Supply,
         name: say!("outlook.supply_name"),
@@ -348,40 +341,50 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
     })
 }
 
-/// That nothing is left: as it was found, or as it is reckoned by what it feeds.
-fn dry_since(lasts: &Lasts, on: Param, a_day: Param, s: &Situation<'_>) -> Message {
-    match s.known.supply.last().filter(|last| last.left.is_some_and(|left| left <= Litres::ZERO)) {
-        Some(found) => {
-            let on = day(s.date(found.at), s.today());
-            say!("outlook.supply_found_dry", day = on, a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay))
-        }
-        None => say!("outlook.supply_dry", a_day = a_day, day = on),
-    }
-}
-
 /// That the top-off reservoir is filled again, with a fifth of the time in hand, once that is near.
 pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
-    let lasts = lasts(s).filter(|_| s.system.traits.top_off_reservoir)?;
+    let last = s.known.supply.last().filter(|_| s.system.traits.top_off_reservoir)?;
     // From when it was last read or filled, so that a day that has come does not move on with the clock. Once it is empty
-    // the vessel falls from then on.
-    let last = s.known.supply.last()?;
-    let lasted = (last.after / lasts.feeds.a_day).min(3650.0);
-    let (dry, act_by) = (after(last.at, lasted), after(last.at, lasted * (1.0 - FIGURES.uptake.in_hand)));
+    // the vessel falls from then on, also where nobody knows yet how fast.
+    let found_dry = last.after <= Litres::ZERO;
+    let lasts = lasts(s);
+    let holds = match &lasts {
+        Some(lasts) => (last.after / lasts.feeds.a_day).min(3650.0),
+        None if found_dry => 0.0,
+        None => return None,
+    };
+    let (dry, act_by) = (after(last.at, holds), after(last.at, holds * (1.0 - FIGURES.uptake.in_hand)));
     let on = s.calendar.open_on_or_before(s.date(act_by));
     if f64::from((on - s.today()).get_days()) > SUPPLY_SAID {
         return None;
     }
-    let a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay);
     let dry_on = day(s.date(dry), s.today());
-    let mut reason = vec![if lasts.left <= Litres::ZERO {
-        dry_since(&lasts, dry_on, a_day, s)
-    } else {
-        say!("outlook.supply", left = lasts.left, a_day = a_day, when = say!("outlook.on", day = dry_on))
-    }];
-    reason.extend(until_harvest(&lasts, s));
+    let reason = lasts.as_ref().map_or_else(
+        || vec![say!("outlook.supply_dry_only", day = dry_on.clone())],
+        |lasts| said(last, lasts, (dry_on.clone(), say!("outlook.on", day = dry_on.clone())), s),
+    );
     let reason = say!("sentences", all = Param::Sentences(reason));
-    let task = Task::new("supply", say!("outlook.refill"), say!("outlook.refill_doing"), reason, on, act_by, s);
-    Some(task.slack(FIGURES.level.supply_slack, s).adult())
+    let doing = if holds_plain(s) { say!("outlook.refill_plain") } else { say!("outlook.refill_doing") };
+    let task = Task::new("supply", say!("outlook.refill"), doing, reason, on, act_by, s);
+    let mut task = task.slack(FIGURES.level.supply_slack, s).adult();
+    if dry <= s.now.timestamp() {
+        task.safe_why = say!("safe.why_dry", day = dry_on);
+    }
+    Some(task)
+}
+
+/// What is left in it and how long that holds, as it was found or as it is worked out; and whether it lasts to the harvest.
+/// `dry` is the day on which it runs dry, by itself and with its range.
+fn said(last: SupplyPoint, lasts: &Lasts, (dry_on, when): (Param, Message), s: &Situation<'_>) -> Vec<Message> {
+    let a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay);
+    let holds = if last.after <= Litres::ZERO {
+        say!("outlook.supply_found_dry", day = day(s.date(last.at), s.today()), a_day = a_day)
+    } else if lasts.left <= Litres::ZERO {
+        say!("outlook.supply_dry", a_day = a_day, day = dry_on)
+    } else {
+        say!("outlook.supply", left = lasts.left, a_day = a_day, when = when)
+    };
+    std::iter::once(holds).chain(until_harvest(lasts, s)).collect()
 }
 
 /// The task is told so many days ahead.

@@ -4,13 +4,15 @@
 use super::standing::strength_of;
 use super::{Projection, SaltLedger, keep_last};
 use crate::calendar::days_between;
-use crate::fact::{Batch, Body, Change, Correction, Dated, Entry, Premix, PremixIn, TopOffWater, TreatmentKind, Visit};
+use crate::fact::{
+    Batch, Body, Change, Correction, Dated, Entry, Premix, PremixIn, TopOffWater, TreatmentKind, Used, Visit,
+};
 use crate::figures::FIGURES;
 use crate::mixing::alkalinity::held;
 use crate::mixing::{BatchPoint, ProductKind, Water};
 use crate::quantity::{AmountUnit, Conductivity, Litres, Name, PhReading};
 use crate::statistics::median;
-use crate::system::System;
+use crate::system::{SourceWater, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -32,9 +34,9 @@ pub struct PhDose {
     pub from: f64,
     /// pH read next, once it had mixed and within a day; `None` while nobody has looked.
     pub to: Option<f64>,
-    /// pH read next, whenever that was.
+    /// pH read next once it had mixed, whenever that was.
     #[serde(default)]
-    pub next: Option<f64>,
+    pub next: Option<Dated<f64>>,
 }
 
 impl PhDose {
@@ -55,13 +57,25 @@ impl PhDose {
     }
 }
 
-/// Acid that went into a batch.
+/// Acid that went into a batch, and the water that it was of.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct BatchAcid {
     /// Which product.
     pub product: Uuid,
     /// mL or g of it in each litre of the batch.
     pub per_litre: f64,
+    source: SourceWater,
+    source_ec: Conductivity,
+    alkalinity: Option<f64>,
+}
+
+impl BatchAcid {
+    /// Whether a system is filled from the same water still.
+    #[must_use]
+    pub fn of_same_water(&self, system: &System) -> bool {
+        let methods = &system.methods;
+        (self.source, self.source_ec, self.alkalinity) == (methods.source, system.source_ec, methods.alkalinity)
+    }
 }
 
 /// A product that moves pH, as it was when it was last poured.
@@ -109,16 +123,16 @@ pub struct Lessons {
     pub ph_doses: Vec<PhDose>,
     /// The last measured batches, oldest first.
     pub batches: Vec<BatchPoint>,
-    /// The acid that was last poured, and the base.
+    /// The acid that was last poured.
     pub acid: Option<PhProduct>,
+    /// The base that was last poured.
+    pub base: Option<PhProduct>,
     /// What acid the last batch of this water took, before roots met it.
     #[serde(default)]
     pub batch_acid: Option<BatchAcid>,
     /// When water was last changed for a batch that was put right with acid: it climbs as gas leaves.
     #[serde(default)]
     pub acid_in_fresh: Option<Timestamp>,
-    /// The base that was last poured.
-    pub base: Option<PhProduct>,
     /// Products that went into this water since it was last changed in full.
     pub put_in: Vec<Uuid>,
     /// Peroxide that last went into the reservoir.
@@ -197,8 +211,8 @@ impl Lessons {
         let Some(dose) = self.ph_doses.last_mut().filter(|dose| dose.next.is_none()) else { return };
         let since = days_between(dose.at, at);
         if since >= mixed {
-            dose.next = Some(ph.middle());
-            dose.to = dose.next.filter(|_| since <= FIGURES.ph.dose_shows);
+            dose.next = Some(Dated { at, value: ph.middle() });
+            dose.to = Some(ph.middle()).filter(|_| since <= FIGURES.ph.dose_shows);
         }
     }
 
@@ -254,9 +268,8 @@ impl Lessons {
         }
         if let Some(batch) = &change.batch {
             self.batch(batch, system);
-            let acid = batch.used.iter().any(|used| used.what == ProductKind::PhDown && used.amount.value > 0.0);
-            self.acid_in_fresh = acid.then_some(at);
         }
+        self.acid_in_fresh = change.batch.as_ref().and_then(acid_in).map(|_| at);
         self.ledger.breaks();
         if let Some(ec) = change.ec_after() {
             self.ledger.start(at, Water::new(change.volume_after, ec));
@@ -273,10 +286,14 @@ impl Lessons {
                 keep_last(&mut self.put_in, used.product, MOST_PUT_IN);
             }
         }
-        let acid = batch.used.iter().rev().find(|used| used.what == ProductKind::PhDown && used.amount.value > 0.0);
-        if let Some(used) = acid.filter(|_| batch.fresh > Litres::ZERO) {
-            self.batch_acid =
-                Some(BatchAcid { product: used.product, per_litre: used.amount.value / batch.fresh.get() });
+        if let Some(used) = acid_in(batch) {
+            self.batch_acid = Some(BatchAcid {
+                product: used.product,
+                per_litre: used.amount.value / batch.fresh.get(),
+                source: system.methods.source,
+                source_ec: system.source_ec,
+                alkalinity: system.methods.alkalinity,
+            });
         }
         let Some(ec) = batch.ec.and_then(|ec| ec.at_25(None).ok()) else { return };
         let feeds = batch.used.iter().filter(|used| used.what.feeds());
@@ -288,6 +305,12 @@ impl Lessons {
         let rise = (ec - batch.source_ec.unwrap_or(system.source_ec)).get();
         keep_last(&mut self.batches, BatchPoint { per_litre, rise }, LEARN_FROM);
     }
+}
+
+/// The acid that went into a batch, if any did.
+fn acid_in(batch: &Batch) -> Option<&Used> {
+    let acid = |used: &&Used| used.what == ProductKind::PhDown && used.amount.value > 0.0;
+    batch.used.iter().find(acid).filter(|_| batch.fresh > Litres::ZERO)
 }
 
 impl Projection for Lessons {

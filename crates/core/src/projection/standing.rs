@@ -6,10 +6,10 @@
 //! - Volume: V − w · t, with what the system drinks a day, from quiet to thirsty days.
 //! - Strength: by the salt balance, S = EC · V. What is drunk takes salt along at the strength of the
 //!   ledger; where that is not known, at anything from a third to half as much again of the tank's.
-//! - pH: its robust drift a day. A dose of acid moves the share of bicarbonate, not the pH, in
+//! - pH: its robust drift a day. A dose moves what open water holds, not the pH, in
 //!   proportion; fresh water leaves it uncertain.
 
-use super::{Known, Uptake, drinks};
+use super::{Known, Uptake, behind, drinks};
 use crate::calendar::days_between;
 use crate::fact::{Batch, Body, Change, ChangeExtent, Correction, Entry, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
@@ -87,7 +87,7 @@ impl Rates {
             takes_up: around
                 .and_then(|around| known.lessons.ledger.takes_up(around))
                 .map(|u| (u.low.get(), u.value.get(), u.high.get())),
-            ph_a_day: known.readings.ph_a_day().or(known.readings.ph_drifted).unwrap_or(0.0),
+            ph_a_day: Standing::ph_a_day(known),
         }
     }
 
@@ -117,8 +117,7 @@ impl Standing {
         let (all, days) = (days, days.min(FIGURES.uptake.horizon));
         let rates = Rates::of(known, system, self.ec.map(|ec| ec.value));
         let (quiet, usual, thirsty) = rates.drinking(system);
-        let valve = system.traits.top_off_reservoir && known.supply.feeds().is_some();
-        let behind = |a_day: f64| if valve { known.supply.left_at(at, Litres::calculated(a_day)).get() } else { 0.0 };
+        let behind = |a_day: f64| behind(known, system, at, Litres::calculated(a_day)).get();
         if let (Some(ec), Some(litres)) = (&mut self.ec, self.litres) {
             let behind = Behind { litres: behind(usual), ec: known.lessons.behind_ec(system).get() };
             carry_ec(ec, litres.value, (quiet * days, usual * days, thirsty * days), &rates, &behind, days);
@@ -290,7 +289,7 @@ impl Standing {
         });
     }
 
-    /// A dose moves the share of bicarbonate by as much as it was meant to, or as the log has learnt.
+    /// A dose moves what the water holds by as much as it was meant to, or as the log has learnt.
     fn correction(&mut self, at: Timestamp, correction: &Correction, known: &Known) {
         let from = read_ph(correction.from, at);
         let (aim, per_litre) = (correction.aim.get(), correction.per_litre());

@@ -97,6 +97,14 @@ pub fn drinks(known: &Known, system: &System) -> Option<Uptake> {
     behind.or_else(|| uptake(&known.tank))
 }
 
+/// What is behind the float valve at a moment, where so much is drunk a day; nothing where there is none, or nobody knows
+/// what it feeds.
+#[must_use]
+pub fn behind(known: &Known, system: &System, at: Timestamp, a_day: Litres) -> Litres {
+    let feeds = system.traits.top_off_reservoir && known.supply.feeds().is_some();
+    if feeds { known.supply.left_at(at, a_day) } else { Litres::ZERO }
+}
+
 impl Projection for Supply {
     fn apply(&mut self, entry: &Entry, _: &System) {
         let at = entry.at;

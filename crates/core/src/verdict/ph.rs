@@ -183,8 +183,7 @@ fn with_dose(
                 part = part(found.part),
                 way = term(way),
                 after = after,
-                to = ph(found.to),
-                most = ph(FIGURES.ph.most_a_day)
+                to = ph(found.to)
             );
             let source = verdict.sure.take();
             let all: Vec<Message> = source.into_iter().chain([found.sure]).collect();

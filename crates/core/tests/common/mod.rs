@@ -3,7 +3,7 @@
 pub mod soak;
 
 use jiff::{Timestamp, Zoned, tz::TimeZone};
-use mopsel_core::bench::Plan;
+use mopsel_core::bench::{Ask, Plan, Shelf, plan, usual_containers, usual_tools};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::care::top_off::TopOffAdvice;
 use mopsel_core::care::{Risk, Task, tasks};
@@ -13,7 +13,7 @@ use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{Actor, Body, Entry, Planted, Timeline, Visit};
 use mopsel_core::guide::Guide;
 use mopsel_core::message::{Message, Param};
-use mopsel_core::mixing::FeedFacts;
+use mopsel_core::mixing::{FeedFacts, Product, products, recipes};
 use mopsel_core::projection::{Known, Touched};
 use mopsel_core::quantity::{
     Celsius, Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem,
@@ -305,6 +305,27 @@ impl Garden {
             panic!("no task {code} among {:?}", self.tasks().iter().map(|t| t.code.clone()).collect::<Vec<_>>())
         })
     }
+}
+
+/// What the bench answers a system, with the products and recipes that ship and nothing learnt.
+pub fn at_the_bench(s: &Situation<'_>, ask: &Ask) -> Result<Plan, Refusal> {
+    with_products(s, ask, &products().iter().cloned().collect())
+}
+
+/// The same with products of one's own.
+pub fn with_products(s: &Situation<'_>, ask: &Ask, products: &BTreeMap<Uuid, Product>) -> Result<Plan, Refusal> {
+    let shelf = Shelf {
+        situation: Some(s),
+        products,
+        recipes: &recipes().iter().cloned().collect(),
+        learnt: &BTreeMap::new(),
+        containers: &usual_containers(UnitSystem::Metric),
+        tools: &usual_tools(UnitSystem::Metric),
+        lifts: 20.0,
+        scale: EcScale::MilliSiemens,
+        actor: s.actor,
+    };
+    plan(ask, &shelf)
 }
 
 /// Still water in the tub of the reference case: 52 × 36 cm, straight.

@@ -4,18 +4,17 @@
 //!
 //! Nobody in it knows more than a grower would: it reads with its meter, logs what it did, and does what
 //! the tasks, the verdicts and the bench say.
-use crate::common::{adult, at, zone};
+use crate::common::{adult, at, at_the_bench, zone};
 use jiff::{Timestamp, ToSpan, Zoned};
-use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, plan, usual_containers, usual_tools};
+use mopsel_core::bench::{Ask, Plan, Purpose};
 use mopsel_core::calendar::{Calendar, Closure, Weekday};
 use mopsel_core::care::cover::{Cover, cover_place};
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
 use mopsel_core::fact::{Actor, Batch, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
-use mopsel_core::mixing::{FeedFacts, products, recipes};
+use mopsel_core::mixing::{FeedFacts, products};
 use mopsel_core::projection::Known;
-use mopsel_core::quantity::{Conductivity, EcReading, EcScale, Litres, Millimetres, Name, Ph, PhReading, UnitSystem};
-use mopsel_core::refusal::Refusal;
+use mopsel_core::quantity::{Conductivity, EcReading, Litres, Millimetres, Name, Ph, PhReading};
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, kinds};
@@ -394,22 +393,7 @@ impl Garden {
 
     /// Asks the bench.
     fn ask(&mut self, purpose: Purpose) -> Option<Plan> {
-        let products = products().iter().cloned().collect();
-        let recipes = recipes().iter().cloned().collect();
-        let (containers, tools) = (usual_containers(UnitSystem::Metric), usual_tools(UnitSystem::Metric));
-        let situation = self.situation();
-        let shelf = Shelf {
-            situation: Some(&situation),
-            products: &products,
-            recipes: &recipes,
-            learnt: &BTreeMap::new(),
-            containers: &containers,
-            tools: &tools,
-            lifts: 20.0,
-            scale: EcScale::MilliSiemens,
-            actor: &self.actor,
-        };
-        let found: Result<Plan, Refusal> = plan(&Ask::new(purpose), &shelf);
+        let found = at_the_bench(&self.situation(), &Ask::new(purpose));
         match found {
             Ok(plan) => Some(plan),
             Err(refusal) => {
@@ -500,15 +484,19 @@ impl Garden {
 
     /// Half of the acid, stir, measure, then the rest a little at a time.
     fn put_batch_right(&mut self, batch: &mut Water, plan: &Plan) {
-        let Some(dose) = plan.doses.iter().find(|dose| dose.what == mopsel_core::mixing::ProductKind::PhDown) else {
+        let Some(dose) = plan.doses.iter().find(|dose| dose.first.is_some()) else {
             return;
         };
         let meq = products().iter().find(|(id, _)| *id == dose.product).unwrap().1.meq.unwrap();
         let (whole, aim) = (dose.amount.value * meq * self.nature.bottle, plan.batch_ph.as_ref().unwrap().value);
         self.acid_taken = 0.0;
         // The first share that the step says, then a little at a time.
-        let first = plan.batch_acid_first.unwrap();
+        let first = dose.first.unwrap();
         let rest = [0.2, 0.15, 0.15, 0.1, 0.1, 0.1, 0.2, 0.2, 0.3, 0.3];
+        // It is measured first, and left alone where it is low enough by itself.
+        if batch.ph() + self.chance.between(-METER, METER) <= aim {
+            return;
+        }
         for part in std::iter::once(first).chain(rest) {
             batch.acid(whole * part);
             self.acid_taken += part;
@@ -763,10 +751,12 @@ impl Garden {
         let begin = plan.unwrap_or_else(|| panic!("{}: {:?}", self.fared.name, self.fared.refused));
         self.stood = Some(f64::INFINITY);
         self.poured(&begin);
+        let Some(Body::Change(begun)) = begin.entry else { panic!("a filling is a change") };
         self.water.take(self.system.traits.drain_back.get());
         self.later(60);
         let full = self.read_level().min(self.system.highest().get());
-        let change = Change { ec: self.read_ec(), ph: self.read_ph(), ..Change::full(litres(full)) };
+        let batch = self.as_taken(begun.batch);
+        let change = Change { ec: self.read_ec(), ph: self.read_ph(), batch, ..Change::full(litres(full)) };
         self.log(Body::Change(change));
         self.put_right();
         for day in 1..=days {
