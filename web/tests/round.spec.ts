@@ -1,11 +1,11 @@
-import { accessible, expect, fits, settled, systemId, test } from './support'
+import { recordAs, accessible, expect, fits, settled, systemId, test } from './support'
 
 test('the round opens with the system that has least margin, and why', async ({ page }) => {
   await page.goto('/')
   // A reservoir that was found empty is a matter of hours; rot is one of days, and stands next.
   const first = page.getByRole('region', { name: 'First: Bucket row' })
   await expect(first.getByRole('heading', { name: 'Fill the top-off reservoir' })).toBeVisible()
-  await first.getByText(/^(Act today|Safe until tomorrow)$/).click()
+  await first.getByText('Act now', { exact: true }).click()
   await expect(first).toContainText(
     'The top-off reservoir was empty yesterday. Since then the tank loses 4.5 gal a day.',
   )
@@ -29,22 +29,60 @@ test('today, the headline and the shelf keep one order, and each line leads to w
   const rows = await today.getByRole('listitem').allInnerTexts()
   expect(rows[0]).toContain('Bucket row')
   expect(rows.slice(0, 3).join()).toContain('Propagation tote')
-  const hands = (await page.getByText(/\d+ need a hand today/).innerText()).match(/(\d+) need/)![1]
   const { systems } = await (await page.request.get('/api/round')).json()
   const pressing = await today
     .getByRole('listitem')
     .filter({ has: page.locator('.mark.hand') })
     .allInnerTexts()
   const named = systems.filter(({ name }: { name: string }) => pressing.some((row) => row.includes(name)))
-  expect(named).toHaveLength(Number(hands))
-  const safe = rows.map((row) => Number(row.match(/Safe for (\d+)/)?.[1] ?? 1))
-  expect(safe).toEqual([...safe].sort((a, b) => a - b))
+  const many = named.length === 1 ? 'one needs' : `${named.length} need`
+  await expect(page.getByText(`${many} a hand today`)).toBeVisible()
+  // First by what plants last only hours or days for, then by what is safe the shortest.
+  const ranks = ['people', 'hours', 'days', 'routine']
+  const { tasks } = await (await page.request.get('/api/round')).json()
+  const order = (tasks as { task: { rank: string; margin_days: number } }[]).map(
+    ({ task }) => ranks.indexOf(task.rank) * 1000 + task.margin_days,
+  )
+  expect(order).toEqual([...order].sort((a, b) => a - b))
   await today
     .getByRole('link', { name: /Read the level/ })
     .first()
     .click()
   await expect(page.getByLabel('Water in the vessel')).toBeVisible()
   await expect(page).toHaveURL(/step=level/)
+})
+
+test('a leak is first on every list, cannot be set aside, and is over with one tap of who saw it mended', async ({
+  page,
+}) => {
+  const rack = await systemId(page, 'Reading-room rack')
+  await page.goto(`/system/${rack}/visit?step=look`)
+  await recordAs(page, 'Wren')
+  await page.getByRole('group', { name: 'Is the floor dry?' }).getByRole('button', { name: 'A leak' }).click()
+  await expect(page.getByText(/Step back\. Switch the power off/).first()).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Set aside' })).toHaveCount(0)
+  await page.getByRole('button', { name: /Close/ }).first().click()
+  await page.getByRole('button', { name: 'Save the visit' }).click()
+  await expect(page).toHaveURL(new RegExp(`/system/${rack}$`))
+
+  await page.goto('/')
+  const first = page.getByRole('region', { name: 'First: Reading-room rack' })
+  await expect(first).toContainText('Danger: act now')
+  await expect(first).toContainText('Step back. Switch the power off at the fuse board')
+  const today = page.getByRole('complementary', { name: 'Today' })
+  expect((await today.getByRole('listitem').allInnerTexts())[0]).toContain('See to it: a leak')
+  await accessible(page)
+  await today.getByRole('button', { name: '10 min' }).click()
+  await expect(today.getByRole('status').getByRole('listitem').first()).toContainText('See to it: a leak')
+
+  await page.goto(`/system/${rack}`)
+  await expect(page.getByText('What the last visits found')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Look in: done' })).toHaveCount(0)
+  await accessible(page)
+  await page.getByRole('button', { name: 'The floor is dry, the leak closed' }).click()
+  await expect(page.getByText('See to it: a leak')).toHaveCount(0)
+  await page.goto('/')
+  await expect(page.getByRole('region', { name: 'First: Bucket row' })).toBeVisible()
 })
 
 for (const scheme of ['light', 'dark'] as const) {

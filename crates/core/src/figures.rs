@@ -127,7 +127,7 @@ groups! {
     }
     /// How loudly a task asks.
     margin: MarginFigures {
-        hand, eye, soon, reset_slack, first_fill, first_fill_planted, film_filters, crowded_share
+        eye, soon, reset_slack, first_fill, first_fill_planted, film_filters, crowded_share
     }
     /// The mixing bench.
     bench: BenchFigures {

@@ -8,7 +8,7 @@ use mopsel_core::system::{Check, Kind, checks};
 use proptest::prelude::*;
 
 fn of(list: &[(u16, f64)]) -> Vec<Worth> {
-    list.iter().map(|(minutes, wins)| Worth { minutes: *minutes, wins: *wins }).collect()
+    list.iter().map(|(minutes, wins)| Worth { minutes: *minutes, wins: *wins, now: false }).collect()
 }
 
 #[test]

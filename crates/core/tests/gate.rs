@@ -321,6 +321,12 @@ fn only_advice_that_stands_there_is_set_aside_and_never_by_a_child() {
     assert_eq!(half_done(aside(Subject::Glass), found(), &adult()), "append");
     assert_eq!(half_done(aside(Subject::Ph), found(), &adult()), "nothing_to_set_aside");
     assert_eq!(half_done(aside(Subject::Glass), found(), &child()), "child_sets_aside");
+    let leak: Visit = serde_json::from_value(serde_json::json!({ "running": { "dry_floor": false } })).unwrap();
+    let found = || SystemFacts { known: known(&[visit("2027-03-08 08:00", leak.clone())], &tub()), ..at_tub() };
+    assert_eq!(half_done(aside(Subject::Running), found(), &adult()), "danger_set_aside");
+    let timer: Visit = serde_json::from_value(serde_json::json!({ "running": { "timer_right": false } })).unwrap();
+    let found = || SystemFacts { known: known(&[visit("2027-03-08 08:00", timer.clone())], &tub()), ..at_tub() };
+    assert_eq!(half_done(aside(Subject::Running), found(), &adult()), "append");
 }
 
 #[test]
@@ -435,7 +441,9 @@ fn home() -> StoredCard {
 }
 
 fn for_card(there: Option<StoredCard>, parent: Option<StoredCard>) -> CardFacts {
-    let version = |stored: &StoredCard| Version { holds: Holds::Always, archived: false, says: stored.card.clone() };
+    let made = jiff::Timestamp::MIN;
+    let version =
+        |stored: &StoredCard| Version { holds: Holds::Always, archived: false, made, says: stored.card.clone() };
     CardFacts {
         closed_off: None,
         versions: there.iter().map(version).collect(),

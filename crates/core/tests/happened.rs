@@ -1,6 +1,7 @@
 //! What else happens: lamps, harvests, sprays, contacts between systems, stages that move, and the end of a crop.
 
 use crate::common::{Garden, Said, adult, child, entry, level, planting, system, visit, zone};
+use mopsel_core::calendar::start_of;
 use mopsel_core::care::{Task, hygiene, tasks};
 use mopsel_core::crop::{CropGroup, Planting, Stage, crop, crops, light_target};
 use mopsel_core::diagnosis::{Clues, causes, explain, gather, shares};
@@ -77,9 +78,10 @@ fn a_lamp_that_is_not_there_and_a_day_of_thirty_hours_are_refused() {
 
 /// A planting that was moved on to another stage on a day.
 fn moved(from: Planting, to: Stage, on: &str) -> Timeline<Planting> {
-    let first = Version { holds: Holds::Always, archived: false, says: from.clone() };
-    let holds = Holds::From(on.parse().unwrap());
-    Timeline::new(&first, &[Version { holds, archived: false, says: Planting { stage: to, ..from } }], &zone())
+    let day = on.parse().unwrap();
+    let (holds, made) = (Holds::From(day), start_of(day, &zone()));
+    let first = Version { holds: Holds::Always, archived: false, made, says: from.clone() };
+    Timeline::new(&first, &[Version { holds, archived: false, made, says: Planting { stage: to, ..from } }], &zone())
 }
 
 /// A garden in which one planting came to a stage on a day.

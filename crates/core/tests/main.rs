@@ -29,6 +29,7 @@ mod paper;
 mod ph_doses;
 mod put_off;
 mod quantities;
+mod ranks;
 mod refills;
 mod reservoirs;
 mod risks;

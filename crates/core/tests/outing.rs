@@ -11,6 +11,7 @@ use mopsel_core::fact::{Body, Visit};
 use mopsel_core::mixing::{products, recipes};
 use mopsel_core::quantity::{EcReading, EcScale, UnitSystem};
 use mopsel_core::system::{Check, Kind, System};
+use mopsel_core::verdict::Rank;
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 use uuid::Uuid;
@@ -19,7 +20,7 @@ const HALL: Uuid = Uuid::from_u128(1);
 const ROOM: Uuid = Uuid::from_u128(2);
 
 fn stop(place: Uuid, suspect: bool, turn: Option<u16>, margin_days: f64) -> Stop {
-    Stop { place, suspect, turn, margin_days }
+    Stop { place, suspect, turn, rank: Rank::Routine, margin_days }
 }
 
 #[test]

@@ -2,7 +2,7 @@
 
 use crate::common::{Garden, Said, adult, child, planting, system, visit, zone};
 use jiff::civil::{Date, date};
-use mopsel_core::calendar::Weekday;
+use mopsel_core::calendar::{Weekday, start_of};
 use mopsel_core::care::{Task, Urgency, tasks};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Entry, Holds, PlantSign, Plants, Timeline, TopOff, TopOffWater, Version, Visit};
@@ -49,8 +49,9 @@ fn a_rule_by_days_is_due_so_many_days_after_it_was_done() {
     // Made yesterday in a garden of years, it is counted from then.
     let made = |every: Every, now: &str| {
         let says = raft(vec![rule(every)]);
-        let first = Version { holds: Holds::Always, archived: false, says: raft(vec![]) };
-        let later = Version { holds: Holds::From(date(2027, 3, 8)), archived: false, says: says.clone() };
+        let made = crate::common::at("2027-03-08 09:00");
+        let first = Version { holds: Holds::Always, archived: false, made, says: raft(vec![]) };
+        let later = Version { holds: Holds::From(date(2027, 3, 8)), archived: false, made, says: says.clone() };
         let mut garden = Garden::new(says, vec![], &[crate::common::noted("2027-01-01 09:00")], now);
         garden.history = Timeline::new(&first, &[later], &zone());
         tasks(&garden.situation()).into_iter().find(|task| task.rule == Some(TRIM)).unwrap()
@@ -175,6 +176,7 @@ fn a_rule_by_a_stage_stands_when_something_comes_to_it_and_not_for_what_has_gone
         let version = |(stage, from): &(Stage, Option<Date>)| Version {
             holds: from.map_or(Holds::Always, Holds::From),
             archived: false,
+            made: from.map_or(jiff::Timestamp::MIN, |from| start_of(from, &zone())),
             says: at(*stage),
         };
         let versions: Vec<_> = stages.iter().map(version).collect();

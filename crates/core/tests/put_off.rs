@@ -208,9 +208,11 @@ fn done_late_missed_skipped_and_moved_stay_different() {
     );
     // Another interval from now on does not rewrite what was kept by the old one.
     let slow = System { intervals: [(Check::Stone, 60)].into(), ..raft() };
-    let first = mopsel_core::fact::Version { holds: mopsel_core::fact::Holds::Always, archived: false, says: raft() };
+    let made = crate::common::at("2027-03-23 09:00");
+    let first =
+        mopsel_core::fact::Version { holds: mopsel_core::fact::Holds::Always, archived: false, made, says: raft() };
     let from = mopsel_core::fact::Holds::From(date(2027, 3, 23));
-    let later = mopsel_core::fact::Version { holds: from, archived: false, says: slow.clone() };
+    let later = mopsel_core::fact::Version { holds: from, archived: false, made, says: slow.clone() };
     garden.history = mopsel_core::fact::Timeline::new(&first, &[later], &crate::common::zone());
     garden.system = slow;
     assert_eq!(stone(&garden).missed, 2);

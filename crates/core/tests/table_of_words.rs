@@ -156,14 +156,14 @@ fn families() -> BTreeSet<String> {
     }
     for part in Running::parts(&Traits { circulates: true, aerated: true, sprayers: true, light: true, ..tub_traits() })
     {
-        for said in ["question", "yes", "no"] {
+        for said in ["question", "yes", "no", "mended"] {
             add(&format!("running.{said}"), part, &["say"]);
         }
     }
     for shares in ["none", "plants", "water"] {
         add("case_view.shares", shares, &["say"]);
     }
-    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "timer_wrong"] {
+    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "plug", "timer_wrong"] {
         add("fault", fault, &["say", "why", "next"]);
     }
     for task in ["root_remove", "root_restart", "root_treat", "peroxide", "root_look"] {

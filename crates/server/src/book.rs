@@ -505,11 +505,15 @@ where
     T: serde::Serialize + serde::de::DeserializeOwned + Clone,
 {
     let as_what = |version: &Version<Card>| {
-        Some(Version { holds: version.holds, archived: version.archived, says: what(&version.says)?.clone() })
+        let says = what(&version.says)?.clone();
+        Some(Version { holds: version.holds, archived: version.archived, made: version.made, says })
     };
     let known: Vec<Version<T>> = versions.into_iter().flatten().filter_map(as_what).collect();
     match known.split_first() {
         Some((first, later)) => Timeline::new(first, later, zone),
-        None => Timeline::new(&Version { holds: Holds::Always, archived, says: now.clone() }, &[], zone),
+        None => {
+            let alone = Version { holds: Holds::Always, archived, made: Timestamp::MIN, says: now.clone() };
+            Timeline::new(&alone, &[], zone)
+        }
     }
 }

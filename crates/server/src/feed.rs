@@ -13,6 +13,7 @@ use mopsel_core::calendar::start_of;
 use mopsel_core::care::{Standing, tasks};
 use mopsel_core::fact::Actor;
 use mopsel_core::fact::card::Card;
+use mopsel_core::verdict::Rank;
 use mopsel_core::words::Speaker;
 use uuid::Uuid;
 
@@ -66,9 +67,20 @@ pub fn of_place(pages: &Pages, place: &PlaceFile, actor: &Actor, at: Timestamp) 
                 .add_property("DTSTAMP", stamp(at))
                 .add_property("LAST-MODIFIED", stamp(changed))
                 .add_property("SEQUENCE", sequence.to_string())
-                .add_property("TRANSP", "TRANSPARENT");
+                .add_property("TRANSP", "TRANSPARENT")
+                .add_property("PRIORITY", priority(task.rank));
             calendar.push(event.done());
         }
     }
     Ok(calendar.done().to_string())
+}
+
+/// How a rank is told to a calendar: 1 comes first, 0 is left to whoever reads it.
+fn priority(rank: Rank) -> &'static str {
+    match rank {
+        Rank::People => "1",
+        Rank::Hours => "2",
+        Rank::Days => "4",
+        Rank::Routine => "0",
+    }
 }

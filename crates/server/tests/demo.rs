@@ -60,14 +60,18 @@ async fn every_system_tells_its_story() {
 }
 
 #[actix_web::test]
-async fn margins_rise_down_the_round_and_down_todays_list() {
+async fn the_round_and_todays_list_go_by_rank_and_then_by_margin() {
     let server = Running::demo();
     let round = server.get("/api/round").await;
-    let margins: Vec<f64> =
-        round["systems"].as_array().unwrap().iter().map(|s| s["pressing"]["margin_days"].as_f64().unwrap()).collect();
-    assert!(margins.is_sorted(), "{margins:?}");
+    let ranks = ["people", "hours", "days", "routine"];
+    let order = |task: &Value| {
+        let rank = ranks.iter().position(|rank| task["rank"] == *rank).unwrap_or_else(|| panic!("{task}"));
+        (rank, task["margin_days"].as_f64().unwrap())
+    };
+    let shelf: Vec<_> = round["systems"].as_array().unwrap().iter().map(|s| order(&s["pressing"])).collect();
+    assert!(shelf.is_sorted(), "{shelf:?}");
     let tasks: Vec<&Value> = round["tasks"].as_array().unwrap().iter().map(|t| &t["task"]).collect();
-    assert!(tasks.is_sorted_by_key(|task| task["margin_days"].as_f64().unwrap()));
+    assert!(tasks.is_sorted_by_key(|task| order(task)));
     assert!(tasks.iter().all(|task| task["days_late"].as_i64().unwrap() >= 0 || task["urgency"] == "hand"));
     let hands = |list: &[&Value]| list.iter().filter(|task| task["urgency"] == "hand").count();
     let shelf: Vec<&Value> = round["systems"].as_array().unwrap().iter().map(|s| &s["pressing"]).collect();

@@ -53,7 +53,8 @@ pub(crate) async fn mixes_alike(tx: &mut Tx<'_>, id: Uuid) -> Result<bool> {
 /// The versions of a card as what it is.
 fn as_what<T>(versions: Vec<Version<Card>>, what: impl Fn(Card) -> Option<T>) -> Vec<Version<T>> {
     let as_it_is = |version: Version<Card>| {
-        Some(Version { holds: version.holds, archived: version.archived, says: what(version.says)? })
+        let Version { holds, archived, made, says } = version;
+        Some(Version { holds, archived, made, says: what(says)? })
     };
     versions.into_iter().filter_map(as_it_is).collect()
 }

@@ -69,8 +69,8 @@ impl Store {
             }
         }
         let found = sqlx::query(
-            "SELECT v.card, v.archived, v.body, v.shape, v.holds_from FROM card_version v JOIN card c ON c.id = v.card
-             WHERE c.changed > ? AND c.version > 1 ORDER BY v.card, v.version",
+            "SELECT v.card, v.archived, v.body, v.shape, v.holds_from, v.at
+             FROM card_version v JOIN card c ON c.id = v.card WHERE c.changed > ? AND c.version > 1 ORDER BY v.card, v.version",
         )
         .bind(since)
         .fetch_all(&mut *tx)

@@ -72,7 +72,7 @@ pub(crate) fn written(row: &SqliteRow) -> Result<Timestamp> {
 /// One version of a card.
 pub(crate) fn version(row: &SqliteRow) -> Result<Version<Card>> {
     let archived = row.try_get::<i64, _>("archived")? != 0;
-    Ok(Version { holds: holds_in(row)?, archived, says: says(row)? })
+    Ok(Version { holds: holds_in(row)?, archived, made: written(row)?, says: says(row)? })
 }
 
 /// What an entry says.

@@ -1564,6 +1564,8 @@ export interface components {
              * @description The day on which it falls; today where it is late.
              */
             on: string;
+            /** @description What it comes before. */
+            rank: components["schemas"]["Rank"];
             /**
              * Format: uuid
              * @description The rule of one's own that it is, if it is one.
@@ -2174,7 +2176,10 @@ export interface components {
         };
         /** @description The set that fits. */
         Fit: {
-            /** @description What is done, sound systems first, suspects last, each system together. */
+            /**
+             * @description What is done: what waits for nothing, also where it takes longer; then sound systems first, suspects last, each
+             *     system together.
+             */
             chosen: components["schemas"]["FitTask"][];
             /**
              * Format: int32
@@ -2851,6 +2856,12 @@ export interface components {
             tool: string;
             /** @description What it measures in. */
             unit: components["schemas"]["AmountUnit"];
+        };
+        /** @description A part that was seen amiss, and what is said when it is seen put right. */
+        Mended: {
+            /** @description The part of `running`, which is true from then on. */
+            part: string;
+            say: string;
         };
         /** @description A hand meter. */
         Meter: {
@@ -3733,6 +3744,11 @@ export interface components {
             must: boolean;
             said: string;
         };
+        /**
+         * @description What comes first: ahead of every margin.
+         * @enum {string}
+         */
+        Rank: "people" | "hours" | "days" | "routine";
         /** @description A cause with what speaks for it. */
         Ranked: {
             /** @description What speaks against it, the strongest first. */
@@ -3907,9 +3923,9 @@ export interface components {
             child: boolean;
             /** @description Closures that begin soon, or are on. */
             closures: components["schemas"]["RoundClosure"][];
-            /** @description All systems: where a change is under way first, then least margin first. */
+            /** @description All systems: where people are in danger, where a change is under way, then by rank and margin. */
             systems: components["schemas"]["RoundSystem"][];
-            /** @description What is late, due today, or asks for a hand: least margin first, as the systems stand. */
+            /** @description What is late, due today, or asks for a hand: by rank, then least margin first. */
             tasks: components["schemas"]["TodayTask"][];
             /** @description The date, in words, at the first place. */
             today: string;
@@ -4048,6 +4064,8 @@ export interface components {
             dry_floor?: boolean | null;
             /** @description Every sprayer, dripper or outlet is wet. */
             outlets_wet?: boolean | null;
+            /** @description Plug, lead and timer are cool and quiet. */
+            plug_right?: boolean | null;
             /** @description The timer shows the right time; wrong after a power cut. */
             timer_right?: boolean | null;
             /** @description The water sounds as it does on a good day: pump and trickle. */
@@ -4570,6 +4588,8 @@ export interface components {
             cases: components["schemas"]["CaseView"][];
             /** @description Whether nothing goes out of here until it is sound. */
             closed_off: boolean;
+            /** @description That people are in danger here; absent where not. */
+            danger?: string | null;
             /** @description What was done to the water in the time of the trends. */
             deeds: components["schemas"]["Deed"][];
             drinking?: components["schemas"]["Drinking"] | null;
@@ -4665,6 +4685,8 @@ export interface components {
             minutes: number;
             /** @description What to do, in a few words. */
             name: string;
+            /** @description What it comes before: first by this, then by margin. */
+            rank: components["schemas"]["Rank"];
             /** @description The same in words. */
             safe: string;
             /** @description Where it stands. */
@@ -4698,11 +4720,15 @@ export interface components {
              * @description Days left until lateness starts to cost plants; negative once it does.
              */
             margin_days: number;
+            /** @description The parts that were seen amiss, for whoever sees them put right. */
+            mended?: components["schemas"]["Mended"][];
             /** @description Whether it can be moved to another day, or skipped. */
             movable: boolean;
             name: string;
             /** @description Ticked off without a measurement. */
             one_tap: boolean;
+            /** @description What it comes before: first by this, then by margin. */
+            rank: components["schemas"]["Rank"];
             reason: string;
             /**
              * Format: uuid
@@ -4999,6 +5025,8 @@ export interface components {
              * @description Days that it may wait, where hands are called for.
              */
             slack_days: number;
+            /** @description Whether it stays until somebody sees it put right, and cannot be set aside. */
+            stays?: boolean;
             /** @description About what. */
             subject: components["schemas"]["Subject"];
             sure?: string;
@@ -5156,6 +5184,8 @@ export interface components {
             by_kit: boolean;
             /** @description Whether that corrects for temperature by itself. */
             compensated: boolean;
+            /** @description That people are in danger here: nothing is done here until an adult has seen to it. */
+            danger?: string | null;
             /**
              * Format: uuid
              * @description Which.

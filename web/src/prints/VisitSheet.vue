@@ -48,6 +48,7 @@ const print = () => window.print()
       <button class="button main" type="button" @click="print">Print the sheet</button>
       <RouterLink class="button" :to="`/system/${id}/visit`">Type it in</RouterLink>
     </div>
+    <p v-if="view.danger" class="danger">{{ view.danger }}</p>
     <p v-if="view.suspect_why" class="suspect">{{ view.suspect_why }}</p>
     <section aria-labelledby="seen-head">
       <h2 id="seen-head">Look and listen</h2>

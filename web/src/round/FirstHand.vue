@@ -6,6 +6,7 @@ import type { Schemas } from '../api/client'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
 import StandMark from '../parts/StandMark.vue'
+import { isNow } from '../parts/rank'
 import { pathOf } from '../system/way'
 
 const props = defineProps<{ system: Schemas['RoundSystem']; child: boolean }>()
@@ -36,7 +37,8 @@ const task = computed(() => props.system.pressing)
           <summary>{{ task.safe }}</summary>
           <p class="small quiet">{{ task.safe_why }}</p>
         </details>
-        <StandMark :task="task" />
+        <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
+        <StandMark v-else :task="task" />
         <p class="why">{{ task.reason }}</p>
       </template>
       <p v-if="system.suspect_why" class="suspect">{{ system.suspect_why }}</p>
@@ -131,6 +133,11 @@ const task = computed(() => props.system.pressing)
 }
 .why {
   max-width: 34em;
+}
+.do {
+  max-width: 30em;
+  font-size: 19px;
+  font-weight: 650;
 }
 .suspect {
   padding: 8px 12px;

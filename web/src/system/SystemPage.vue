@@ -126,7 +126,12 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         />
         <div v-for="item in findings" :key="item.verdict.subject">
           <VerdictCard :verdict="item.verdict" :when="item.when" />
-          <SetAside v-if="!child" :view="view" :subject="item.verdict.subject" :finding="item.verdict.finding" />
+          <SetAside
+            v-if="!child && !item.verdict.stays"
+            :view="view"
+            :subject="item.verdict.subject"
+            :finding="item.verdict.finding"
+          />
         </div>
       </section>
       <section v-if="view.outlook.length" class="comes" aria-labelledby="comes-head">

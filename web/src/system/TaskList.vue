@@ -1,11 +1,12 @@
 <script setup lang="ts">
-/** Everything to do here on a strip of days, least margin first, with one tap where one is enough. */
+/** Everything to do here on a strip of days, in the order of the core: dangers, then least margin first; with one tap where one is enough. */
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { ApiError, newId, type Schemas, type SystemView, type Task } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
+import { isNow } from '../parts/rank'
 import { canPutOff } from './putOff'
 import { useRecord } from './record'
 import { pathOf } from './way'
@@ -34,6 +35,21 @@ async function putOff(chosen: Schemas['PutOff'], said: string) {
   }
 }
 
+/** What was amiss was seen put right: that part, and no other. */
+async function mended(one: NonNullable<Task['mended']>[number]) {
+  const by = recorderAt(props.view.place.id)
+  if (!by) return notify('Pick who is recording first, beside the log.')
+  busy.value = one.part
+  try {
+    const visit = { kind: 'visit' as const, running: { [one.part]: true } }
+    await recordAndSay(props.view.card.id, by, { id: newId(), body: visit }, `${one.say}.`)
+  } catch (error) {
+    notify(error instanceof ApiError ? error.message : 'That could not be recorded.')
+  } finally {
+    busy.value = ''
+  }
+}
+
 async function tick(task: Task) {
   const by = recorderAt(props.view.place.id)
   if (!by) return notify('Pick who is recording first, beside the log.')
@@ -59,9 +75,10 @@ async function tick(task: Task) {
 
 <template>
   <ol>
-    <li v-for="task in shown" :key="task.code" :class="task.urgency">
+    <li v-for="task in shown" :key="task.code" :class="[task.urgency, task.rank]">
       <div class="words">
         <p class="name">{{ task.name }} <span v-if="task.adult" class="adult small">adult only</span></p>
+        <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
         <p class="small quiet">{{ task.reason }}</p>
         <p class="small marks">
           <StandMark :task="task" />
@@ -76,6 +93,16 @@ async function tick(task: Task) {
           :aria-label="`${task.name}: ${task.way.name.toLowerCase()}`"
           >{{ task.way.name }}</RouterLink
         >
+        <button
+          v-for="one in view.card.archived ? [] : (task.mended ?? [])"
+          :key="one.part"
+          class="button done"
+          type="button"
+          :disabled="busy === one.part"
+          @click="mended(one)"
+        >
+          {{ one.say }}
+        </button>
         <button
           v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
           class="button done"
@@ -128,8 +155,25 @@ li {
 .eye {
   border-left-color: var(--watch);
 }
+li.people {
+  background: var(--alarm-wash);
+}
+li.people,
+li.hours {
+  display: grid;
+  justify-content: start;
+  padding-right: 12px;
+}
+li.people .ways,
+li.hours .ways {
+  justify-items: start;
+}
 .name {
   font-weight: 650;
+}
+.do {
+  max-width: 44em;
+  font-weight: 600;
 }
 .adult {
   border: 1px solid var(--line-2);

@@ -31,6 +31,7 @@ defineEmits<{ fine: [] }>()
         >
       </p>
       <RecorderPick :place="view.place.id" :people="view.people" />
+      <p v-if="view.danger" class="small danger">{{ view.danger }}</p>
       <p v-if="view.suspect_why" class="small suspect">{{ view.suspect_why }}</p>
     </div>
     <div class="fine">

@@ -50,7 +50,7 @@ function overrule(subject: string, reason: string) {
       </summary>
       <VerdictCard :verdict="verdict" />
       <RouterLink v-if="bench(verdict)" class="button plain" :to="bench(verdict)!">Work it out on the bench</RouterLink>
-      <template v-if="verdict.tone !== 'fine' && !child">
+      <template v-if="verdict.tone !== 'fine' && !child && !verdict.stays">
         <div v-if="open[verdict.subject] || visit.overruled?.[verdict.subject]" class="field over">
           <label :for="`over-${verdict.subject}`">I see it otherwise, because</label>
           <input

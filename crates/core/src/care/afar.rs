@@ -4,6 +4,7 @@ use super::{Task, Urgency, pressing};
 use crate::message::Message;
 use crate::say;
 use crate::situation::Situation;
+use crate::verdict::worst_fault;
 use serde::Serialize;
 
 /// Whether a look at a system may be recorded as all fine from a list.
@@ -26,6 +27,11 @@ pub fn from_list(tasks: &[Task], changing: bool, s: &Situation<'_>) -> (FromList
     }
     if changing {
         return (FromList::Never, Some(say!("from_list.changing")));
+    }
+    // What was seen amiss is asked about, part by part, on a visit.
+    let running = s.known.readings.running.map(|seen| seen.value).filter(|seen| seen.any_fault());
+    if let Some(fault) = running.and_then(worst_fault) {
+        return (FromList::Never, Some(say!("from_list.fault", fault = fault)));
     }
     let hand = pressing(tasks).is_some_and(|task| task.urgency == Urgency::Hand);
     (if hand { FromList::Ticked } else { FromList::Fine }, None)

@@ -18,6 +18,7 @@ use crate::refill::{fill_to, least, limit_from};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, Every};
+use crate::verdict::Rank;
 use jiff::civil::Date;
 use serde::Serialize;
 use std::borrow::Cow;
@@ -44,6 +45,8 @@ pub struct Coming<W = Message> {
     pub due_on: Date,
     /// Whether it is the task that stands now; the rest is reckoned on from it.
     pub first: bool,
+    /// What it comes before.
+    pub rank: Rank,
     /// The first and the last day on which it may fall, where that is a forecast.
     #[schema(value_type = Option<Vec<String>>)]
     pub between: Option<(Date, Date)>,
@@ -75,6 +78,7 @@ impl<W> Coming<W> {
             on: self.on,
             due_on: self.due_on,
             first: self.first,
+            rank: self.rank,
             between: self.between,
             until: self.until,
             movable: self.movable,
@@ -110,7 +114,8 @@ pub fn ahead(days: u16, s: &Situation<'_>) -> Vec<Coming> {
         one.minutes = Check::Level.facts().minutes;
         one.heavy = false;
     }
-    coming.sort_by(|a, b| a.on.cmp(&b.on).then(b.minutes.cmp(&a.minutes)).then_with(|| a.code.cmp(&b.code)));
+    let first = |one: &Coming| (one.on, one.rank);
+    coming.sort_by(|a, b| first(a).cmp(&first(b)).then(b.minutes.cmp(&a.minutes)).then_with(|| a.code.cmp(&b.code)));
     coming
 }
 
@@ -134,6 +139,7 @@ fn first(task: &Task, s: &Situation<'_>) -> Coming {
         on,
         due_on: task.due_on,
         first: true,
+        rank: task.rank,
         between: between.filter(|(from, to)| from < to),
         until: last_day(task, s).max(on),
         movable: task.movable,
@@ -229,6 +235,7 @@ fn repeats(first: &Coming, task: &Task, last: Date, s: &Situation<'_>) -> Vec<Co
             on,
             due_on: on,
             first: false,
+            rank: Rank::Routine,
             between: None,
             until,
             movable: false,

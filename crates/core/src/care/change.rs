@@ -1,6 +1,7 @@
 //! When a reservoir change is due: at the earliest of several rules. The answer says which rule
 //! made it due, and when the others would.
 
+use super::cause::came;
 use crate::calendar::{add_days, add_whole_days, day};
 use crate::crop::{Planting, Stage, ruling};
 use crate::fact::{Clarity, Smell, Timeline};
@@ -75,14 +76,18 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
 fn by_days(s: &Situation<'_>) -> Due {
     let from = s.known.tank.last_change.map_or_else(|| s.began(), |at| s.date(at));
     let every = i64::from(s.system.change_days);
+    let set = s.history.said_since(|system| system.change_days == s.system.change_days).map(|at| s.date(at));
+    let since = |on: Date| set.map_or(on, |set| on.max(set));
     let warm = s.known.readings.temperature.map(|t| t.value).filter(|t| t.get() >= FIGURES.water.very_warm);
     if let Some(warm) = warm {
         let halved = ((every as f64 * FIGURES.change.warm_share).floor() as i64).max(1);
         let words =
             say!("change_due.warm", every = days(every as f64), halved = days(halved as f64), temperature = warm);
-        return (add_days(from, halved), Rule::WarmDays, words);
+        // It was not due before anybody read that it is warm, save by its own days.
+        let (own, read) = (add_days(from, every), s.known.readings.temperature.map_or(from, |read| s.date(read.at)));
+        return (add_days(from, halved).max(read).min(since(own)), Rule::WarmDays, words);
     }
-    (add_days(from, every), Rule::Days, say!("change_due.days", every = days(every as f64)))
+    (since(add_days(from, every)), Rule::Days, say!("change_due.days", every = days(every as f64)))
 }
 
 /// Top-offs replace what is drunk and leave what is not: once they add up to a whole filling, what
@@ -158,9 +163,11 @@ fn by_stage(s: &Situation<'_>) -> Option<Due> {
         let rules = |planting: &Planting| ruling(s.plantings).contains(&planting);
         let since =
             feeds.filter(|pair| pair[1].start > changed && pair[1].says.stage != Stage::Done && rules(timeline.now()));
-        since.map(|pair| (pair[1].start, pair[1].says.clone())).next_back()
+        let (start, planting) = since.map(|pair| (pair[1].start, pair[1].says.clone())).next_back()?;
+        let known = came(timeline, |said| feed_of(said, s) == feed_of(&planting, s), s);
+        Some((s.date(start).max(known), planting))
     };
-    let (at, planting) = s.planted.0.iter().filter_map(moved).max_by_key(|(at, _)| *at)?;
+    let (on, planting) = s.planted.0.iter().filter_map(moved).max_by_key(|(on, _)| *on)?;
     let finisher = planting.stage == Stage::Ripening && s.system.methods.ripening == Ripening::Finisher;
     if finisher {
         let crop = planting.crop.as_str().to_lowercase();
@@ -169,10 +176,10 @@ fn by_stage(s: &Situation<'_>) -> Option<Due> {
         } else {
             say!("change_due.finisher_missing", crop = crop)
         };
-        return Some((s.date(at), Rule::Stage, words));
+        return Some((on, Rule::Stage, words));
     }
     let words = say!("change_due.stage", crop = planting.crop.as_str().to_lowercase(), stage = planting.stage.say());
-    Some((s.date(at), Rule::Stage, words))
+    Some((on, Rule::Stage, words))
 }
 
 fn by_disease(s: &Situation<'_>) -> Option<Due> {

@@ -6,6 +6,7 @@
 
 use super::{Task, Urgency};
 use crate::system::Check;
+use crate::verdict::Rank;
 
 /// A task with what it takes and what it wins.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -14,6 +15,8 @@ pub struct Worth {
     pub minutes: u16,
     /// Days of margin that it wins, 0–14.
     pub wins: f64,
+    /// Whether it is done however long it takes: people are in danger, or plants last only hours.
+    pub now: bool,
 }
 
 /// Days within which margin counts.
@@ -40,7 +43,7 @@ pub fn worth<W>(task: &Task<W>, pace: f64) -> Worth {
     // What asks for a hand goes before what only adds up.
     let wins = if task.urgency == Urgency::Hand { wins + 1.0 } else { wins };
     let minutes = (f64::from(minutes) * pace).round().clamp(1.0, f64::from(MOST_MINUTES)) as u16;
-    Worth { minutes, wins }
+    Worth { minutes, wins, now: task.rank <= Rank::Hours }
 }
 
 /// Whether a task is chosen for itself: to look in is a part of any visit.
@@ -49,10 +52,21 @@ pub fn counts(check: Option<Check>) -> bool {
     check != Some(Check::LookIn)
 }
 
-/// The places of the tasks that are done in so many minutes: those that win the most in all. Of two sets that win
-/// alike, the shorter; what wins nothing is left.
+/// The places of the tasks that are done in so many minutes: what waits for nothing, also where that takes longer; and of
+/// the others, in what is left, those that win the most in all. Of two sets that win alike, the shorter; what wins nothing
+/// is left.
 #[must_use]
 pub fn fit(tasks: &[Worth], minutes: u16) -> Vec<usize> {
+    let (now, others): (Vec<usize>, Vec<usize>) = (0..tasks.len()).partition(|n| tasks[*n].now);
+    let spent: u32 = now.iter().map(|n| u32::from(tasks[*n].minutes)).sum();
+    let left = u16::try_from(u32::from(minutes).saturating_sub(spent)).unwrap_or(0);
+    let waiting: Vec<Worth> = others.iter().map(|n| tasks[*n]).collect();
+    let mut chosen: Vec<usize> = best(&waiting, left).into_iter().map(|n| others[n]).chain(now).collect();
+    chosen.sort_unstable();
+    chosen
+}
+
+fn best(tasks: &[Worth], minutes: u16) -> Vec<usize> {
     let most = usize::from(minutes.min(MOST_MINUTES));
     // The best that is won within each number of minutes, and whether each task is in it.
     let mut best = vec![0.0_f64; most + 1];

@@ -2,18 +2,20 @@
 //! root rot. Each stays until a later look finds it mended.
 
 use super::Task;
+use super::cause::called_since;
 use super::hygiene::suspect_looks;
 use super::margin::shorten;
+use super::task::Mended;
 use crate::calendar::{add_whole_days, day, end_of};
 use crate::diagnosis::cause;
-use crate::fact::{CaseOutcome, CasePlan, RootStage, Subject};
+use crate::fact::{CaseOutcome, CasePlan, RootStage, Running, Subject};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, count};
 use crate::projection::{Case, PlantCase};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{RootRotMethod, TopOffMethod};
-use crate::verdict::{Tone, Verdict, judge_state};
+use crate::verdict::{Rank, Tone, Verdict, judge_running, judge_state, worst_fault};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
@@ -51,6 +53,7 @@ const OF_ITS_KIND: f64 = 1.0;
 
 /// The task that a verdict calls for, from the moment of the finding.
 fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task> {
+    let at = verdict.todo.as_ref().map(|_| called_since(at, &verdict, s))?;
     let todo = verdict.todo?;
     let sensitive = matches!(verdict.subject, Subject::Running | Subject::Level);
     let reason = say!("follow_up.reason", finding = verdict.finding, why = verdict.why);
@@ -59,8 +62,35 @@ fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task
     // What is to be done now is counted from the moment it was found, not from the evening.
     let from = if verdict.tone == Tone::Now { at } else { end_of(on, s.now.time_zone()) };
     let task = Task::new(verdict.subject.code(), todo, verdict.next, reason, on, from, s);
-    let task = task.slack(slack, s).about(verdict.subject).caused_by(verdict.code);
+    let rank = rank(verdict.rank, s);
+    let task = task.slack(slack, s).about(verdict.subject).caused_by(verdict.code).ranked(rank);
+    let task = match (verdict.subject, s.known.readings.running) {
+        (Subject::Running, Some(seen)) => Task { mended: mended(seen.value), ..task },
+        _ => task,
+    };
     Some(if for_adults(verdict.subject, s) { task.adult() } else { task })
+}
+
+/// Where nothing has a plug nobody is in danger, and where nothing grows nothing dies of thirst.
+fn rank(rank: Rank, s: &Situation<'_>) -> Rank {
+    match rank {
+        Rank::People if !s.system.traits.mains() => Rank::Hours,
+        Rank::Hours if s.plants() == 0 => Rank::Days,
+        other => other,
+    }
+}
+
+/// That people are in danger here, and by what, for every sheet that leads somebody to it.
+#[must_use]
+pub fn danger(s: &Situation<'_>) -> Option<Message> {
+    let seen = s.known.readings.running.map(|seen| seen.value)?;
+    let people = rank(judge_running(seen).rank, s) == Rank::People;
+    worst_fault(seen).filter(|_| people).map(|fault| say!("danger.here", fault = fault))
+}
+
+/// What somebody who sees each part put right can say with one tap.
+fn mended(seen: Running) -> Vec<Mended> {
+    seen.amiss().map(|part| Mended { part: part.into(), say: Message::of("running.mended", part, "say") }).collect()
 }
 
 /// What a finding calls for on each subject is the work of adults: mains, concentrates, what is thrown
@@ -79,7 +109,7 @@ fn of_case(code: &'static str, on: Date, slack: f64, reason: Message, s: &Situat
     let on = s.calendar.settle(on, slack);
     let (name, doing) = (Message::of("case_task", code, "name"), Message::of("case_task", code, "doing"));
     let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
-    task.slack(slack, s).about(Subject::Roots)
+    task.slack(slack, s).about(Subject::Roots).ranked(Rank::Days)
 }
 
 /// The same for what should have been done when the case was found: that day is not moved.
@@ -87,7 +117,7 @@ fn at_once(code: &'static str, case: &Case, slack: f64, reason: Message, s: &Sit
     let on = s.date(case.opened);
     let (name, doing) = (Message::of("case_task", code, "name"), Message::of("case_task", code, "doing"));
     let task = Task::new(code, name, doing, reason, on, end_of(on, s.now.time_zone()), s);
-    task.slack(shorten(slack, true, s).days, s).about(Subject::Roots).adult()
+    task.slack(shorten(slack, true, s).days, s).about(Subject::Roots).ranked(Rank::Days).adult()
 }
 
 fn root_case(case: &Case, s: &Situation<'_>) -> Vec<Task> {

@@ -1,6 +1,7 @@
 //! When the lamp is set: at its interval, and at once when what grows under it has come to a stage that wants other
 //! hours or another height.
 
+use super::cause::came;
 use super::routine::by_interval;
 use crate::calendar::day;
 use crate::crop::{LightTarget, Planting, light_target};
@@ -24,13 +25,26 @@ pub fn light_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Opti
     };
     let crop = say!("crop.at_stage", crop = target.of.crop.as_str().to_lowercase(), stage = target.of.stage.say());
     let since = day(s.date(turned), s.today());
-    let reason = if before.hours == target.hours {
+    let said = if before.hours == target.hours {
         let was = band(before.gap[0], before.gap[1]);
         say!("light_due.height", crop = crop, since = since, wanted = band(target.gap[0], target.gap[1]), was = was)
     } else {
         say!("light_due.hours", crop = crop, since = since, wanted = hours(&target), was = hours(&before))
     };
-    Some((on.min(s.date(turned)), reason, doing))
+    // It may be late by its interval besides: that is said first, and never of the stage.
+    let known = known(turned, s);
+    if on < known {
+        return Some((on, say!("sentences", all = Param::Sentences(vec![reason, said])), doing));
+    }
+    Some((known, said, doing))
+}
+
+/// The day on which somebody knew of a turn: it may have been dated back.
+fn known(turned: Timestamp, s: &Situation<'_>) -> Date {
+    let here =
+        s.planted.0.iter().filter(|timeline| timeline.segments().last().is_some_and(|last| last.start == turned));
+    let came = here.map(|timeline| came(timeline, |planting| planting.stage == timeline.now().stage, s));
+    came.max().unwrap_or(Date::MIN).max(s.date(turned))
 }
 
 /// When what grows last came to want another light, and which light it wanted before.

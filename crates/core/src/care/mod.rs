@@ -2,6 +2,7 @@
 
 mod afar;
 pub mod ahead;
+mod cause;
 pub mod change;
 pub mod cover;
 pub mod cycle;
@@ -28,4 +29,4 @@ pub use afar::{FromList, from_list};
 pub use kept::{KeptLine, kept};
 pub use margin::{Slack, slack};
 pub use risks::{Risk, RiskFacts, known_risks, risk_sentences, risks};
-pub use task::{Standing, Task, Urgency, pressing, tasks};
+pub use task::{Standing, Task, Urgency, comes_first, pressing, tasks};

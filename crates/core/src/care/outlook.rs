@@ -17,6 +17,7 @@ use crate::quantity::{About, Litres, Quantity, band};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, Measuring};
+use crate::verdict::Rank;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::Serialize;
@@ -368,6 +369,7 @@ pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     let task = Task::new("supply", say!("outlook.refill"), doing, reason, on, act_by, s);
     let mut task = task.slack(FIGURES.level.supply_slack, s).adult();
     if dry <= s.now.timestamp() {
+        task = task.ranked(Rank::Hours);
         task.safe_why = say!("safe.why_dry", day = dry_on);
     }
     Some(task)

@@ -2,6 +2,7 @@
 //! that it had.
 
 use super::Task;
+use super::cause::came;
 use crate::calendar::{Weekday, add_days, day, days_between, end_of};
 use crate::crop::{Planting, Stage};
 use crate::fact::Timeline;
@@ -57,7 +58,8 @@ fn came_to<'a>(stage: &str, s: &Situation<'a>) -> Option<(Date, Stage, &'a str)>
             .map_or(0, |before| before + 1);
         let planted = segments[n].says.planted_on;
         let on = segments[first].from.map_or(planted, |_| segments[first].start.to_zoned(zone.clone()).date());
-        stands.then(|| on.max(planted))
+        let known = came(timeline, |planting| planting.stage.code() == stage, s);
+        stands.then(|| on.max(planted).max(known))
     };
     let all = s
         .planted
@@ -79,7 +81,9 @@ fn last_said(done: Option<&Timestamp>, every: Param, s: &Situation<'_>) -> Messa
 fn made(rule: &OwnRule, s: &Situation<'_>) -> Date {
     let has = |system: &System| system.rules.iter().any(|other| other.id == rule.id);
     let first = s.history.segments().iter().find(|segment| has(&segment.says));
-    first.and_then(|segment| segment.from).map_or_else(|| s.began(), |from| from.max(s.began()))
+    let from = first.and_then(|segment| segment.from).map_or_else(|| s.began(), |from| from.max(s.began()));
+    // Nor from before it was written down, whatever day it was dated to.
+    s.history.said_since(has).map_or(from, |said| from.max(s.date(said)))
 }
 
 /// The day, and why then. What was never done is counted from when the rule was made: it is not late on that day, and

@@ -17,6 +17,7 @@ use crate::refuse;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::Check;
+use crate::verdict::Rank;
 use jiff::SignedDuration;
 use jiff::civil::Date;
 use serde::Serialize;
@@ -36,9 +37,9 @@ fn is_routine(task: &Task) -> bool {
     task.check.is_some() || task.rule.is_some()
 }
 
-/// Whether a task can be moved at all.
+/// Whether a task can be moved at all. What plants last only hours for waits for nothing.
 pub(super) fn may_be_moved(task: &Task) -> bool {
-    is_routine(task) && may_move(task.check)
+    is_routine(task) && may_move(task.check) && task.rank > Rank::Hours
 }
 
 /// The last day that is within the margin: of a day that has just begun when the margin ends nothing is left to do it
@@ -49,7 +50,11 @@ pub(super) fn last_day(task: &Task, s: &Situation<'_>) -> Date {
 
 /// What was moved stands on its new day, with the end of its margin where it was.
 pub(super) fn moved(task: Task, s: &Situation<'_>) -> Task {
-    let Some(moved) = s.known.done.moved.get(task.code.as_ref()).filter(|_| is_routine(&task)) else { return task };
+    let Some(moved) =
+        s.known.done.moved.get(task.code.as_ref()).filter(|_| is_routine(&task) && task.rank > Rank::Hours)
+    else {
+        return task;
+    };
     // Due before the day from which it was moved: that was not known then.
     if task.due_on < moved.from {
         return task;
@@ -187,6 +192,9 @@ fn one(put_off: &PutOff, all: &[Task], s: &Situation<'_>) -> Result<(), (&'stati
     let Some(task) = all.iter().find(|task| task.code == code) else {
         return Err(("chore", refuse!("put_off_not_due", name = name())));
     };
+    if task.rank <= Rank::Hours {
+        return Err(("chore", refuse!("put_off_hours", name = name())));
+    }
     match put_off.instead {
         Instead::Skipped {} if !may_skip(check) => Err(("chore", refuse!("skip_never", name = name()))),
         Instead::Skipped {} if s.known.done.skipped.contains_key(code.as_ref()) => {

@@ -1,6 +1,7 @@
 //! When a routine check is due: its interval after the last time, moved off closed days. The level
 //! comes sooner when the water would reach its minimum first.
 
+use super::cause::wanted_since;
 use super::change::change_due;
 use super::cycle::picking_caution;
 use super::light::light_due;
@@ -15,6 +16,7 @@ use crate::projection::Standing;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, checks};
+use crate::verdict::Rank;
 use jiff::Timestamp;
 use jiff::civil::Date;
 
@@ -29,6 +31,8 @@ pub struct Due {
     pub from: Timestamp,
     /// Days of slack behind it.
     pub slack_days: f64,
+    /// What it comes before.
+    pub rank: Rank,
     /// Why then.
     pub reason: Message,
     /// What to do, where that depends on what grows here.
@@ -86,8 +90,17 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
         Check::TieUp if !s.grows(wants_tying) => return None,
         _ => by_interval(check, last, every, s),
     };
+    let wanted = wanted_since(check, s).map_or(wanted, |since| wanted.max(since));
     let on = settled(check, wanted, slack.days, last, s);
-    let plain = Due { check, on, from: end_of(on, s.now.time_zone()), slack_days: slack.days, reason, doing };
+    let plain = Due {
+        check,
+        on,
+        from: end_of(on, s.now.time_zone()),
+        slack_days: slack.days,
+        rank: Rank::Routine,
+        reason,
+        doing,
+    };
     let due = match check {
         Check::Level => sooner_by_forecast(plain, s),
         Check::Readings => sooner_by_drift(plain, s),
@@ -100,11 +113,11 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
     Some(Due { reason, ..due })
 }
 
-fn flowers_want_shaking(planting: &Planting) -> bool {
+pub(super) fn flowers_want_shaking(planting: &Planting) -> bool {
     planting.stage == Stage::Flowering && planting.facts().is_some_and(|crop| crop.pollinate)
 }
 
-fn wants_tying(planting: &Planting) -> bool {
+pub(super) fn wants_tying(planting: &Planting) -> bool {
     (Stage::Vegetative..Stage::Done).contains(&planting.stage) && planting.facts().is_some_and(|crop| crop.tie)
 }
 
@@ -183,7 +196,9 @@ fn sooner_by_forecast(plain: Due, s: &Situation<'_>) -> Due {
         say!("routine.reaches_minimum", a_day = a_day, minimum = floor, day = day, part = part)
     };
     let on = s.calendar.open_on_or_before(s.date(minimum.act_by));
-    Due { on, from: minimum.act_by, reason, ..plain }
+    let dry = minimum.at < s.now.timestamp() && s.plants() > 0;
+    let rank = if dry { Rank::Hours } else { Rank::Routine };
+    Due { on, from: minimum.act_by, rank, reason, ..plain }
 }
 
 /// Brings the readings forward to the day on which pH leaves its band by its drift, and to the day after

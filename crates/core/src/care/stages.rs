@@ -1,6 +1,7 @@
 //! When a planting seems due for its next stage: the usual days of its group have passed since the last one. It
 //! asks, again each week while the answer is no, and never moves a stage by itself: what is seen on the plant decides.
 
+use super::cause::came;
 use crate::calendar::{add_days, add_whole_days, day, local_date};
 use crate::crop::{Planting, Stage, ec_target, stage_days};
 use crate::fact::Timeline;
@@ -20,7 +21,8 @@ pub fn stage_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Opti
         let planting = timeline.now();
         let next = next_stage(planting)?;
         let (began, usual) = counted(timeline, s)?;
-        Some((add_whole_days(began, usual), began, usual, planting, next))
+        let known = came(timeline, |told| told.stage == planting.stage, s);
+        Some((add_whole_days(began, usual).max(known), began, usual, planting, next))
     });
     let (usually, began, usual, planting, next) = due.min_by_key(|(on, ..)| *on)?;
     let asked = last.map(|last| add_days(s.date(last), every.into()));

@@ -15,11 +15,13 @@ use crate::message::{Message, days};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, PhMethod};
+use crate::verdict::Rank;
 use crate::way::{Way, WayTo};
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use serde::Serialize;
 use std::borrow::Cow;
+use std::cmp::Ordering;
 use uuid::Uuid;
 
 /// Where a task stands against its day.
@@ -40,7 +42,7 @@ pub enum Standing {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Urgency {
-    /// A hand today: less than a day and a half of margin.
+    /// A hand today: its margin ends today, or has ended; or it waits for nothing.
     Hand,
     /// On today's list, or its margin ends within three days.
     Eye,
@@ -49,8 +51,8 @@ pub enum Urgency {
 }
 
 impl Urgency {
-    fn of(margin_days: f64, standing: Standing) -> Self {
-        if margin_days < FIGURES.margin.hand {
+    fn of(margin_days: f64, standing: Standing, s: &Situation<'_>) -> Self {
+        if safe_days(margin_days, s) <= 0 {
             Self::Hand
         } else if margin_days < FIGURES.margin.eye || standing <= Standing::Today {
             Self::Eye
@@ -58,6 +60,15 @@ impl Urgency {
             Self::Calm
         }
     }
+}
+
+/// A part that was seen amiss, and what is said when it is seen put right.
+#[derive(Debug, Clone, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct Mended<W = Message> {
+    /// The part of `running`, which is true from then on.
+    pub part: Cow<'static, str>,
+    /// That it is right again.
+    pub say: W,
 }
 
 /// One dated thing to do at one system.
@@ -81,6 +92,8 @@ pub struct Task<W = Message> {
     pub standing: Standing,
     /// Days that lateness costs nothing.
     pub slack_days: f64,
+    /// What it comes before: first by this, then by margin.
+    pub rank: Rank,
     /// Days left until lateness starts to cost plants; negative once it does.
     pub margin_days: f64,
     /// The margin in words: until when it is safe to wait, or since when it is not.
@@ -103,6 +116,9 @@ pub struct Task<W = Message> {
     /// Where it is done, and what the button that leads there says.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub way: Option<Way<W>>,
+    /// The parts that were seen amiss, for whoever sees them put right.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub mended: Vec<Mended<W>>,
     /// Ticked off without a measurement.
     pub one_tap: bool,
     /// Means mains or concentrates: not for children.
@@ -140,15 +156,17 @@ impl Task {
             days_late,
             standing,
             slack_days: 0.0,
+            rank: Rank::Routine,
             margin_days,
             safe: safe(margin_days, s),
             safe_why: safe_why(due_on, 0.0, s),
-            urgency: Urgency::of(margin_days, standing),
+            urgency: Urgency::of(margin_days, standing, s),
             reason,
             check: None,
             rule: None,
             subject: None,
             way: None,
+            mended: Vec::new(),
             one_tap: false,
             adult: false,
             movable: false,
@@ -161,7 +179,20 @@ impl Task {
         self.slack_days += days;
         self.safe = safe(self.margin_days, s);
         self.safe_why = safe_why(self.due_on, self.slack_days, s);
-        self.urgency = Urgency::of(self.margin_days, self.standing);
+        self.urgency = Urgency::of(self.margin_days, self.standing, s);
+        self
+    }
+
+    /// Gives it its rank. What plants last only hours for, or people not at all, is done now, and no margin is said of it;
+    /// what they last days for leads once it is due.
+    pub(super) fn ranked(mut self, rank: Rank) -> Self {
+        self.rank = if rank == Rank::Days && self.standing > Standing::Today { Rank::Routine } else { rank };
+        match rank {
+            Rank::People => (self.safe, self.safe_why) = (say!("safe.people"), say!("safe.why_people")),
+            Rank::Hours => (self.safe, self.safe_why) = (say!("safe.now"), say!("safe.why_hours")),
+            Rank::Days | Rank::Routine => return self,
+        }
+        self.urgency = Urgency::Hand;
         self
     }
 
@@ -183,10 +214,11 @@ impl Task {
     fn from_check(due: Due, s: &Situation<'_>) -> Self {
         let (check, facts) = (due.check, due.check.facts());
         let task = Self::new(check.code(), check.name(), check.doing(), due.reason, due.on, due.from, s);
+        let task = task.slack(due.slack_days, s).ranked(due.rank);
         Self {
             check: Some(check),
-            // Over open root rot nothing is called fine with a tap.
-            one_tap: facts.one_tap && !(check == Check::LookIn && s.known.cases.open().is_some()),
+            // Over open root rot, or a fault, nothing is called fine with a tap.
+            one_tap: facts.one_tap && !(check == Check::LookIn && never_all_fine(s)),
             adult: facts.adult,
             doing: due.doing.unwrap_or(task.doing.clone()),
             subject: match check {
@@ -197,12 +229,29 @@ impl Task {
                 Check::Plants | Check::LookIn => Some(Subject::Plants),
                 _ => None,
             },
-            ..task.slack(due.slack_days, s)
+            ..task
         }
     }
 }
 
+/// Whether a case or a fault is open: what is seen of it is said, and not that all is fine.
+fn never_all_fine(s: &Situation<'_>) -> bool {
+    s.known.cases.open().is_some() || s.known.readings.running.is_some_and(|seen| seen.value.any_fault())
+}
+
+/// Which of two comes first: by rank, then by margin.
+#[must_use]
+pub fn comes_first((rank, margin): (Rank, f64), (other, its): (Rank, f64)) -> Ordering {
+    rank.cmp(&other).then(margin.total_cmp(&its))
+}
+
 impl<W> Task<W> {
+    /// What it is ordered by: see [`comes_first`].
+    #[must_use]
+    pub fn order(&self) -> (Rank, f64) {
+        (self.rank, self.margin_days)
+    }
+
     /// The same in words.
     pub fn map<V>(self, say: &impl Fn(W) -> V) -> Task<V> {
         Task {
@@ -214,6 +263,7 @@ impl<W> Task<W> {
             days_late: self.days_late,
             standing: self.standing,
             slack_days: self.slack_days,
+            rank: self.rank,
             margin_days: self.margin_days,
             safe: say(self.safe),
             safe_why: say(self.safe_why),
@@ -223,6 +273,7 @@ impl<W> Task<W> {
             rule: self.rule,
             subject: self.subject,
             way: self.way.map(|way| way.map(say)),
+            mended: self.mended.into_iter().map(|one| Mended { part: one.part, say: say(one.say) }).collect(),
             one_tap: self.one_tap,
             adult: self.adult,
             movable: self.movable,
@@ -230,15 +281,20 @@ impl<W> Task<W> {
     }
 }
 
+/// Whole days after today that a margin lasts; less than none where it is gone.
+fn safe_days(margin_days: f64, s: &Situation<'_>) -> i32 {
+    let ends = after(s.now.timestamp(), margin_days);
+    // What ends at midnight ends with the day before.
+    (s.date(ends - SignedDuration::from_secs(1)) - s.today()).get_days()
+}
+
 /// A margin as it is said: a day, where one can be named, and never a fraction.
 fn safe(margin_days: f64, s: &Situation<'_>) -> Message {
-    let (ends, today) = (after(s.now.timestamp(), margin_days), s.today());
     if margin_days < 0.0 {
-        let since = s.date(ends);
+        let (since, today) = (s.date(after(s.now.timestamp(), margin_days)), s.today());
         return if since == today { say!("safe.gone_today") } else { say!("safe.gone", since = day(since, today)) };
     }
-    // What ends at midnight ends with the day before.
-    match (s.date(ends - SignedDuration::from_secs(1)) - today).get_days() {
+    match safe_days(margin_days, s) {
         ..=0 => say!("safe.today"),
         1 => say!("safe.tomorrow"),
         _ => say!("safe.days", days = days(margin_days.floor())),
@@ -260,7 +316,7 @@ fn safe_why(due_on: Date, slack_days: f64, s: &Situation<'_>) -> Message {
 /// The verdict of a spent solution. The change that it makes due says it, and says it once.
 const SPENT: &str = "verdict.ec.spent";
 
-/// Everything to do at a system, least margin first. What the findings call for stands before
+/// Everything to do at a system: by rank, then least margin first. What the findings call for stands before
 /// routine of the same margin.
 #[must_use]
 pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
@@ -295,24 +351,29 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     if s.actor.is_child() {
         tasks = for_child(tasks);
     }
-    tasks.sort_by(|a, b| a.margin_days.total_cmp(&b.margin_days));
+    tasks.sort_by(|a, b| comes_first(a.order(), b.order()));
     tasks
 }
 
 /// What a child is told: its own tasks, and one word about those of adults, the most pressing of them.
 fn for_child(tasks: Vec<Task>) -> Vec<Task> {
     let (adults, mut own): (Vec<Task>, Vec<Task>) = tasks.into_iter().partition(|task| task.adult);
-    let pressing = adults.into_iter().min_by(|a, b| a.margin_days.total_cmp(&b.margin_days));
+    let pressing = adults.into_iter().min_by(|a, b| comes_first(a.order(), b.order()));
     own.extend(pressing.map(|task| Task {
         code: "tell_an_adult".into(),
         cause: None,
-        name: say!("child.tell"),
-        doing: say!("child.tell_doing"),
+        name: if task.rank <= Rank::Hours { say!("child.tell_now") } else { say!("child.tell") },
+        // Of what runs wrong each fault has its own words for children.
+        doing: match task.subject {
+            Some(Subject::Running) => task.doing,
+            _ => say!("child.tell_doing"),
+        },
         reason: say!("child.tell_why"),
         check: None,
         rule: None,
         subject: None,
         way: None,
+        mended: Vec::new(),
         one_tap: false,
         adult: false,
         movable: false,
@@ -335,7 +396,8 @@ fn first_fill(s: &Situation<'_>) -> Task {
     let slack = if planted.is_some() { FIGURES.margin.first_fill_planted } else { FIGURES.margin.first_fill };
     let task = Task::new("first_fill", name, doing, reason, on, end_of(on, s.now.time_zone()), s).adult();
     let way = Way { to: WayTo::Change, part: Some("first"), name: say!("way.change") };
-    Task { way: Some(way), ..task.slack(slack, s) }
+    let dry = planted.is_some_and(|on| on < s.today());
+    Task { way: Some(way), ..task.slack(slack, s).ranked(if dry { Rank::Hours } else { Rank::Routine }) }
 }
 
 /// Days without any entry after which nothing single is late: someone has to look how it stands.
@@ -359,7 +421,7 @@ fn catch_up(tasks: &[Task], s: &Situation<'_>) -> Option<Task> {
     let first = tasks.iter().map(|task| task.margin_days).fold(0.0, f64::min);
     let (name, doing) = (say!("catch_up.name"), say!("catch_up.doing"));
     let task = Task::new("catch_up", name, doing, reason, s.today(), s.now.timestamp(), s);
-    Some(task.slack(first - A_MOMENT, s).about(Subject::Level))
+    Some(task.slack(first - A_MOMENT, s).about(Subject::Level).ranked(Rank::Hours))
 }
 
 /// Before all others, by a moment.
@@ -394,7 +456,7 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, Some(Check::WaterGlass), _) => visit("glass", say!("way.look")),
         (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
-        (_, Some(Check::LookIn), _) if s.known.cases.open().is_some() => visit("look", say!("way.look")),
+        (_, Some(Check::LookIn), _) if never_all_fine(s) => visit("look", say!("way.look")),
         (_, Some(Check::Stage), _) if !s.actor.is_child() => {
             Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") })
         }
@@ -417,7 +479,7 @@ fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
     }
 }
 
-/// The task that a system is judged by on the round: the one with the least margin, save a look-in
+/// The task that a system is judged by on the round: the first of them, save a look-in
 /// that is not late, for every visit of any kind is a look-in too and would hide what it is for.
 #[must_use]
 pub fn pressing<W>(tasks: &[Task<W>]) -> Option<&Task<W>> {

@@ -68,6 +68,9 @@ pub struct Running {
     /// No leak: the floor is dry.
     #[serde(default)]
     pub dry_floor: Option<bool>,
+    /// Plug, lead and timer are cool and quiet.
+    #[serde(default)]
+    pub plug_right: Option<bool>,
 }
 
 impl Running {
@@ -83,6 +86,7 @@ impl Running {
             ("outlets_wet", self.outlets_wet),
             ("timer_right", self.timer_right),
             ("dry_floor", self.dry_floor),
+            ("plug_right", self.plug_right),
         ];
         match looked.into_iter().find(|(part, seen)| seen.is_some() && !there.contains(part)) {
             Some((part, _)) => {
@@ -101,15 +105,28 @@ impl Running {
             ("outlets_wet", traits.sprayers),
             ("timer_right", traits.light),
             ("dry_floor", true),
+            ("plug_right", traits.mains()),
         ];
         all.into_iter().filter(|(_, there)| *there).map(|(part, _)| part).collect()
+    }
+
+    /// The parts that were looked at and are amiss.
+    pub fn amiss(self) -> impl Iterator<Item = &'static str> {
+        let looked = [
+            ("water_sounds_right", self.water_sounds_right),
+            ("bubbles", self.bubbles),
+            ("outlets_wet", self.outlets_wet),
+            ("timer_right", self.timer_right),
+            ("dry_floor", self.dry_floor),
+            ("plug_right", self.plug_right),
+        ];
+        looked.into_iter().filter(|(_, seen)| *seen == Some(false)).map(|(part, _)| part)
     }
 
     /// Whether any part that was looked at is amiss.
     #[must_use]
     pub fn any_fault(self) -> bool {
-        let parts = [self.water_sounds_right, self.bubbles, self.outlets_wet, self.timer_right, self.dry_floor];
-        parts.contains(&Some(false))
+        self.amiss().next().is_some()
     }
 
     /// This look, with the faults of an earlier one: a fault stays a fault until someone sees it mended. What was
@@ -123,6 +140,7 @@ impl Running {
             outlets_wet: part(self.outlets_wet, earlier.outlets_wet),
             timer_right: part(self.timer_right, earlier.timer_right),
             dry_floor: part(self.dry_floor, earlier.dry_floor),
+            plug_right: part(self.plug_right, earlier.plug_right),
         }
     }
 }

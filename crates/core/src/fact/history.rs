@@ -37,6 +37,8 @@ pub struct Version<T> {
     pub holds: Holds,
     /// Whether it was put away.
     pub archived: bool,
+    /// When it was written; nothing asks for that of the first one.
+    pub made: Timestamp,
     /// What it says.
     pub says: T,
 }
@@ -58,6 +60,8 @@ pub struct Segment<T> {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Timeline<T> {
     segments: Vec<Segment<T>>,
+    /// What each version said when it was written, the oldest first.
+    told: Vec<(Timestamp, T)>,
 }
 
 /// Fields that name a thing rather than say how it is: they are the same at all times.
@@ -130,8 +134,9 @@ impl<T: Serialize + DeserializeOwned + Clone> Timeline<T> {
     pub fn new(first: &Version<T>, later: &[Version<T>], zone: &TimeZone) -> Self {
         let alone = Segment { from: None, start: Timestamp::MIN, archived: first.archived, says: first.says.clone() };
         if later.is_empty() {
-            return Self { segments: vec![alone] };
+            return Self { segments: vec![alone], told: Vec::new() };
         }
+        let told = std::iter::once(first).chain(later).map(|version| (version.made, version.says.clone())).collect();
         let mut base = fields_of(&first.says, first.archived);
         let mut stretches: Vec<(Option<Date>, Fields)> = vec![(None, base.clone())];
         for version in later {
@@ -148,7 +153,7 @@ impl<T: Serialize + DeserializeOwned + Clone> Timeline<T> {
             Some(first) => (first.from, first.start) = (None, Timestamp::MIN),
             None => segments.push(alone),
         }
-        Self { segments }
+        Self { segments, told }
     }
 }
 
@@ -185,7 +190,7 @@ impl<T> Timeline<T> {
     /// A card that always said the same.
     #[must_use]
     pub fn always(says: T) -> Self {
-        Self { segments: vec![Segment { from: None, start: Timestamp::MIN, archived: false, says }] }
+        Self { segments: vec![Segment { from: None, start: Timestamp::MIN, archived: false, says }], told: Vec::new() }
     }
 
     fn segment_at(&self, at: Timestamp) -> &Segment<T> {
@@ -209,6 +214,27 @@ impl<T> Timeline<T> {
     #[must_use]
     pub fn now(&self) -> &T {
         &self.segments[self.segments.len() - 1].says
+    }
+
+    /// Since when somebody has said what holds now, from whichever day on it was said to hold: nothing that follows from
+    /// it was due before. `None` where it was said when the card was made.
+    #[must_use]
+    pub fn said_since(&self, holds: impl Fn(&T) -> bool) -> Option<Timestamp> {
+        let before = self.told.iter().rposition(|(_, says)| !holds(says))?;
+        self.told.get(before + 1).map(|(made, _)| *made)
+    }
+
+    /// What it was said to be at a moment, whatever day that was dated to.
+    #[must_use]
+    pub fn as_told(&self, at: Timestamp) -> &T {
+        let told = self.told.iter().rev().find(|(made, _)| *made <= at).or(self.told.first());
+        told.map_or_else(|| self.now(), |(_, says)| says)
+    }
+
+    /// When it was last said to be otherwise.
+    #[must_use]
+    pub fn last_told(&self) -> Option<Timestamp> {
+        self.told.last().map(|(made, _)| *made)
     }
 
     /// Every stretch, the oldest first.
@@ -269,7 +295,7 @@ mod tests {
     use serde_json::json;
 
     fn version(holds: Holds, says: Value) -> Version<Value> {
-        Version { holds, archived: false, says }
+        Version { holds, archived: false, made: Timestamp::UNIX_EPOCH, says }
     }
 
     fn day(text: &str) -> Date {

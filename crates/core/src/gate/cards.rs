@@ -153,7 +153,7 @@ fn holds(said: Option<Holds>, card: &Card, facts: &CardFacts, now: Timestamp) ->
 fn agrees_with_its_past(card: &Card, archived: bool, holds: Holds, facts: &CardFacts) -> Result<(), Refusal> {
     let Some((first, later)) = facts.versions.split_first().filter(|_| card.is_dated()) else { return Ok(()) };
     let mut later = later.to_vec();
-    later.push(Version { holds, archived, says: card.clone() });
+    later.push(Version { holds, archived, made: Timestamp::MAX, says: card.clone() });
     let timeline = Timeline::new(first, &later, &facts.zone);
     let in_system = system_of(facts.parent.as_ref());
     for segment in timeline.segments() {

@@ -128,15 +128,20 @@ fn sets_aside(visit: &Visit, new: &NewEntry, at: &SystemFacts, actor: &Actor, no
     if visit.overruled.is_empty() || new.amends.is_some() {
         return Ok(());
     }
-    let standing: Vec<Subject> = at.situation(actor, &now.to_zoned(at.zone.clone()), |s| {
+    let standing: Vec<(Subject, bool)> = at.situation(actor, &now.to_zoned(at.zone.clone()), |s| {
         let found = judge_visit(visit, s).map(|judged| judged.verdicts).unwrap_or_default();
         let before = judge_state(s).into_iter().map(|(_, verdict)| verdict);
-        found.into_iter().chain(before).map(|verdict| verdict.subject).collect()
+        found.into_iter().chain(before).map(|verdict| (verdict.subject, verdict.stays)).collect()
     });
-    match visit.overruled.keys().find(|subject| !standing.contains(subject)) {
-        Some(subject) => Err(refuse!("nothing_to_set_aside", subject = subject.say()).at("body.overruled")),
-        None => Ok(()),
+    for subject in visit.overruled.keys() {
+        if standing.contains(&(*subject, true)) {
+            return Err(refuse!("danger_set_aside").at("body.overruled"));
+        }
+        if !standing.contains(&(*subject, false)) {
+            return Err(refuse!("nothing_to_set_aside", subject = subject.say()).at("body.overruled"));
+        }
     }
+    Ok(())
 }
 
 /// What is put off is due, and is moved no further than its margin. What an amended entry had put off was asked about

@@ -101,6 +101,12 @@ impl Traits {
     pub fn powered(&self) -> bool {
         self.circulates || self.aerated || self.sprayers
     }
+
+    /// Whether there is a plug by the water: of what is powered, or of a lamp.
+    #[must_use]
+    pub fn mains(&self) -> bool {
+        self.powered() || self.light
+    }
 }
 
 /// What the water is measured with.

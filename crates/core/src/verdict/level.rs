@@ -1,6 +1,6 @@
 //! What a level means: what is there, what may be added, how long it lasts.
 
-use super::{Before, Gauge, Tone, Verdict};
+use super::{Before, Gauge, Rank, Tone, Verdict};
 use crate::calendar::day;
 use crate::fact::{Subject, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
@@ -31,12 +31,12 @@ pub fn judge_level(volume: Litres, s: &Situation<'_>) -> Verdict {
         let finding = say!("verdict.level.over", volume = volume, working = working, maximum = maximum);
         let out = (volume - working).or_nothing();
         let high = level(Tone::Act, finding, over_why(s), say!("verdict.level.over_next", out = out));
-        todo(high, say!("verdict.level.over_todo"))
+        todo(high, say!("verdict.level.over_todo")).ranked(Rank::Hours)
     } else if volume < minimum {
         let finding = say!("verdict.level.below", volume = volume, working = working, minimum = minimum);
         let pumped = s.system.traits.circulates;
         let why = if !pumped { say!("verdict.level.below_why_still") } else { say!("verdict.level.below_why") };
-        todo(level(Tone::Now, finding, why, fill), say!("verdict.level.below_todo"))
+        todo(level(Tone::Now, finding, why, fill), say!("verdict.level.below_todo")).ranked(Rank::Hours)
     } else if volume > working * (1.0 + FIGURES.level.over_line) {
         let finding = say!("verdict.level.over_line", volume = volume, working = working);
         level(

@@ -41,6 +41,20 @@ pub enum Tone {
     Now,
 }
 
+/// What comes first: ahead of every margin.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Rank {
+    /// People are in danger: water by mains current.
+    People,
+    /// Plants last for hours: no air, a dry outlet, water below the minimum, a vessel that runs over.
+    Hours,
+    /// Plants last for days: rot, a pH or an EC far out of its band.
+    Days,
+    /// All else, by its margin.
+    Routine,
+}
+
 /// A number on its band, for drawing.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, utoipa::ToSchema)]
 pub struct Gauge {
@@ -63,6 +77,12 @@ pub struct Verdict<W = Message> {
     pub code: Cow<'static, str>,
     /// How much it asks.
     pub tone: Tone,
+    /// What it comes before.
+    #[serde(skip)]
+    pub rank: Rank,
+    /// Whether it stays until somebody sees it put right, and cannot be set aside.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub stays: bool,
     /// What was found, against what.
     pub finding: W,
     /// Why it matters.
@@ -84,12 +104,30 @@ pub struct Verdict<W = Message> {
 impl Verdict {
     /// A verdict without a call for hands.
     fn new(subject: Subject, tone: Tone, finding: Message, why: Message, next: Message) -> Self {
-        let code = finding.code.clone();
-        Self { subject, code, tone, finding, why, next, sure: None, todo: None, slack_days: 0.0, gauge: None }
+        let (code, rank) = (finding.code.clone(), if tone == Tone::Now { Rank::Days } else { Rank::Routine });
+        Self {
+            subject,
+            code,
+            tone,
+            rank,
+            stays: false,
+            finding,
+            why,
+            next,
+            sure: None,
+            todo: None,
+            slack_days: 0.0,
+            gauge: None,
+        }
     }
 
     fn sure(mut self, sure: Message) -> Self {
         self.sure = Some(sure);
+        self
+    }
+
+    fn ranked(mut self, rank: Rank) -> Self {
+        self.rank = rank;
         self
     }
 
@@ -109,11 +147,13 @@ impl Verdict {
 impl<W> Verdict<W> {
     /// The same in words.
     pub fn map<V>(self, say: &impl Fn(W) -> V) -> Verdict<V> {
-        let Self { subject, code, tone, finding, why, next, sure, todo, slack_days, gauge } = self;
+        let Self { subject, code, tone, rank, stays, finding, why, next, sure, todo, slack_days, gauge } = self;
         Verdict {
             subject,
             code,
             tone,
+            rank,
+            stays,
             finding: say(finding),
             why: say(why),
             next: say(next),

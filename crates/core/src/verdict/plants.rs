@@ -1,6 +1,6 @@
 //! What signs on the plants mean: the verdict says what most likely ails them, by all that is known.
 
-use super::{Tone, Verdict};
+use super::{Rank, Tone, Verdict};
 use crate::diagnosis::{Explanation, Leads, Sureness, explain, gather, outdated};
 use crate::fact::{Plants, Subject};
 use crate::figures::FIGURES;
@@ -31,7 +31,7 @@ pub fn judge_plants(plants: &Plants, explained: Option<&Explanation>) -> Verdict
         let (tone, slack) =
             if urgent { (Tone::Now, figures.urgent_sign_slack) } else { (Tone::Act, figures.sign_slack) };
         let (why, next) = (say!("verdict.plants.unexplained"), say!("verdict.plants.look_again"));
-        return Verdict::new(Subject::Plants, tone, finding, why, next).todo(todo, slack);
+        return Verdict::new(Subject::Plants, tone, finding, why, next).todo(todo, slack).ranked(ranked(urgent));
     };
     let known = told.sure > Sureness::CannotTell;
     let why = if known { sentences(vec![told.answer.clone(), cause.means.clone()]) } else { told.answer.clone() };
@@ -59,7 +59,7 @@ pub fn judge_plants(plants: &Plants, explained: Option<&Explanation>) -> Verdict
         (false, true) => cause.within.min(figures.sign_slack),
         (false, false) => figures.sign_slack,
     };
-    let verdict = Verdict::new(Subject::Plants, tone, finding, why, next).todo(todo, slack);
+    let verdict = Verdict::new(Subject::Plants, tone, finding, why, next).todo(todo, slack).ranked(ranked(at_once));
     match &told.next_look {
         Some(look) if known => {
             verdict.sure(say!("verdict.plants.to_be_sure", look = look.ask.clone(), tells = look.tells.clone()))
@@ -76,6 +76,11 @@ pub fn judge_seen_plants(plants: &Plants, s: &Situation<'_>) -> Verdict {
         Some(why) => Verdict { why, next: say!("verdict.plants.look_now"), ..judge_plants(plants, None) },
         None => judge_plants(plants, explain(&gather(s, None)).as_ref()),
     }
+}
+
+/// A plant that wilts lasts for hours.
+fn ranked(at_once: bool) -> Rank {
+    if at_once { Rank::Hours } else { Rank::Routine }
 }
 
 fn sentences(all: Vec<Message>) -> Message {

@@ -170,7 +170,7 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     }
     // Set aside with a reason: it asks for nothing more until something new is found.
     let aside = |at: &Timestamp, subject| readings.set_aside.get(&subject).is_some_and(|when| when >= at);
-    verdicts.retain(|(at, verdict)| !aside(at, verdict.subject));
+    verdicts.retain(|(at, verdict)| verdict.stays || !aside(at, verdict.subject));
     verdicts
 }
 

@@ -1,6 +1,6 @@
 //! What the water glass, the roots and the running parts mean.
 
-use super::{Tone, Verdict};
+use super::{Rank, Tone, Verdict};
 use crate::fact::{Clarity, RootStage, Running, Smell, Subject, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
@@ -77,38 +77,41 @@ pub fn judge_roots(stage: RootStage, stained: bool, method: RootRotMethod) -> Ve
     judged.sure(say!("verdict.roots.sure", warm = Celsius::constant(FIGURES.water.warm)))
 }
 
-/// What is amiss with what runs, the most urgent first: its code and how long it may wait.
-fn faults(running: Running) -> Vec<(&'static str, f64)> {
+/// What is amiss with what runs, the most urgent first: its code, what it comes before, and how long it may wait.
+fn faults(running: Running) -> Vec<(&'static str, Rank, f64)> {
     let (soon, later) = (FIGURES.findings.fault_slack, FIGURES.findings.timer_slack);
     let looked = [
-        (running.bubbles, "no_bubbles", soon),
-        (running.water_sounds_right, "sounds_wrong", soon),
-        (running.outlets_wet, "outlet_dry", soon),
-        (running.dry_floor, "leak", soon),
-        (running.timer_right, "timer_wrong", later),
+        (running.plug_right, "plug", Rank::People, soon),
+        (running.dry_floor, "leak", Rank::People, soon),
+        (running.bubbles, "no_bubbles", Rank::Hours, soon),
+        (running.water_sounds_right, "sounds_wrong", Rank::Hours, soon),
+        (running.outlets_wet, "outlet_dry", Rank::Hours, soon),
+        (running.timer_right, "timer_wrong", Rank::Days, later),
     ];
-    looked.into_iter().filter(|(seen, ..)| *seen == Some(false)).map(|(_, fault, slack)| (fault, slack)).collect()
+    let amiss = looked.into_iter().filter(|(seen, ..)| *seen == Some(false));
+    amiss.map(|(_, fault, rank, slack)| (fault, rank, slack)).collect()
 }
 
 /// The most urgent of what is amiss, in a few words.
 #[must_use]
 pub fn worst_fault(running: Running) -> Option<Message> {
-    faults(running).first().map(|(fault, _)| Message::of("fault", fault, "say"))
+    faults(running).first().map(|(fault, ..)| Message::of("fault", fault, "say"))
 }
 
 /// Judges what runs. Each fault has its own urgency; the worst gives the tone.
 #[must_use]
 pub fn judge_running(running: Running) -> Verdict {
     let faults = faults(running);
-    let Some((first, slack)) = faults.first().copied() else {
+    let Some((first, rank, slack)) = faults.first().copied() else {
         let (why, next) = (say!("verdict.running.fine_why"), say!("verdict.nothing_to_do"));
         return Verdict::new(Subject::Running, Tone::Fine, say!("verdict.running.fine"), why, next);
     };
     let each =
-        |part: &str| -> Vec<Message> { faults.iter().map(|(fault, _)| Message::of("fault", fault, part)).collect() };
+        |part: &str| -> Vec<Message> { faults.iter().map(|(fault, ..)| Message::of("fault", fault, part)).collect() };
     let finding = say!("verdict.running.faults", faults = each("say"));
     let next = say!("sentences", all = Param::Sentences(each("next")));
     let tone = if slack < FIGURES.findings.timer_slack { Tone::Now } else { Tone::Act };
     let todo = say!("verdict.running.todo", fault = Message::of("fault", first, "say"));
-    Verdict::new(Subject::Running, tone, finding, Message::of("fault", first, "why"), next).todo(todo, slack)
+    let verdict = Verdict::new(Subject::Running, tone, finding, Message::of("fault", first, "why"), next);
+    Verdict { stays: rank <= Rank::Hours, ..verdict.todo(todo, slack).ranked(rank) }
 }

@@ -2,6 +2,7 @@
 
 use super::round::{Round, TaskLine};
 use mopsel_core::care::fit::{Worth, counts, fit};
+use mopsel_core::verdict::Rank;
 use serde::Serialize;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -26,7 +27,8 @@ pub struct FitTask {
 pub struct Fit {
     /// Minutes that it takes in all.
     pub minutes: u32,
-    /// What is done, sound systems first, suspects last, each system together.
+    /// What is done: what waits for nothing, also where it takes longer; then sound systems first, suspects last, each
+    /// system together.
     pub chosen: Vec<FitTask>,
     /// What waits, least margin first.
     pub waits: Vec<FitTask>,
@@ -35,8 +37,7 @@ pub struct Fit {
 /// Chooses among the tasks of today.
 pub fn fitting(mut round: Round, minutes: u16) -> Fit {
     round.tasks.retain(|today| counts(today.task.check));
-    let of = |task: &TaskLine| Worth { minutes: task.minutes, wins: task.wins };
-    let worth: Vec<Worth> = round.tasks.iter().map(|today| of(&today.task)).collect();
+    let worth: Vec<Worth> = round.tasks.iter().map(|today| today.task.worth).collect();
     let chosen = fit(&worth, minutes);
     let (mut done, mut waits) = (Vec::new(), Vec::new());
     for (n, today) in round.tasks.into_iter().enumerate() {
@@ -45,8 +46,11 @@ pub fn fitting(mut round: Round, minutes: u16) -> Fit {
         let line = FitTask { system: id, name, last, minutes: today.task.minutes, task: today.task };
         if chosen.contains(&n) { done.push(line) } else { waits.push(line) }
     }
-    // The order of the least margin of each system, suspects last.
+    // What waits for nothing, then the order of the systems, suspects last.
     let place = |id: Uuid| round.systems.iter().position(|system| system.id == id);
-    done.sort_by_key(|line| (line.last, place(line.system)));
+    let later = |line: &FitTask| if line.task.worth.now { Rank::Hours } else { Rank::Routine };
+    done.sort_by_key(|line| {
+        (later(line), line.task.worth.now.then_some(line.task.rank), line.last, place(line.system))
+    });
     Fit { minutes: done.iter().map(|line| u32::from(line.minutes)).sum(), chosen: done, waits }
 }

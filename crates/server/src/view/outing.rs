@@ -9,7 +9,7 @@ use mopsel_core::bench::Plan;
 use mopsel_core::bench::kit::{Ingredient, Mix, is_for_today, pours, purpose, ready, tools};
 use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::walk::{Stop, walk};
-use mopsel_core::care::{Task, pressing, tasks};
+use mopsel_core::care::{Task, comes_first, pressing, tasks};
 use mopsel_core::fact::Actor;
 use mopsel_core::forecast::drinks;
 use mopsel_core::message::Message;
@@ -165,7 +165,10 @@ pub fn outing(pages: &Pages, places: &[Uuid], at: Timestamp, actor: &Actor) -> R
         // Nothing is mixed by children.
         (kit.mixes, kit.products, kit.open) = (Vec::new(), Vec::new(), Vec::new());
     }
-    let pressed = order.iter().min_by(|a, b| all[**a].stop.margin_days.total_cmp(&all[**b].stop.margin_days));
+    let pressed = order.iter().min_by(|a, b| {
+        let [a, b] = [a, b].map(|n| all[**n].stop);
+        comes_first((a.rank, a.margin_days), (b.rank, b.margin_days))
+    });
     let last_why = pressed.filter(|n| all[**n].stop.suspect && Some(*n) != order.first()).and_then(|n| {
         let here = &all[*n];
         let why = here.suspect_why.clone()?;
@@ -208,8 +211,8 @@ fn here<'a>(
     });
     let plans = plans.collect();
     let suspect_why = mind(s).map(|why| speaker.say(&why));
-    let margin_days = pressing(&tasks)?.margin_days;
-    let stop = Stop { place: file.place, suspect: suspect_why.is_some(), turn: file.system.turn, margin_days };
+    let (rank, margin_days) = pressing(&tasks)?.order();
+    let stop = Stop { place: file.place, suspect: suspect_why.is_some(), turn: file.system.turn, rank, margin_days };
     Some(Here { file, place, tasks, plans, stop, suspect_why, reader })
 }
 

@@ -6,9 +6,9 @@ use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
 use mopsel_core::bench::kit::is_for_today;
 use mopsel_core::care::cover::worth_saying;
-use mopsel_core::care::fit::worth;
+use mopsel_core::care::fit::{Worth, worth};
 use mopsel_core::care::hygiene::mind;
-use mopsel_core::care::{FromList, Standing, Task, Urgency, from_list, pressing, tasks};
+use mopsel_core::care::{FromList, Standing, Task, Urgency, comes_first, from_list, pressing, tasks};
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::Actor;
@@ -16,6 +16,7 @@ use mopsel_core::quantity::UnitSystem;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, Kind};
+use mopsel_core::verdict::Rank;
 use mopsel_core::way::Way;
 use mopsel_core::words::Speaker;
 use serde::Serialize;
@@ -92,9 +93,11 @@ pub struct TaskLine {
     pub safe: String,
     /// Minutes that it usually takes.
     pub minutes: u16,
-    /// Days of margin that doing it wins within a week.
+    /// What it comes before: first by this, then by margin.
+    pub rank: Rank,
+    /// What doing it wins.
     #[serde(skip)]
-    pub wins: f64,
+    pub worth: Worth,
     /// How loudly it asks.
     pub urgency: Urgency,
     /// Where it is done; absent where it is ticked off.
@@ -104,6 +107,7 @@ pub struct TaskLine {
 
 impl TaskLine {
     pub(super) fn new(task: &Task, pace: f64, speaker: &Speaker) -> Self {
+        let worth = worth(task, pace);
         Self {
             code: task.code.clone(),
             name: speaker.say(&task.name),
@@ -112,8 +116,9 @@ impl TaskLine {
             standing: task.standing,
             margin_days: tenths(task.margin_days),
             safe: speaker.say(&task.safe),
-            minutes: worth(task, pace).minutes,
-            wins: worth(task, pace).wins,
+            minutes: worth.minutes,
+            rank: task.rank,
+            worth,
             urgency: task.urgency,
             way: task.way.clone().map(|way| way.map(&|said| speaker.say(&said))),
         }
@@ -127,9 +132,9 @@ pub struct Round {
     pub today: String,
     /// Whether a child reads it.
     pub child: bool,
-    /// All systems: where a change is under way first, then least margin first.
+    /// All systems: where people are in danger, where a change is under way, then by rank and margin.
     pub systems: Vec<RoundSystem>,
-    /// What is late, due today, or asks for a hand: least margin first, as the systems stand.
+    /// What is late, due today, or asks for a hand: by rank, then least margin first.
     pub tasks: Vec<TodayTask>,
     /// Closures that begin soon, or are on.
     pub closures: Vec<RoundClosure>,
@@ -187,9 +192,12 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let changing = changing.contains(&file.card.id);
         systems.push(round_system(file, place, &situation, &speaker, &all, due, changing));
     }
-    // Roots hang on a stand while the water is changed: that is first.
-    systems.sort_by(|a, b| b.changing.cmp(&a.changing).then(margin(a).total_cmp(&margin(b))));
-    today.sort_by(|(_, a), (_, b)| a.margin_days.total_cmp(&b.margin_days));
+    // Roots hang on a stand while the water is changed: only people come before that.
+    let people = |system: &RoundSystem| order(system).0 == Rank::People;
+    systems.sort_by(|a, b| {
+        people(b).cmp(&people(a)).then(b.changing.cmp(&a.changing)).then(comes_first(order(a), order(b)))
+    });
+    today.sort_by(|(_, a), (_, b)| comes_first((a.rank, a.margin_days), (b.rank, b.margin_days)));
     let places: BTreeMap<Uuid, usize> = systems.iter().enumerate().map(|(n, system)| (system.id, n)).collect();
     let tasks = today.into_iter().filter_map(|(id, task)| Some(TodayTask { at: *places.get(&id)?, task })).collect();
     let closures = closures_soon(pages, &nows, actor);
@@ -202,8 +210,8 @@ fn tenths(days: f64) -> f64 {
     (days * 10.0).round() / 10.0
 }
 
-fn margin(system: &RoundSystem) -> f64 {
-    system.pressing.as_ref().map_or(f64::INFINITY, |task| task.margin_days)
+fn order(system: &RoundSystem) -> (Rank, f64) {
+    system.pressing.as_ref().map_or((Rank::Routine, f64::INFINITY), Task::order)
 }
 
 fn round_system(

@@ -186,6 +186,9 @@ pub struct SystemView {
     pub risks: Vec<Risk<String>>,
     /// Cases of what ails the plants, the open ones first.
     pub cases: Vec<CaseView>,
+    /// That people are in danger here; absent where not.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub danger: Option<String>,
     /// That hands, tools or water would carry something from here, and what to mind; absent where not.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub suspect_why: Option<String>,
@@ -350,6 +353,7 @@ pub fn system_view(
         runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),
+        danger: mopsel_core::care::follow_up::danger(&s).map(&say),
         suspect_why: mopsel_core::care::hygiene::mind(&s).map(&say),
         hands: hands(&s, &speaker),
         picking: say(mopsel_core::care::cycle::picking_caution(&s)),

@@ -112,6 +112,9 @@ pub struct WeekSystem {
     pub scale: EcScale,
     /// Whether that corrects for temperature by itself.
     pub compensated: bool,
+    /// That people are in danger here: nothing is done here until an adult has seen to it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub danger: Option<String>,
     /// What makes it a suspect; nobody's hands go from it to another.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub suspect_why: Option<String>,
@@ -197,6 +200,7 @@ pub fn week_view(
             by_kit: file.system.measuring.ph_by_kit(),
             scale: pages.meter(file).map(|meter| meter.scale).unwrap_or_default(),
             compensated: pages.meter(file).is_none_or(|meter| meter.compensated),
+            danger: mopsel_core::care::follow_up::danger(&s).map(|why| speaker.say(&why)),
             suspect_why: mopsel_core::care::hygiene::mind(&s).map(|why| speaker.say(&why)),
         });
     }
