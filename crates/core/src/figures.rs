@@ -64,7 +64,7 @@ groups! {
     }
     /// Strength: what it is held against.
     strength: StrengthFigures {
-        grams, tap, soft, rain, plain_over_source, spent_within, over_spent, rise, meter_error, room_share,
+        grams, tap, soft, rain, plain_over_source, room_for_feed, spent_within, over_spent, rise, meter_error, room_share,
         apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
         learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide, far, far_times,
         read_most, under_source, source_felt, slack

@@ -520,6 +520,33 @@ fn water_within_reach_of_a_hard_source_is_spent_whatever_the_band() {
     assert!(found.code.contains("probe") || found.code.contains("hard_source"), "{found:?}");
 }
 
+#[test]
+fn where_hard_water_leaves_no_room_softer_water_is_named_and_no_change_is_ordered() {
+    let mut hard = system(Kind::FilmChannel);
+    hard.source_ec = Conductivity::constant(0.8);
+    hard.ec_band = Some(EcBand { low: Conductivity::constant(0.8), high: Conductivity::constant(1.2) });
+    let garden = Garden::new(hard.clone(), kale(), &[full("2027-03-09 08:00", 80.0, 0.98)], NOW);
+    let found = verdict(&garden, Subject::Ec).unwrap();
+    assert_eq!((found.code.as_ref(), found.tone), ("verdict.ec.hard_source", Tone::Watch));
+    assert!(found.todo.is_none() && found.next.contains(" L of rain"), "{found:?}");
+    let change = garden.task("change");
+    assert!(change.days_late < 0 && !change.reason.contains("spent"), "it would mend nothing: {}", change.reason);
+    hard.source_ec = Conductivity::constant(0.3);
+    let soft = Garden::new(hard, kale(), &[full("2027-03-09 08:00", 80.0, 0.45)], NOW);
+    assert!(soft.task("change").days_late >= 0, "over soft water the same band is mended by a change");
+}
+
+#[test]
+fn salts_gather_only_where_the_salt_itself_grows() {
+    let due = |second: Visit| {
+        let log = [full("2027-03-06 08:00", 80.0, 1.3), visit("2027-03-09 08:00", second)];
+        rails(&log, NOW).task("change").reason
+    };
+    // 104 mS·L became 55: the plants ate half of it, and drank more.
+    assert!(!due(Visit { ec: Some(ec(2.05)), ..level(27.0) }).contains("salts gather"));
+    assert!(due(Visit { ec: Some(ec(1.6)), ..level(78.0) }).to_lowercase().contains("salts gather"));
+}
+
 // ---- 8 and 14: amounts that end inside
 
 #[test]

@@ -49,7 +49,13 @@ const write = (on: string, key: Schemas['WeekNumber'], text: string) => (at(on).
     </h2>
     <p v-if="system.danger" class="small danger">{{ system.danger }}</p>
     <p v-if="system.suspect_why" class="small suspect">{{ system.suspect_why }}</p>
-    <div class="scroll" tabindex="0" role="region" :aria-label="`The days of ${system.name}`">
+    <div
+      v-if="typing || !system.danger"
+      class="scroll"
+      tabindex="0"
+      role="region"
+      :aria-label="`The days of ${system.name}`"
+    >
       <table>
         <thead>
           <tr>

@@ -8,7 +8,8 @@ use crate::fact::{Clarity, Smell, Timeline};
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::{Message, days};
-use crate::quantity::{Conductivity, Litres};
+use crate::projection::salts_gather;
+use crate::quantity::Litres;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::Ripening;
@@ -123,8 +124,7 @@ fn by_signs(s: &Situation<'_>) -> Option<Due> {
     let at = ec.moved.or(ec.read)?;
     // As it was read, while nothing was poured since; afterwards as it was worked out.
     let value = s.known.tank.ec.filter(|_| ec.moved.is_none()).map_or(ec.high, |dated| dated.value);
-    let near_source = s.system.source_ec + Conductivity::constant(FIGURES.strength.spent_within);
-    let spent = target.feeds() && value <= near_source && target.high > near_source;
+    let spent = target.spent(value, s.system.source_ec);
     spent.then(|| (s.date(at), Rule::Signs, say!("change_due.spent", ec = value)))
 }
 
@@ -132,9 +132,7 @@ fn by_signs(s: &Situation<'_>) -> Option<Due> {
 fn by_salts(s: &Situation<'_>) -> Option<Due> {
     let tank = &s.known.tank;
     let (now, before) = (tank.full_reading?, tank.ec_before?);
-    let figures = &FIGURES.strength;
-    let (rise, stood) = ((now.value.0 - before.value.0).get(), before.value.1);
-    if rise < figures.rise || now.value.1 > stood * (1.0 + FIGURES.level.limit_over) {
+    if !salts_gather(now.value, before.value) {
         return None;
     }
     let from = tank.last_change.map_or_else(|| s.began(), |at| s.date(at));

@@ -1,7 +1,7 @@
 //! The checklist of a system for a week: what children can safely tick off, on which days it is due, and what is
 //! written down as a number.
 //!
-//! No mains, no concentrates, no sanitisers. Where people are in danger there is nothing at all, until an adult has seen it put
+//! No mains, no concentrates, no sanitisers. Where people are in danger nothing is due, until an adult has seen it put
 //! right. At a suspect nothing is touched: only the look-in stands, for hands would carry something to the next system.
 
 use super::ahead::ahead;
@@ -53,9 +53,6 @@ fn is_ticked(check: Check) -> bool {
 /// The rows of a system for the open days of a week, in the order of a visit.
 #[must_use]
 pub fn rows(days: &[Date], s: &Situation<'_>) -> Vec<Row> {
-    if danger(s).is_some() {
-        return Vec::new();
-    }
     let (today, suspect) = (s.today(), mind(s).is_some());
     let reach = days.last().map_or(0, |last| (*last - today).get_days()) + 1;
     let coming = ahead(u16::try_from(reach).unwrap_or(1).max(1), s);
@@ -99,6 +96,9 @@ pub fn rows(days: &[Date], s: &Situation<'_>) -> Vec<Row> {
                 minutes: OWN_MINUTES,
             });
         }
+    }
+    if danger(s).is_some() {
+        rows.iter_mut().for_each(|row| row.due.clear());
     }
     rows
 }

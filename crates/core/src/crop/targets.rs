@@ -42,6 +42,26 @@ impl EcTarget {
         Self { low, high, aim, reason, warning }
     }
 
+    /// Whether an EC is all but that of the source water: what there was of feed is used up, whatever the band.
+    #[must_use]
+    pub fn at_source(&self, ec: Conductivity, source: Conductivity) -> bool {
+        self.feeds() && ec <= source + Conductivity::constant(FIGURES.strength.spent_within)
+    }
+
+    /// Whether the source water leaves room for less than half of the feed: a change mends nothing then, softer water or
+    /// another band does.
+    #[must_use]
+    pub fn no_room_over(&self, source: Conductivity) -> bool {
+        let (most, figures) = ((self.high - source).get(), &FIGURES.strength);
+        most <= figures.spent_within || most < middle(self.low, self.high).get() * figures.room_for_feed
+    }
+
+    /// Whether the water is spent, so that a change mends it.
+    #[must_use]
+    pub fn spent(&self, ec: Conductivity, source: Conductivity) -> bool {
+        self.at_source(ec, source) && !self.no_room_over(source)
+    }
+
     /// Whether it asks for feed at all: before the first true leaf it does not.
     #[must_use]
     pub fn feeds(&self) -> bool {

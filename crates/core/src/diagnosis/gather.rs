@@ -154,11 +154,10 @@ impl Gatherer<'_> {
 
     fn strength(&mut self, about: About<Conductivity>) {
         let s = self.s;
-        let spent = s.system.source_ec + Conductivity::constant(FIGURES.strength.spent_within);
         let target = s.ec_target().filter(EcTarget::feeds);
         let finding = match &target {
             // Where the source alone fills the band, its strength tells of no spent feed.
-            Some(target) if about.high <= spent && target.high > spent => "ec_at_source",
+            Some(target) if target.spent(about.high, s.system.source_ec) => "ec_at_source",
             Some(target) if about.high < target.low => "ec_low",
             Some(target) if about.low > target.high => "ec_high",
             Some(target) if about.low >= target.low && about.high <= target.high => "ec_in_band",

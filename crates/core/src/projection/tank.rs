@@ -49,11 +49,13 @@ pub struct Tank {
     pub line: Line,
 }
 
-/// Whether salts gather between two readings of EC and volume, with nothing but plain water in between: EC is up
-/// while the level is not. Both readings are from before anything was poured.
+/// Whether salts gather between two readings of EC and volume, with nothing but plain water in between: EC is up while the
+/// level is not, and the salt itself, EC times volume, has not fallen. Where it fell plants ate, and only drank more: that
+/// is no reason for anything. Both readings are from before anything was poured.
 #[must_use]
 pub fn salts_gather((ec, litres): (Conductivity, Litres), (was, stood): (Conductivity, Litres)) -> bool {
-    (ec - was).get() >= FIGURES.strength.rise && litres <= stood * (1.0 + FIGURES.level.limit_over)
+    let (salt, before) = (ec.get() * litres.get(), was.get() * stood.get());
+    (ec - was).get() >= FIGURES.strength.rise && litres <= stood * (1.0 + FIGURES.level.limit_over) && salt >= before
 }
 
 impl Tank {

@@ -51,14 +51,13 @@ pub fn judge_ec(ask: EcAsk<'_>) -> Verdict {
     };
     let (figures, source) = (&FIGURES.strength, system.source_ec);
     let (error, slack) = (figures.meter_error, figures.slack);
-    let within = Conductivity::constant(figures.spent_within);
     let (wanted, crops) = (band(target.low, target.high), target.reason.clone());
-    let near_source = target.feeds() && ec <= source + within;
-    let judged = if near_source && target.high <= source + within {
+    let judged = if target.at_source(ec, source) && target.no_room_over(source) {
         let finding = say!("verdict.ec.hard_source", ec = about, source = source, band = wanted, crops = crops);
         let next = softer(system, target);
         verdict(Tone::Watch, finding, say!("verdict.ec.hard_source_why"), next)
-    } else if near_source {
+    } else if target.spent(ec, source) {
+        let within = Conductivity::constant(figures.spent_within);
         let finding = say!("verdict.ec.spent", ec = about, band = wanted, crops = crops);
         let why = say!("verdict.ec.spent_why", within = within);
         verdict(Tone::Act, finding, why, say!("verdict.ec.spent_next")).todo(say!("verdict.ec.spent_todo"), slack)
