@@ -105,7 +105,7 @@ test('a lamp typed too near is said at once, and stays to be set', async ({ page
   await expect(page.getByText('The visit is recorded').first()).toBeVisible()
   const due = page.getByRole('region', { name: 'What is due' })
   await expect(due.getByText('Set the lamp').first()).toBeVisible()
-  await expect(due.getByRole('link', { name: 'Set it' }).first()).toHaveAttribute(
+  await expect(due.getByRole('link', { name: 'Set the lamp' }).first()).toHaveAttribute(
     'href',
     `/system/${id}/visit?step=jobs`,
   )

@@ -58,7 +58,7 @@ test.describe('with nothing there yet', () => {
     await page.getByRole('link', { name: 'Round' }).click()
     const first = page.getByRole('region', { name: 'First: Window crate' })
     await expect(first).toContainText('Fill it for the first time')
-    await first.getByRole('link', { name: 'Guide me' }).click()
+    await first.getByRole('link', { name: 'Change the water' }).click()
     await expect(page.getByRole('heading', { name: 'The first filling' })).toBeVisible()
     await expect(page.getByText('Drain')).toHaveCount(0)
     await page.setViewportSize({ width: 390, height: 844 })

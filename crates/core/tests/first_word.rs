@@ -31,7 +31,7 @@ fn water_that_is_known_to_be_low_is_topped_off_and_its_level_is_not_due_besides(
     assert_eq!(first.name, "Top off: below minimum");
     assert!(tasks.iter().all(|task| task.check != Some(Check::Level)));
     let way = first.way.as_ref().unwrap();
-    assert_eq!((way.part, way.name.as_str()), (Some("top_off"), "Work it out"));
+    assert_eq!((way.part, way.name.as_str()), (Some("top_off"), "Mix the top-off"));
 }
 
 #[test]

@@ -3,15 +3,16 @@
 use crate::common::*;
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::calendar::{Calendar, Weekday};
-use mopsel_core::crop::Stage;
+use mopsel_core::crop::{Planting, Stage};
 use mopsel_core::fact::card::{Card, Person, Place, Role};
 use mopsel_core::fact::{
-    Actor, Body, ChangeExtent, ChangeParts, ChangeRun, Clarity, Draft, Entry, Holds, LoggedEntry, NewCard, RootAnswers,
-    Roots, Running, StepMark, StoredCard, StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor, WaterGlass,
+    Actor, Body, ChangeExtent, ChangeParts, ChangeRun, Clarity, Draft, Entry, Harvested, Holds, LoggedEntry, NewCard,
+    RootAnswers, Roots, Running, StepMark, StoredCard, StoredRun, Subject, Timeline, Timer, Version, Visit, WaitFor,
+    WaterGlass,
 };
 use mopsel_core::gate::{
-    CardFacts, Command, Decision, Facts, MOST_CARDS, MOST_TIMERS, Named, NewEntry, PersonNow, Refused, Seen,
-    SystemFacts, TimerFacts, decide,
+    CardFacts, Command, Decision, Facts, MOST_CARDS, MOST_TIMERS, Named, NewEntry, PersonNow, PickedCard, Refused,
+    Seen, SystemFacts, TimerFacts, decide,
 };
 use mopsel_core::guide::steps_of;
 use mopsel_core::projection::Known;
@@ -33,6 +34,7 @@ fn there(actor: &Actor) -> PersonNow {
 fn at_tub() -> SystemFacts {
     SystemFacts {
         named: vec![],
+        picked: vec![],
         id: Uuid::from_u128(9),
         archived: false,
         history: Timeline::always(tub()),
@@ -169,6 +171,64 @@ fn an_amendment_says_why_and_replaces_what_stands() {
     assert_eq!(code(add(&amends(Some("Wrong jar")), newer, &adult())), "conflict: Amendment");
     let withdrawn = NewEntry { body: Body::Withdrawn {}, ..new_entry(fine()) };
     assert_eq!(code(add(&withdrawn, at_tub(), &adult())), "withdrawal_of_nothing");
+}
+
+#[test]
+fn what_is_picked_whole_is_done_with_the_same_entry_and_stands_again_when_that_is_taken_back() {
+    let basil = planting("Basil", (1, 2), Stage::Vegetative);
+    let id = Uuid::from_u128(5);
+    let card = |planting: &Planting, version| StoredCard {
+        id,
+        parent: Some(Uuid::from_u128(9)),
+        version,
+        archived: false,
+        holds: Holds::Always,
+        card: Card::Planting(planting.clone()),
+    };
+    let harvest = |whole| {
+        let picked = Harvested { planting: id, crop: basil.crop.clone(), whole, grams: None, pieces: Some(2) };
+        new_entry(Visit { harvests: vec![picked], ..Visit::default() })
+    };
+    let facts = |planting: &Planting, before: Option<&Planting>| SystemFacts {
+        named: vec![id],
+        picked: vec![PickedCard {
+            card: card(planting, 3),
+            made: at(NOW),
+            before: before.map(|before| Card::Planting(before.clone())),
+        }],
+        ..at_tub()
+    };
+    let turned = |decision: Result<Decision, Refused>| match decision {
+        Ok(Decision::AppendAndTurn(_, writes)) => {
+            let Card::Planting(planting) = &writes[0].card.card else { panic!("a planting") };
+            Some((writes[0].card.version, planting.stage, writes[0].card.holds))
+        }
+        Ok(Decision::Append(_)) => None,
+        other => panic!("{other:?}"),
+    };
+    let day = at(NOW).to_zoned(zone()).date();
+    let added = turned(add(&harvest(true), facts(&basil, None), &adult()));
+    assert_eq!(added, Some((4, Stage::Done, Holds::From(day))));
+    assert_eq!(turned(add(&harvest(false), facts(&basil, None), &adult())), None, "leaf by leaf it goes on");
+    let done = Planting { stage: Stage::Done, ..basil.clone() };
+    assert_eq!(turned(add(&harvest(true), facts(&done, Some(&basil)), &adult())), None, "once is enough");
+
+    let back = |first: &NewEntry, planting: &Planting, before: &Planting| {
+        let there = logged(first, at(NOW));
+        let facts = SystemFacts { amended: Some(there.clone()), ..facts(planting, Some(before)) };
+        let taken = NewEntry {
+            id: Uuid::from_u128(78),
+            body: Body::Withdrawn {},
+            amends: Some(there.entry.id),
+            reason: Note::new("A slip").ok(),
+            ..new_entry(fine())
+        };
+        turned(add(&taken, facts, &adult()))
+    };
+    assert_eq!(back(&harvest(true), &done, &basil), Some((4, Stage::Vegetative, Holds::Always)));
+    assert_eq!(back(&harvest(false), &done, &basil), None, "it was not that which ended it");
+    let touched = Planting { note: Note::new("Compost").ok(), ..done.clone() };
+    assert_eq!(back(&harvest(true), &touched, &done), None, "somebody has said more of it since");
 }
 
 fn draft(version: i64, visit: Visit) -> Draft {

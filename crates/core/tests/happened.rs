@@ -443,6 +443,21 @@ fn once_all_is_harvested_the_reset_is_what_is_left_to_do() {
         Body::Change(Change { parts: Some(parts), ..Change::full(crate::common::l(90.0)) }),
     ));
     assert!(task(&garden(&log), "cycle_reset").is_none());
+    // Put away instead of set to done, it is over all the same; put away on the day it was planted, it never grew.
+    let put_away = |planted: &str| {
+        let basil = mopsel_core::crop::Planting { planted_on: planted.parse().unwrap(), ..basil.clone() };
+        let mut garden = garden(&[crate::common::noted("2027-02-20 09:00")]);
+        let version = |archived| Version {
+            holds: Holds::From("2027-03-08".parse().unwrap()),
+            archived,
+            made: crate::common::at("2027-03-08 09:00"),
+            says: basil.clone(),
+        };
+        garden.planted = vec![Timeline::new(&version(false), &[version(true)], &zone())];
+        garden.plantings = vec![];
+        task(&garden, "cycle_reset").is_some()
+    };
+    assert!(put_away("2027-02-01") && !put_away("2027-03-08"));
     // While anything stands, nothing is reset.
     let mut mixed = garden(&[crate::common::noted("2027-02-20 09:00")]);
     mixed.planted.push(Timeline::always(planting("Dill", (5, 6), Stage::Vegetative)));

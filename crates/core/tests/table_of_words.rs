@@ -148,6 +148,9 @@ fn families() -> BTreeSet<String> {
     for crop in crops() {
         crop.leans.iter().for_each(|lean| add("crop_lean", &crop.code(), &[&lean.0]));
     }
+    for purpose in ["top_off", "top_off_reservoir", "correction", "ph", "peroxide_dose"] {
+        add("way", purpose, &["say"]);
+    }
     for look in ["suspect_roots", "suspect_plants"] {
         add("hygiene_look", look, &["name", "doing"]);
     }

@@ -6,8 +6,8 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Place};
-use mopsel_core::fact::{Actor, Draft, StoredCard, StoredRun, Timeline, Version};
-use mopsel_core::gate::{CardFacts, Command, Facts, Named, PersonNow, SystemFacts, TimerFacts};
+use mopsel_core::fact::{Actor, Body, Draft, StoredCard, StoredRun, Timeline, Version};
+use mopsel_core::gate::{CardFacts, Command, Facts, Named, PersonNow, PickedCard, SystemFacts, TimerFacts};
 use mopsel_core::mixing::{Product, Recipe, products, recipes};
 use mopsel_core::projection::mixes_in;
 use mopsel_core::system::System;
@@ -127,6 +127,12 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
                 });
                 facts.named.extend(there.map(|found| found.id));
             }
+            let before = facts.amended.as_ref().map(|amended| amended.entry.body.clone());
+            for id in picked_in(&new.body).chain(before.iter().flat_map(picked_in)) {
+                if !facts.picked.iter().any(|known| known.card.id == id) {
+                    facts.picked.extend(picked(tx, *system, id).await?);
+                }
+            }
             if new.asks_the_log() {
                 facts.planted = plantings(tx, *system, &facts.zone).await?;
                 facts.known = projections::known(tx, *system, &facts.history).await?;
@@ -193,6 +199,21 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
     }
 }
 
+/// The plantings of which an entry says that something was picked.
+fn picked_in(body: &Body) -> impl Iterator<Item = Uuid> {
+    let harvests = if let Body::Visit(visit) = body { visit.harvests.as_slice() } else { &[] };
+    harvests.iter().map(|harvest| harvest.planting)
+}
+
+/// A planting of the system that something was picked of, as it is and as it was before.
+async fn picked(tx: &mut Tx<'_>, system: Uuid, id: Uuid) -> Result<Option<PickedCard>> {
+    let here = |found: &StoredCard| matches!(found.card, Card::Planting(_)) && found.parent == Some(system);
+    let Some(card) = card(tx, id).await?.filter(here) else { return Ok(None) };
+    let mut versions = versions(tx, id).await?;
+    let Some(last) = versions.pop() else { return Ok(None) };
+    Ok(Some(PickedCard { card, made: last.made, before: versions.pop().map(|before| before.says) }))
+}
+
 /// The actor's draft at a system.
 async fn draft(tx: &mut Tx<'_>, system: Uuid, actor: &Actor) -> Result<Option<Draft>> {
     let Some(who) = actor.person else { return Ok(None) };
@@ -232,6 +253,7 @@ async fn at_system(tx: &mut Tx<'_>, id: Uuid, entry: Option<Uuid>, actor: &Actor
         run: None,
         put_away: false,
         named: vec![],
+        picked: vec![],
     };
     if let Some(entry) = entry {
         let query = sqlx::query_scalar("SELECT count(*) FROM put_away WHERE id = ?").bind(entry.to_string());

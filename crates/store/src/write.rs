@@ -6,7 +6,7 @@ use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
 use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, NewCard, Picture, StoredCard, StoredRun, Timer};
-use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, decide, likely};
+use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, SystemFacts, decide, likely};
 use mopsel_core::quantity::Note;
 use sqlx::Row;
 use uuid::Uuid;
@@ -129,22 +129,8 @@ async fn carry_out(
     now: Timestamp,
 ) -> Result<Outcome> {
     match (decision, facts) {
-        (Decision::Append(entry), Facts::System(at)) => {
-            let logged = insert_entry(tx, at.id, &entry, actor.device.as_deref(), now).await?;
-            search::take_in(tx, &logged, &at.history).await?;
-            let tick = next_tick(tx).await?;
-            let mut times = vec![entry.at];
-            times.extend(at.amended.as_ref().map(|amended| amended.entry.at));
-            if sensed::retouch(tx, at.id, &times).await? {
-                projections::rebuild(tx, at.id, &at.history, tick).await?;
-            } else {
-                projections::bring_up(tx, at.id, &at.history, &logged.entry, tick).await?;
-            }
-            for over in ["DELETE FROM draft WHERE id = ?", "DELETE FROM change_run WHERE id = ?"] {
-                sqlx::query(over).bind(entry.id.to_string()).execute(&mut **tx).await?;
-            }
-            Ok(Outcome::Entry(Box::new(logged), false))
-        }
+        (Decision::Append(entry), Facts::System(at)) => append(tx, at, *entry, vec![], actor, now).await,
+        (Decision::AppendAndTurn(entry, turned), Facts::System(at)) => append(tx, at, *entry, turned, actor, now).await,
         (Decision::KeepDraft(draft), _) => {
             keep_draft(tx, &draft).await?;
             Ok(Outcome::Draft(draft))
@@ -170,8 +156,36 @@ async fn carry_out(
             remove(tx, command, actor, now).await?;
             Ok(Outcome::Gone)
         }
-        (Decision::Append(_) | Decision::Already, _) => Err(gone()),
+        (Decision::Append(_) | Decision::AppendAndTurn(..) | Decision::Already, _) => Err(gone()),
     }
+}
+
+/// Adds an entry, with the cards that it turns, and folds what it comes to.
+async fn append(
+    tx: &mut Tx<'_>,
+    at: &SystemFacts,
+    entry: Entry,
+    turned: Vec<CardWrite>,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<Outcome> {
+    let logged = insert_entry(tx, at.id, &entry, actor.device.as_deref(), now).await?;
+    search::take_in(tx, &logged, &at.history).await?;
+    let tick = next_tick(tx).await?;
+    let mut times = vec![entry.at];
+    times.extend(at.amended.as_ref().map(|amended| amended.entry.at));
+    if sensed::retouch(tx, at.id, &times).await? {
+        projections::rebuild(tx, at.id, &at.history, tick).await?;
+    } else {
+        projections::bring_up(tx, at.id, &at.history, &logged.entry, tick).await?;
+    }
+    for over in ["DELETE FROM draft WHERE id = ?", "DELETE FROM change_run WHERE id = ?"] {
+        sqlx::query(over).bind(entry.id.to_string()).execute(&mut **tx).await?;
+    }
+    for write in &turned {
+        put_and_fold(tx, write, None, now, tick).await?;
+    }
+    Ok(Outcome::Entry(Box::new(logged), false))
 }
 
 /// Adds a row to the log, as recorded at `now`.
@@ -256,12 +270,21 @@ async fn keep_timer(tx: &mut Tx<'_>, timer: &Timer) -> Result<()> {
 
 async fn keep_card(tx: &mut Tx<'_>, command: &Command, write: CardWrite, now: Timestamp) -> Result<Outcome> {
     let tick = next_tick(tx).await?;
-    let CardWrite { card, new } = write;
-    let before = if new { None } else { facts::card(tx, card.id).await? };
     let made = if let Command::MakeCard(made) = command { Some(&**made) } else { None };
-    put_card(tx, &card, made, now, tick).await?;
-    fold_anew(tx, &card, before.as_ref(), tick).await?;
-    Ok(Outcome::Card(Box::new(card)))
+    put_and_fold(tx, &write, made, now, tick).await?;
+    Ok(Outcome::Card(Box::new(write.card)))
+}
+
+async fn put_and_fold(
+    tx: &mut Tx<'_>,
+    CardWrite { card, new }: &CardWrite,
+    made: Option<&NewCard>,
+    now: Timestamp,
+    tick: i64,
+) -> Result<()> {
+    let before = if *new { None } else { facts::card(tx, card.id).await? };
+    put_card(tx, card, made, now, tick).await?;
+    fold_anew(tx, card, before.as_ref(), tick).await
 }
 
 /// Writes a version of a card: the first one, with what it was made from, or one on top of those that are there.

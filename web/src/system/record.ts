@@ -40,16 +40,9 @@ export function useRecord() {
     by: string,
     entry: Schemas['AddEntry'],
     said: string,
-    undone: () => Promise<unknown> = () => Promise.resolve(),
-    follows: () => void = () => {},
   ) {
     const came = await record(system, by, entry)
-    follows()
-    const back = async () => {
-      await withdraw(system, by, entry.id)
-      await undone()
-    }
-    if (came === 'recorded') notify(said, back)
+    if (came === 'recorded') notify(said, () => withdraw(system, by, entry.id))
     else notify('Not connected. It is kept on this device, and sent as soon as it is.')
     return came
   }

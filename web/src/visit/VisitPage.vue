@@ -32,7 +32,6 @@ import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
 import { useFine } from './useFine'
-import { useFreed } from './freed'
 import { useTook } from './took'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
@@ -46,7 +45,6 @@ const query = useSystem(id)
 const view = computed(() => query.data.value)
 const { who, child } = useRecording(view)
 const v = useVisit(id, who)
-const freePorts = useFreed(view, child)
 /** All numbers on one screen, unless the steps one by one are wanted on this device. */
 const WAY = 'mopsel.visit'
 const oneScreen = ref(localStorage.getItem(WAY) !== 'steps')
@@ -130,9 +128,7 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
       ...(when.value ? { at: when.value } : {}),
     }
     keeper.rest()
-    let freed = Promise.resolve(async () => {})
-    const free = () => void (freed = freePorts(body.harvests ?? []))
-    await recordAndSay(system, by, entry, told, async () => (await freed)(), free)
+    await recordAndSay(system, by, entry, told)
     v.end()
     forgetHands(system)
     visited(system)

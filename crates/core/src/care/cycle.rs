@@ -2,28 +2,29 @@
 
 use super::Task;
 use crate::calendar::{day, days_between, end_of};
-use crate::crop::Stage;
-use crate::fact::{Dated, Spray};
+use crate::crop::{Planting, Stage};
+use crate::fact::{Dated, Segment, Spray, Timeline};
 use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::say;
 use crate::situation::Situation;
 use jiff::Timestamp;
 
-/// Since when everything here is harvested and nothing was reset; `None` while something grows, and where nothing
-/// ever did.
+/// Since when everything here is harvested, or was put away, and nothing was reset; `None` while something grows, and
+/// where nothing ever did.
 #[must_use]
 pub fn harvested_since(s: &Situation<'_>) -> Option<Timestamp> {
     let at = s.now.timestamp();
-    let standing: Vec<_> = s.planted.0.iter().filter(|timeline| !timeline.archived_at(at)).collect();
-    if standing.is_empty() || standing.iter().any(|timeline| timeline.now().stage != Stage::Done) {
+    let over = |segment: &Segment<Planting>| segment.archived || segment.says.stage == Stage::Done;
+    if s.planted.0.iter().any(|timeline| !timeline.archived_at(at) && timeline.now().stage != Stage::Done) {
         return None;
     }
-    let done = |segments: &[crate::fact::Segment<crate::crop::Planting>]| {
-        let turn = segments.windows(2).rev().find(|pair| pair[0].says.stage != Stage::Done);
-        turn.map(|pair| pair[1].start)
+    let ended = |timeline: &Timeline<Planting>| {
+        let turn = timeline.segments().windows(2).find(|pair| !over(&pair[0]) && over(&pair[1]))?;
+        // What was put away on the day that it was planted was a slip, and grew nowhere.
+        (s.date(turn[1].start) > turn[0].says.planted_on).then_some(turn[1].start)
     };
-    let last = standing.iter().filter_map(|timeline| done(timeline.segments())).max()?;
+    let last = s.planted.0.iter().filter_map(ended).max()?;
     s.known.happened.reset.is_none_or(|reset| reset < last).then_some(last)
 }
 

@@ -430,7 +430,7 @@ const A_MOMENT: f64 = 0.01;
 /// The way of a task: every one has the button that does it, save those that are ticked off where they stand.
 fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
     let visit = |step, name| Some(Way { to: WayTo::Visit, part: Some(step), name });
-    let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: say!("way.bench") });
+    let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: Message::of("way", purpose, "say") });
     let led = |part, name| Some(Way { to: WayTo::Change, part, name });
     let change = || led(None, say!("way.change"));
     let measure = || visit("measure", say!("way.measure"));

@@ -11,7 +11,7 @@ pub(super) fn of_doing(leads: Leads, clues: &Clues) -> Option<Way> {
     if clues.child {
         return None;
     }
-    let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: say!("way.bench") });
+    let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: Message::of("way", purpose, "say") });
     let change = || Some(Way { to: WayTo::Change, part: None, name: say!("way.change") });
     let reads_ec = clues.measuring.is_none_or(crate::system::Measuring::ec);
     match leads {

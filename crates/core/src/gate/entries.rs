@@ -1,5 +1,6 @@
 //! Entries of the log and their amendments.
 
+use super::harvest::ended;
 use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
 use crate::care::put_off;
 use crate::fact::{Actor, Body, Entry, LoggedEntry, Subject, Visit};
@@ -99,7 +100,9 @@ pub(super) fn add(
     }
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
-    Ok(Decision::Append(Box::new(Entry { id: new.id, at: when, by, body, amends, reason })))
+    let entry = Box::new(Entry { id: new.id, at: when, by, body, amends, reason });
+    let turned = ended(new, when, at);
+    Ok(if turned.is_empty() { Decision::Append(entry) } else { Decision::AppendAndTurn(entry, turned) })
 }
 
 /// An amendment says why, and replaces what stands now.

@@ -12,6 +12,7 @@ mod cards;
 mod changes;
 mod drafts;
 mod entries;
+mod harvest;
 mod pictures;
 mod timers;
 
@@ -21,6 +22,7 @@ pub use brought::{brought_card, brought_entry, brought_under};
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
 pub use clock::likely;
 pub use entries::NewEntry;
+pub use harvest::PickedCard;
 pub use pictures::{MOST_PICTURE_BYTES, MOST_PICTURES, PictureFacts};
 pub use timers::{MOST_TIMERS, TimerFacts};
 
@@ -181,6 +183,8 @@ pub struct SystemFacts {
     pub put_away: bool,
     /// The plantings and the other systems that are there, of those that the command names.
     pub named: Vec<Uuid>,
+    /// The plantings that the command, or the entry that it amends, says were picked.
+    pub picked: Vec<PickedCard>,
 }
 
 impl SystemFacts {
@@ -232,6 +236,8 @@ pub enum Decision {
     Already,
     /// An entry is added; a draft or a change with its id is over.
     Append(Box<Entry>),
+    /// The same, and with it the cards that it turns: what was picked whole is done.
+    AppendAndTurn(Box<Entry>, Vec<CardWrite>),
     /// A draft takes the place of the one that was there.
     KeepDraft(Box<Draft>),
     /// A change under way takes the place of the one that was there.
