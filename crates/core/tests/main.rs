@@ -21,6 +21,7 @@ mod gate;
 mod happened;
 mod house;
 mod mixing;
+mod one_order;
 mod one_water;
 mod outing;
 mod outlook;

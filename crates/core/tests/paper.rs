@@ -20,8 +20,8 @@ fn lines(garden: &Garden) -> Vec<PaperLine<String>> {
 #[test]
 fn an_amount_to_pour_is_not_written_down_for_it_follows_from_what_is_read() {
     let sour =
-        Visit { ph: Some(crate::common::ph(7.4)), ec: Some(crate::common::ec(0.5)), ..crate::common::level(70.0) };
-    let all = lines(&raft(&[crate::common::noted("2027-02-20 09:00"), visit("2027-03-08 09:00", sour)]));
+        Visit { ph: Some(crate::common::ph(7.4)), ec: Some(crate::common::ec(0.9)), ..crate::common::level(70.0) };
+    let all = lines(&raft(&[crate::common::noted("2027-03-01 09:00"), visit("2027-03-08 09:00", sour)]));
     let dose = all.iter().find(|line| line.name.contains("pH")).unwrap();
     assert!(dose.said.contains("7.4") && dose.said.contains("the bench says"), "{dose:?}");
     for line in &all {

@@ -35,12 +35,7 @@ export function useRecord() {
   }
   /** Records, and says so with the way back; `follows` is on its way before anything is said, so that whoever leaves the
    * page on the word leaves nothing behind, and `undone` takes it back. */
-  async function recordAndSay(
-    system: string,
-    by: string,
-    entry: Schemas['AddEntry'],
-    said: string,
-  ) {
+  async function recordAndSay(system: string, by: string, entry: Schemas['AddEntry'], said: string) {
     const came = await record(system, by, entry)
     if (came === 'recorded') notify(said, () => withdraw(system, by, entry.id))
     else notify('Not connected. It is kept on this device, and sent as soon as it is.')

@@ -20,6 +20,7 @@ pub use gear::{usual_containers, usual_tools};
 pub use plan::{Dose, Expected, Filling, LedgerLine, Plan, PlanStep, Portion, StepKind};
 pub use purposes::{ExampleFacts, FieldFacts, FieldKind, PurposeFacts, examples, purposes};
 
+use crate::care::one_order;
 use crate::refusal::Refusal;
 use crate::refuse;
 
@@ -32,6 +33,15 @@ pub fn plan(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         return Err(refuse!("child_asks_for_mix").at(Refusal::ACTOR));
     }
     ask.check()?;
+    let mut plan = planned(ask, shelf)?;
+    if matches!(ask.purpose, Purpose::Correction { .. } | Purpose::Ph { .. }) {
+        let beside = shelf.situation.and_then(one_order::beside);
+        plan.warnings.splice(0..0, beside);
+    }
+    Ok(plan)
+}
+
+fn planned(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     match &ask.purpose {
         Purpose::FreshFill { litres } => fills::fresh_fill(*litres, ask, shelf),
         Purpose::Change { litres, heel, heel_ec } => fills::change(*litres, *heel, *heel_ec, ask, shelf),

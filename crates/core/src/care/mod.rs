@@ -12,6 +12,7 @@ pub mod hygiene;
 mod kept;
 pub mod light;
 mod margin;
+pub mod one_order;
 pub mod outlook;
 mod own_rules;
 pub mod paper;

@@ -2,6 +2,7 @@
 
 use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
+use super::one_order::{change_soon, forward, is_lesser};
 use super::outlook::supply_task;
 use super::own_rules::own_rules;
 use super::put_off::{may_be_moved, moved};
@@ -313,9 +314,6 @@ fn safe_why(due_on: Date, slack_days: f64, s: &Situation<'_>) -> Message {
     say!("safe.why_at_once", due = due)
 }
 
-/// The verdict of a spent solution. The change that it makes due says it, and says it once.
-const SPENT: &str = "verdict.ec.spent";
-
 /// Everything to do at a system: by rank, then least margin first. What the findings call for stands before
 /// routine of the same margin.
 #[must_use]
@@ -324,9 +322,10 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
         let first = first_fill(s);
         return if s.actor.is_child() { for_child(vec![first]) } else { vec![first] };
     }
-    let routine: Vec<Task> = routine(s).into_iter().map(|due| Task::from_check(due, s)).collect();
-    let change_is_due = routine.iter().any(|task| task.check == Some(Check::Change) && task.days_late >= 0);
-    let said_already = |task: &Task| change_is_due && task.cause.as_deref() == Some(SPENT);
+    let one = |due: Due| if due.check == Check::Change { forward(due, s) } else { due };
+    let routine: Vec<Task> = routine(s).into_iter().map(|due| Task::from_check(one(due), s)).collect();
+    let changes = change_soon(s).is_some();
+    let said_already = |task: &Task| changes && is_lesser(&task.name, task.subject);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
     // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
     // So is a lamp that is known to hang or run wrong.

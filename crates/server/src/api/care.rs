@@ -15,6 +15,7 @@ use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::{Timestamp, ToSpan};
 use mopsel_core::calendar::start_of;
+use mopsel_core::care::one_order::told;
 use mopsel_core::care::put_off::{Choices, choices};
 use mopsel_core::care::tasks;
 use mopsel_core::fact::card::Card;
@@ -296,7 +297,8 @@ pub async fn judge(
         let judged = typed::<Visit>(rest.clone(), "visit")
             .and_then(|visit| judge_visit(&visit, &situation).at("visit").map_err(Problem::from));
         match judged {
-            Ok(judgement) => {
+            Ok(mut judgement) => {
+                judgement.verdicts = judgement.verdicts.into_iter().map(|one| told(one, &situation)).collect();
                 let judgement = judgement.map(&|message| speaker.say(&message));
                 return Ok(web::Json(JudgedVisit { judgement, faults }));
             }

@@ -6,6 +6,7 @@ use crate::Problem;
 use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
+use mopsel_core::care::one_order::told;
 use mopsel_core::care::outlook::{Outlook, outlook};
 use mopsel_core::care::paper::{PaperLine, paper};
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
@@ -349,7 +350,7 @@ pub fn system_view(
         tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
         outlook: outlook(&s).into_iter().map(|one| one.map(&say)).collect(),
         kept: kept(&s).into_iter().map(|line| line.map(&say)).collect(),
-        verdicts: judge_state(&s).into_iter().map(verdict).collect(),
+        verdicts: judge_state(&s).into_iter().map(|(at, one)| verdict((at, told(one, &s)))).collect(),
         runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),

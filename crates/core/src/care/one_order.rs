@@ -1,0 +1,71 @@
+//! One order for one tank. A change that is due within two days takes in what is wrong with the strength and the pH of the
+//! same water: nobody feeds or sours water that is poured away the day after. Where something is wrong with it, the change
+//! comes forward to today; water that runs low is topped off all the same.
+
+use super::routine::{Due, due};
+use crate::calendar::{add_whole_days, day, end_of};
+use crate::fact::Subject;
+use crate::figures::FIGURES;
+use crate::message::{Message, Param};
+use crate::say;
+use crate::situation::Situation;
+use crate::system::Check;
+use crate::verdict::{Verdict, judge_state};
+use jiff::civil::Date;
+
+/// What a change takes in: water of another strength or pH. What asks for a reading first is no order yet.
+const LESSER: [&str; 5] = [
+    "verdict.ec.weak_todo",
+    "verdict.ec.strong_todo",
+    "verdict.ec.spent_todo",
+    "verdict.ph.high_todo",
+    "verdict.ph.low_todo",
+];
+
+/// The day of a change that is due so soon that nothing else is done to the strength or the pH of the water.
+#[must_use]
+pub fn change_soon(s: &Situation<'_>) -> Option<Date> {
+    due(Check::Change, s).map(|due| due.on).filter(|on| *on <= add_whole_days(s.today(), FIGURES.change.takes_in))
+}
+
+/// Whether a change that is due soon takes in what a verdict calls for.
+pub(super) fn takes_in(verdict: &Verdict) -> bool {
+    verdict.todo.as_ref().is_some_and(|todo| LESSER.contains(&todo.code.as_ref()))
+}
+
+/// A change that is due soon, today where it has something to take in, and waiting no longer than that may; any other as
+/// it is.
+pub(super) fn forward(change: Due, s: &Situation<'_>) -> Due {
+    if change_soon(s).is_none() {
+        return change;
+    }
+    let lesser: Vec<Verdict> = judge_state(s).into_iter().map(|(_, verdict)| verdict).filter(takes_in).collect();
+    let Some(rank) = lesser.iter().map(|verdict| verdict.rank).min() else { return change };
+    let least = lesser.iter().map(|verdict| verdict.slack_days).fold(change.slack_days, f64::min);
+    let taken: Vec<Message> = lesser.into_iter().map(|verdict| verdict.finding).collect();
+    let on = change.on.min(s.calendar.open_on_or_after(s.today()));
+    let from = if on < change.on { end_of(on, s.now.time_zone()) } else { change.from };
+    let said = say!("one_order.takes_in", taken = taken);
+    let reason = say!("sentences", all = Param::Sentences(vec![change.reason, said]));
+    Due { on, from, slack_days: least, rank: rank.min(change.rank), reason, ..change }
+}
+
+/// A verdict as it is told where a change is due soon: one order, and no dose into water that is poured away.
+#[must_use]
+pub fn told(verdict: Verdict, s: &Situation<'_>) -> Verdict {
+    match change_soon(s).filter(|_| takes_in(&verdict)) {
+        Some(_) => Verdict { next: say!("one_order.next"), ..verdict },
+        None => verdict,
+    }
+}
+
+/// What the bench says beside a correction that a change makes needless.
+#[must_use]
+pub fn beside(s: &Situation<'_>) -> Option<Message> {
+    change_soon(s).map(|on| say!("one_order.beside", due = day(on, s.today())))
+}
+
+/// Whether a task that a verdict called for stands in the change.
+pub(super) fn is_lesser(name: &Message, subject: Option<Subject>) -> bool {
+    matches!(subject, Some(Subject::Ec | Subject::Ph)) && LESSER.contains(&name.code.as_ref())
+}
