@@ -22,6 +22,13 @@ pub fn behind(s: &Situation<'_>, at: Timestamp, a_day: Litres) -> Litres {
     crate::projection::behind(s.known, s.system, at, a_day)
 }
 
+/// What the top-off reservoir takes until it is full again; `None` where nobody ever said how full it is filled.
+#[must_use]
+pub fn supply_takes(s: &Situation<'_>) -> Option<Litres> {
+    let a_day = drinks(s).map_or(Litres::ZERO, |uptake| uptake.a_day);
+    s.known.supply.takes(s.now.timestamp(), a_day)
+}
+
 /// Whether plain water is kept behind the float valve: where a controller doses the tank, where the last filling was no
 /// stronger than the source, or where it was in use without one and the system is topped off with plain water.
 #[must_use]

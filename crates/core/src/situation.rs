@@ -103,7 +103,7 @@ impl Situation<'_> {
     /// The light that suits what grows under its lamp; `None` where there is no lamp, or nothing grows.
     #[must_use]
     pub fn light_target(&self) -> Option<LightTarget> {
-        if self.system.traits.light { light_target(self.plantings, self.system.methods.lamp) } else { None }
+        if self.system.traits.light { light_target(self.plantings, &self.system.methods) } else { None }
     }
 
     /// What still makes this system a suspect because of another, the newest contact first: nobody has had a sound look

@@ -288,7 +288,7 @@ fn acid_for_a_batch_is_taken_along_and_not_mixed_for_several() {
 
 #[test]
 fn a_drum_of_plain_water_is_refilled_with_plain_water() {
-    let drum = |garden: &Garden| at(garden, &asked(Purpose::TopOffReservoir { litres: l(30.0) })).unwrap();
+    let drum = |garden: &Garden| at(garden, &asked(Purpose::TopOffReservoir { litres: Some(l(30.0)) })).unwrap();
     let mut garden = raft(60.0, 1.1);
     garden.system.traits.top_off_reservoir = true;
     garden.log(visit("2027-02-20 09:00", Visit { supply: Some(l(12.0)), ..Visit::default() }));
@@ -527,7 +527,7 @@ fn strength_is_put_right_at_the_same_level_up_and_down() {
 #[test]
 fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_before() {
     let garden = raft(80.0, 1.5);
-    let thumb = at(&garden, &asked(Purpose::TopOffReservoir { litres: l(100.0) })).unwrap();
+    let thumb = at(&garden, &asked(Purpose::TopOffReservoir { litres: Some(l(100.0)) })).unwrap();
     near(thumb.batch_ec.as_ref().unwrap().value, 1.3 * 1.1, 1e-9);
     assert!(thumb.sure.contains("rule of thumb"));
     let full = |when: &str, litres: f64, strength: f64, added: f64| {
@@ -556,7 +556,7 @@ fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_b
     );
     let concentration = known.known.lessons.ledger.takes_up(Conductivity::constant(1.5)).unwrap().value.get();
     near(known.known.lessons.ledger.stretches[0].uptake(), 0.75, 1e-9);
-    let plan = at(&known, &asked(Purpose::TopOffReservoir { litres: l(100.0) })).unwrap();
+    let plan = at(&known, &asked(Purpose::TopOffReservoir { litres: Some(l(100.0)) })).unwrap();
     near(plan.batch_ec.unwrap().value, concentration, 1e-9);
     assert!(plan.sure.contains("salt ledger"));
 }

@@ -75,7 +75,7 @@ fn every_purpose() -> Vec<Purpose> {
         Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Measured), batch: None },
         Purpose::TopOff { from: Some(l(70.0)), to: None, ec: None, method: Some(TopOffMethod::Reservoir), batch: None },
         Purpose::Correction { litres: None, ec: None },
-        Purpose::TopOffReservoir { litres: l(60.0) },
+        Purpose::TopOffReservoir { litres: Some(l(60.0)) },
         Purpose::Jug { litres: l(12.0) },
         Purpose::PeroxideDose { litres: None, product: None, again: false },
         Purpose::RootBath { litres: l(2.0), product: None, stage: Some(RootStage::Clumping) },
@@ -355,7 +355,7 @@ fn a_top_off_by_hand_where_a_reservoir_would_do_it_follows_the_same_strength() {
     )
     .unwrap();
     let by_valve =
-        planned(&garden, &Ask::new(Purpose::TopOffReservoir { litres: l(60.0) }), Reader::default()).unwrap();
+        planned(&garden, &Ask::new(Purpose::TopOffReservoir { litres: Some(l(60.0)) }), Reader::default()).unwrap();
     assert_eq!(by_hand.batch_ec.unwrap().value, by_valve.batch_ec.unwrap().value);
     // Plants that leave the salt and drink the water: nothing stronger than the source is taken up.
     let full = |when: &str, litres: f64, strength: f64| visit(when, Visit { ec: Some(ec(strength)), ..level(litres) });

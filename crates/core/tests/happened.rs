@@ -12,7 +12,7 @@ use mopsel_core::fact::{
 use mopsel_core::projection::{Known, touches};
 use mopsel_core::quantity::{Grams, Name};
 use mopsel_core::story::story;
-use mopsel_core::system::{Check, Kind, Lamp, Measuring, Methods, Ripening, System};
+use mopsel_core::system::{Check, FlowerLight, Kind, Lamp, Measuring, Methods, Ripening, System};
 use mopsel_core::verdict::{Tone, judge_visit};
 use mopsel_core::words::say_entry;
 use uuid::Uuid;
@@ -97,32 +97,53 @@ fn a_stage_that_wants_another_light_makes_the_lamp_due_at_once() {
     let tomato = planting("Tomato", (1, 4), Stage::Vegetative);
     let log = [crate::common::noted("2027-03-01 09:00"), visit("2027-03-07 09:00", lamp(Some(15.0), Some(80.0)))];
     let garden = turned(lit(), tomato.clone(), Stage::Flowering, "2027-03-08", &log, "2027-03-09 09:00");
+    assert!(
+        !task(&garden, "light").is_some_and(|due| due.reason.contains("wanted")),
+        "fifteen hours are right for both"
+    );
+    let short = || System { methods: under(Lamp::Strip, FlowerLight::Short), ..lit() };
+    let garden = turned(short(), tomato.clone(), Stage::Flowering, "2027-03-08", &log, "2027-03-09 09:00");
     let due = task(&garden, "light").unwrap();
     // Fifteen hours were right before, and are a task by what is wanted now.
     assert!(due.reason.contains("15 hours of light a day, wanted 12–14 hours"), "{due:?}");
     let unseen =
         [crate::common::noted("2027-03-01 09:00"), visit("2027-03-07 09:00", crate::common::done(Check::Light))];
-    let garden = turned(lit(), tomato, Stage::Flowering, "2027-03-08", &unseen, "2027-03-09 09:00");
+    let garden = turned(short(), tomato, Stage::Flowering, "2027-03-08", &unseen, "2027-03-09 09:00");
     let due = task(&garden, "light").unwrap();
     assert_eq!(due.due_on.to_string(), "2027-03-08");
-    assert!(due.reason.contains("wants 12–14 hours") && due.reason.contains("14–16 hours"), "{due:?}");
+    assert!(due.reason.contains("wants 12–14 hours") && due.reason.contains("14–17 hours"), "{due:?}");
     assert_eq!(due.doing, "Timer to 12–14 hours, lamp 50–100 mm over the tallest leaf");
+}
+
+fn under(lamp: Lamp, flower_light: FlowerLight) -> Methods {
+    Methods { lamp, flower_light, ..Methods::default() }
 }
 
 #[test]
 fn the_light_is_that_of_the_most_ports_and_hangs_by_the_kind_of_lamp() {
     let few = planting("Tomato", (1, 2), Stage::Fruiting);
     let many = planting("Basil", (3, 8), Stage::Seedling);
-    let both = light_target(&[few.clone(), many], Lamp::Panel).unwrap();
+    let both = light_target(&[few.clone(), many], &under(Lamp::Panel, FlowerLight::Long)).unwrap();
     assert_eq!((both.of.crop.as_str(), both.hours, both.gap[0].get()), ("Basil", [14.0, 16.0], 400.0));
-    assert_eq!(light_target(&[few], Lamp::Strip).unwrap().hours, [12.0, 14.0]);
-    assert!(light_target(&[planting("Basil", (1, 2), Stage::Done)], Lamp::Strip).is_none());
+    let strips = under(Lamp::Strip, FlowerLight::Long);
+    let hours = |name: &str, stage, school| {
+        light_target(&[planting(name, (1, 2), stage)], &under(Lamp::Strip, school)).unwrap().hours
+    };
+    // 16 hours are not too long for tomatoes in flower or fruit; twelve is a school, and leaves the weeks before alone.
+    assert_eq!(light_target(&[few], &strips).unwrap().hours, [14.0, 17.0]);
+    assert_eq!(hours("Pepper", Stage::Flowering, FlowerLight::Long), [14.0, 18.0]);
+    assert_eq!(hours("Strawberry", Stage::Fruiting, FlowerLight::Long), [12.0, 16.0]);
+    assert_eq!(hours("Tomato", Stage::Flowering, FlowerLight::Short), [12.0, 14.0]);
+    assert_eq!(hours("Tomato", Stage::Vegetative, FlowerLight::Short), [14.0, 17.0]);
+    assert!(light_target(&[planting("Basil", (1, 2), Stage::Done)], &strips).is_none());
     for group in [CropGroup::Leafy, CropGroup::Herb, CropGroup::Fruiting, CropGroup::Flower] {
         for stage in [Stage::Germinating, Stage::Seedling, Stage::Vegetative, Stage::Flowering, Stage::Ripening] {
             let of = Planting { group, ..planting("Dock", (1, 2), stage) };
             for lamp in [Lamp::Strip, Lamp::Panel] {
-                let light = light_target(std::slice::from_ref(&of), lamp).unwrap();
-                assert!(light.hours[0] < light.hours[1] && light.gap[0] < light.gap[1], "{group:?} {stage:?}");
+                for school in [FlowerLight::Long, FlowerLight::Short] {
+                    let light = light_target(std::slice::from_ref(&of), &under(lamp, school)).unwrap();
+                    assert!(light.hours[0] < light.hours[1] && light.gap[0] < light.gap[1], "{group:?} {stage:?}");
+                }
             }
         }
     }

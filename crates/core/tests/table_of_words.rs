@@ -14,7 +14,8 @@ use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
 use mopsel_core::system::{
-    Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks, hand_steps, kinds,
+    FlowerLight, Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks,
+    hand_steps, kinds,
 };
 use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
@@ -305,6 +306,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<TopOffMethod>("top_off_method");
     knows::<Ripening>("ripening");
     knows::<Lamp>("lamp");
+    knows::<FlowerLight>("flower_light");
     knows::<Since>("since");
     knows::<Spray>("spray");
     knows::<Carried>("carried");
@@ -366,7 +368,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 51, "name the new list's type above");
+    assert_eq!(LISTS.len(), 52, "name the new list's type above");
 }
 
 #[test]

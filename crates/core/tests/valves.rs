@@ -1,10 +1,12 @@
 //! Behind a float valve the level stands still: what was drunk is what the reservoir behind it lost.
 
-use crate::common::{Garden, Said, boxed, ec, entry, l, level, planting, system, visit};
+use crate::common::{Garden, Refused, Said, at_the_bench, boxed, ec, entry, l, level, planting, system, visit};
+use mopsel_core::bench::{Ask, Purpose};
 use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
-use mopsel_core::forecast::{drinks, minimum_reached};
+use mopsel_core::forecast::{drinks, minimum_reached, supply_takes};
+use mopsel_core::quantity::Litres;
 use mopsel_core::system::{Kind, System, Traits};
 
 /// Eighty litres behind a valve with a drum of thirty.
@@ -105,6 +107,19 @@ fn a_drum_that_was_only_ever_read_empty_is_to_be_filled_too() {
     let task = tomato(&log, "2027-03-07 10:00").task("supply");
     assert_eq!(task.reason, "The top-off reservoir was empty today.");
     assert!(!task.safe_why.contains("no harm") && task.doing.contains("plain water"), "{task:?}");
+}
+
+#[test]
+fn the_bench_fills_a_drum_with_what_it_takes_and_asks_where_nobody_ever_filled_it() {
+    let ask = || Ask::new(Purpose::TopOffReservoir { litres: None });
+    let garden = tomato(&steady(1.6, 2.2), "2027-03-05 10:00");
+    let takes = supply_takes(&garden.situation()).unwrap();
+    let plan = at_the_bench(&garden.situation(), &ask()).unwrap();
+    let filled = if plan.batch > Litres::ZERO { plan.batch } else { plan.plain };
+    assert!((filled - takes).size().get() < 1e-9 && takes > l(10.0), "the task, the kit and the bench say one figure");
+    let log = [visit("2027-03-07 09:30", Visit { supply: Some(l(0.0)), ..level(80.0) })];
+    let refusal = at_the_bench(&tomato(&log, "2027-03-07 10:00").situation(), &ask()).refusal();
+    assert_eq!((refusal.code.as_ref(), refusal.field.as_str()), ("supply_size_unknown", "purpose.litres"));
 }
 
 #[test]

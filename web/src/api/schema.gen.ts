@@ -1753,6 +1753,10 @@ export interface components {
             group: components["schemas"]["CropGroup"];
             /** @description How it is harvested. */
             harvest?: components["schemas"]["Harvest"];
+            /** @description Hours of light a day that it wants, by stage, where that is not its group's. */
+            hours?: {
+                [key: string]: number[];
+            };
             /** @description Its common name. */
             name: string;
             /** @description Wants shaking while it flowers under cover. */
@@ -2208,6 +2212,11 @@ export interface components {
             /** @description What is done. */
             task: components["schemas"]["TaskLine"];
         };
+        /**
+         * @description How long the lamp burns over what flowers.
+         * @enum {string}
+         */
+        FlowerLight: "long" | "short";
         /**
          * @description Whether a look at a system may be recorded as all fine from a list.
          * @enum {string}
@@ -2893,6 +2902,8 @@ export interface components {
              * @description Its alkalinity, in mg/L CaCO₃, 0–1000; from the water report or a test strip.
              */
             alkalinity?: number | null;
+            /** @description How long that burns over what flowers. */
+            flower_light?: components["schemas"]["FlowerLight"];
             /** @description What kind of lamp hangs over it, where it has one. */
             lamp?: components["schemas"]["Lamp"];
             /** @description Where pH is dosed. */
@@ -3653,8 +3664,7 @@ export interface components {
         } | {
             /** @enum {string} */
             for: "top_off_reservoir";
-            /** @description With so much. */
-            litres: components["schemas"]["Litres"];
+            litres?: components["schemas"]["Litres"] | null;
         } | {
             /** @enum {string} */
             for: "jug";

@@ -47,6 +47,7 @@ const known = (key: string) => {
     return said('level')
   if (key === 'litres' && ['change', 'fresh_fill'].includes(facts.value!.key))
     return `Left empty: ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}${props.view.section.limit == null ? '' : ', or its refill limit'}`
+  if (key === 'litres' && facts.value!.key === 'top_off_reservoir') return 'Left empty: what it takes to be full again'
   if (key === 'to')
     return props.view.room
       ? `Left empty: ${props.units.toVolume(props.view.room.up_to)} ${props.units.volume}`

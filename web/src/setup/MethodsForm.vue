@@ -99,6 +99,16 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         <option v-for="m in choices('lamp')" :key="m.key" :value="m.key">{{ m.name }}</option>
       </select>
     </div>
+    <div v-if="traits.light" class="field">
+      <label for="m-flowers">Light on what flowers</label>
+      <select
+        id="m-flowers"
+        :value="methods?.flower_light ?? 'long'"
+        @change="set({ flower_light: value($event) as Schemas['FlowerLight'] })"
+      >
+        <option v-for="m in choices('flower_light')" :key="m.key" :value="m.key">{{ m.name }}</option>
+      </select>
+    </div>
     <NumberField v-model="sourcePh" label="pH of that water" :wrong="wrong('methods.source_ph')" />
     <NumberField
       v-model="alkalinity"

@@ -25,9 +25,10 @@ function bench(verdict: Verdict) {
   if (props.child || verdict.tone === 'fine') return null
   const { ph, ec } = visit.value
   const to = (query: Record<string, string>) => ({ path: '/bench', query: { system: props.system, ...query } })
-  if (verdict.subject === 'ph' && ph && verdict.tone !== 'watch')
+  // Where a change takes it in there is nothing to be mixed for it.
+  if (verdict.subject === 'ph' && ph && verdict.todo)
     return to({ for: 'ph', ...(ph.by === 'kit' ? { kit: String(ph.low) } : { ph: String(ph.value) }) })
-  if (verdict.subject === 'ec' && ec) return to({ for: 'correction', ec: String(ec.value) })
+  if (verdict.subject === 'ec' && ec && verdict.todo) return to({ for: 'correction', ec: String(ec.value) })
   if (verdict.subject === 'level') return to({ for: 'top_off' })
   return null
 }

@@ -67,8 +67,9 @@ pub enum Purpose {
     },
     /// A top-off reservoir on a float valve is filled.
     TopOffReservoir {
-        /// With so much.
-        litres: Litres,
+        /// With so much; with what it takes until it is full when absent.
+        #[serde(default)]
+        litres: Option<Litres>,
     },
     /// Feed is prepared ahead in a jug or a barrel.
     Jug {

@@ -8,7 +8,7 @@ use super::steps::{batch_of, in_vessel, mix_into, tank_temperature};
 use crate::calendar::days_between;
 use crate::fact::{Body, Change, Premix, PremixIn};
 use crate::figures::FIGURES;
-use crate::forecast::holds_plain;
+use crate::forecast::{holds_plain, supply_takes};
 use crate::message::{Message, Param, Unit, ph};
 use crate::mixing::Water;
 use crate::mixing::balance::beside_heel;
@@ -175,7 +175,9 @@ pub(super) fn taken_up(shelf: &Shelf<'_>) -> Option<Conductivity> {
     learnt_uptake(shelf).or_else(|| usual_target(shelf).map(|aim| aim * FIGURES.strength.rule_of_thumb))
 }
 
-pub(super) fn top_off_reservoir(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let takes = || shelf.situation.and_then(supply_takes);
+    let litres = litres.or_else(takes).ok_or_else(|| refuse!("supply_size_unknown").at("purpose.litres"))?;
     let source = shelf.source(ask)?;
     let known = learnt_uptake(shelf);
     let asked = ask.target.is_some() || ask.as_printed;

@@ -38,7 +38,7 @@ pub fn pours(tasks: &[Task], supply_takes: Option<Litres>) -> Vec<Ask> {
     let dose = today().any(|task| task.code == "peroxide");
     let dose = dose.then_some(Purpose::PeroxideDose { litres: None, product: None, again: false });
     let supply = supply_takes.filter(|_| today().any(|task| task.code == "supply"));
-    let supply = supply.map(|litres| Purpose::TopOffReservoir { litres });
+    let supply = supply.map(|litres| Purpose::TopOffReservoir { litres: Some(litres) });
     water.into_iter().chain(supply).chain(dose).map(Ask::new).collect()
 }
 

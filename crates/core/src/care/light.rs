@@ -49,10 +49,9 @@ fn known(turned: Timestamp, s: &Situation<'_>) -> Date {
 
 /// When what grows last came to want another light, and which light it wanted before.
 fn turned(s: &Situation<'_>) -> Option<(Timestamp, LightTarget)> {
-    let lamp = s.system.methods.lamp;
     let at = |moment: Timestamp| {
         let standing: Vec<Planting> = s.planted.at(moment, s.date(moment)).cloned().collect();
-        light_target(&standing, lamp)
+        light_target(&standing, &s.system.methods)
     };
     let turns = s.planted.turns(s.now.time_zone()).into_iter().rev().filter(|turn| *turn <= s.now.timestamp());
     turns.take(TURNS).find_map(|turn| {

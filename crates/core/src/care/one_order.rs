@@ -54,7 +54,7 @@ pub(super) fn forward(change: Due, s: &Situation<'_>) -> Due {
 #[must_use]
 pub fn told(verdict: Verdict, s: &Situation<'_>) -> Verdict {
     match change_soon(s).filter(|_| takes_in(&verdict)) {
-        Some(_) => Verdict { next: say!("one_order.next"), ..verdict },
+        Some(_) => Verdict { next: say!("one_order.next"), todo: None, ..verdict },
         None => verdict,
     }
 }

@@ -114,7 +114,7 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
 }
 
 pub(super) fn flowers_want_shaking(planting: &Planting) -> bool {
-    planting.stage == Stage::Flowering && planting.facts().is_some_and(|crop| crop.pollinate)
+    matches!(planting.stage, Stage::Flowering | Stage::Fruiting) && planting.facts().is_some_and(|crop| crop.pollinate)
 }
 
 pub(super) fn wants_tying(planting: &Planting) -> bool {

@@ -3,7 +3,7 @@
 
 use super::{CropGroup, Planting, Stage};
 use crate::quantity::Millimetres;
-use crate::system::Lamp;
+use crate::system::{FlowerLight, Lamp, Methods};
 use serde::Deserialize;
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -13,6 +13,7 @@ type Bands<T> = BTreeMap<Stage, [T; 2]>;
 #[derive(Deserialize)]
 struct File {
     hours: BTreeMap<CropGroup, Bands<f64>>,
+    short: BTreeMap<CropGroup, Bands<f64>>,
     gap: BTreeMap<Lamp, Bands<Millimetres>>,
 }
 
@@ -39,10 +40,15 @@ fn at<T: Copy>(bands: &Bands<T>, stage: Stage) -> Option<[T; 2]> {
 /// The light for the planting that stands in the most ports; of two alike, the one that is further on. `None` where
 /// nothing grows.
 #[must_use]
-pub fn light_target(plantings: &[Planting], lamp: Lamp) -> Option<LightTarget> {
+pub fn light_target(plantings: &[Planting], methods: &Methods) -> Option<LightTarget> {
     let standing = plantings.iter().filter(|planting| planting.stage != Stage::Done);
     let of = standing.max_by_key(|planting| (planting.ports.len(), planting.stage))?;
-    let hours = at(FILE.hours.get(&of.group)?, of.stage)?;
-    let gap = at(FILE.gap.get(&lamp)?, of.stage)?;
+    let own = of.facts().map(|crop| &crop.hours).filter(|hours| !hours.is_empty());
+    let hours = match methods.flower_light {
+        FlowerLight::Short if of.stage >= Stage::Flowering => FILE.short.get(&of.group)?,
+        FlowerLight::Long | FlowerLight::Short => own.or(FILE.hours.get(&of.group))?,
+    };
+    let hours = at(hours, of.stage)?;
+    let gap = at(FILE.gap.get(&methods.lamp)?, of.stage)?;
     Some(LightTarget { hours, gap, of: of.clone() })
 }

@@ -40,6 +40,10 @@ pub struct Crop {
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
     #[schema(value_type = BTreeMap<String, [f64; 2]>)]
     pub ec: BTreeMap<Stage, [Conductivity; 2]>,
+    /// Hours of light a day that it wants, by stage, where that is not its group's.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(value_type = BTreeMap<String, [f64; 2]>)]
+    pub hours: BTreeMap<Stage, [f64; 2]>,
     /// How it is harvested.
     #[serde(default)]
     pub harvest: Harvest,

@@ -117,6 +117,23 @@ impl Lamp {
     }
 }
 
+/// How long the lamp burns over what flowers.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FlowerLight {
+    /// As long as the crop grows well in. The default: most of what fruits under a lamp does not mind the length of the day.
+    #[default]
+    Long,
+    /// Twelve to fourteen hours from the first flower on.
+    Short,
+}
+
+impl FlowerLight {
+    fn is_default(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
 /// What the tap, the butt or the filter gives.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -170,6 +187,9 @@ pub struct Methods {
     /// What kind of lamp hangs over it, where it has one.
     #[serde(default, skip_serializing_if = "Lamp::is_default")]
     pub lamp: Lamp,
+    /// How long that burns over what flowers.
+    #[serde(default, skip_serializing_if = "FlowerLight::is_default")]
+    pub flower_light: FlowerLight,
     /// What it is fed: a recipe, shipped or own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub recipe: Option<Uuid>,

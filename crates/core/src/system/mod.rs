@@ -10,7 +10,9 @@ mod port_set;
 pub use check::{Check, CheckFacts, Need, checks};
 pub use hands::{HandStep, hand_steps};
 pub use kind::{Kind, KindFacts, kinds};
-pub use methods::{Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod};
+pub use methods::{
+    FlowerLight, Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod,
+};
 use own_rule::MOST_SLACK;
 pub use own_rule::{Every, OwnRule, RuleDone};
 pub use port_set::PortSet;

@@ -19,7 +19,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 51] = [
+pub const LISTS: [(&str, &[&str]); 52] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -95,6 +95,7 @@ pub const LISTS: [(&str, &[&str]); 51] = [
     ("since", &["sudden", "slow"]),
     ("ripening", &["taper", "finisher", "neither"]),
     ("lamp", &["strip", "panel"]),
+    ("flower_light", &["long", "short"]),
     ("spray", &["soap", "oil", "pepper", "other"]),
     ("carried", &["plants", "water", "tools"]),
     ("course", &["bottom_up", "top_first", "at_once"]),

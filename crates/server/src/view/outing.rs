@@ -11,7 +11,7 @@ use mopsel_core::care::hygiene::mind;
 use mopsel_core::care::walk::{Stop, walk};
 use mopsel_core::care::{Task, comes_first, pressing, tasks};
 use mopsel_core::fact::Actor;
-use mopsel_core::forecast::drinks;
+use mopsel_core::forecast::supply_takes;
 use mopsel_core::message::Message;
 use mopsel_core::quantity::{EcScale, Litres, UnitSystem};
 use mopsel_core::say;
@@ -198,8 +198,7 @@ fn here<'a>(
     let tasks = tasks(s);
     let reader = pages.reader(actor, file, place);
     let speaker = Speaker::new(reader);
-    let a_day = drinks(s).map_or(Litres::ZERO, |uptake| uptake.a_day);
-    let asks = pours(&tasks, s.known.supply.takes(s.now.timestamp(), a_day));
+    let asks = pours(&tasks, supply_takes(s));
     let plans = asks.into_iter().filter_map(|ask| match plan_for(pages, &ask, actor, (reader, place), s) {
         Ok(plan) => Some((purpose(&ask), plan)),
         Err(refusal) => {
