@@ -81,8 +81,11 @@ async function tick(task: Task) {
         <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
         <p class="small quiet">{{ task.reason }}</p>
         <p class="small marks">
-          <StandMark :task="task" />
-          <span class="quiet" :title="task.safe_why">{{ task.safe }}</span>
+          <StandMark v-if="isNow(task)" :task="task" :title="task.safe_why">{{ task.safe }}</StandMark>
+          <template v-else>
+            <StandMark :task="task" />
+            <span class="quiet" :title="task.safe_why">{{ task.safe }}</span>
+          </template>
         </p>
       </div>
       <div class="ways">
