@@ -4,7 +4,7 @@ use crate::common::{Garden, Said, at_the_bench, ec, level, ph, planting, system,
 use mopsel_core::bench::{Ask, Purpose};
 use mopsel_core::care::one_order::{change_soon, told};
 use mopsel_core::crop::Stage;
-use mopsel_core::fact::{Body, Change, Entry, Subject, Visit};
+use mopsel_core::fact::{Body, Change, Chore, Entry, Instead, PutOff, Subject, Visit};
 use mopsel_core::system::{Check, Kind, System, kinds};
 use mopsel_core::verdict::{Rank, judge_state, judge_visit};
 use proptest::prelude::*;
@@ -56,6 +56,19 @@ fn a_change_due_within_two_days_is_due_today_and_takes_feed_and_acid_in() {
     assert!(later.task("change").days_late < -2);
     let plan = at_the_bench(&later.situation(), &Ask::new(acid)).unwrap().said();
     assert!(!plan.warnings.iter().any(|said| said.contains("instead of correcting")));
+}
+
+#[test]
+fn a_change_that_somebody_moved_further_off_takes_nothing_in() {
+    let found = read(80.0, 7.4, 1.5);
+    let mut garden = rails("2027-02-23 09:00", found);
+    assert_eq!((corrections(&garden).len(), garden.task("change").days_late), (0, 0));
+    let (from, to) = (jiff::civil::date(2027, 3, 9), jiff::civil::date(2027, 3, 13));
+    let chore = Chore::Check { check: Check::Change };
+    let put_off = vec![PutOff { chore, instead: Instead::Moved { from, to }, why: None }];
+    garden.log(visit("2027-03-09 08:30", Visit { put_off, ..Visit::default() }));
+    assert_eq!(garden.task("change").days_late, -4, "{:?}", garden.task("change"));
+    assert_eq!(corrections(&garden).len(), 1, "until then the pH is put right by itself");
 }
 
 #[test]

@@ -22,10 +22,14 @@ const LESSER: [&str; 5] = [
     "verdict.ph.low_todo",
 ];
 
-/// The day of a change that is due so soon that nothing else is done to the strength or the pH of the water.
+/// The day of a change that is due so soon that nothing else is done to the strength or the pH of the water. One that
+/// somebody has moved further off takes nothing in: until then the water is put right by itself.
 #[must_use]
 pub fn change_soon(s: &Situation<'_>) -> Option<Date> {
-    due(Check::Change, s).map(|due| due.on).filter(|on| *on <= add_whole_days(s.today(), FIGURES.change.takes_in))
+    let due = due(Check::Change, s)?.on;
+    let moved = s.known.done.moved.get(Check::Change.code()).filter(|moved| due >= moved.from);
+    let on = moved.map_or(due, |moved| moved.to.max(due));
+    (on <= add_whole_days(s.today(), FIGURES.change.takes_in)).then_some(on)
 }
 
 /// Whether a change that is due soon takes in what a verdict calls for.
