@@ -12,11 +12,13 @@ fn gardens_cared_for_by_the_advice_alone_stay_sound() {
         let of = || all.iter().filter(|f| f.measuring == measuring);
         let (sour, doses): (u32, u32) = (of().map(|f| f.sour).sum(), of().map(|f| f.doses).sum());
         let weeks = of().map(|f| f64::from(f.days) / 7.0).sum::<f64>().max(1.0);
+        let (thrown, filled) = (of().map(|f| f.thrown).sum::<f64>(), of().map(|f| f.filled).sum::<f64>().max(1.0));
         println!(
-            "{gardens} gardens by {measuring}: EC in band on {:.1} % of days, pH on {:.1} %; {sour} days under 5.2; {:.2} doses a week",
+            "{gardens} gardens by {measuring}: EC in band on {:.1} % of days, pH on {:.1} %; {sour} days under 5.2; {:.2} doses a week; {:.0} % of the water thrown away",
             ec * 100.0,
             ph * 100.0,
-            f64::from(doses) / weeks
+            f64::from(doses) / weeks,
+            thrown / filled * 100.0
         );
     }
     let mut worst: Vec<&Fared> = all.iter().filter(|f| f.measuring == "meter").collect();

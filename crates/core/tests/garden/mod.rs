@@ -186,6 +186,9 @@ pub struct Fared {
     /// Days on which it stood under 5.2.
     pub sour: u32,
     pub doses: u32,
+    /// Litres of water that were poured in, and that were drained away.
+    pub filled: f64,
+    pub thrown: f64,
     pub drowned: Vec<String>,
     pub spilt: Vec<String>,
     pub moved_too_far: Vec<String>,
@@ -470,6 +473,8 @@ impl Garden {
         let stood = self.stood.take().unwrap_or(self.water.litres);
         self.water.take(plan.drain.get());
         let fresh = plan.plain.get() + plan.batch.get();
+        self.fared.thrown += plan.drain.get();
+        self.fared.filled += fresh;
         let mut batch = Water::source(fresh, &self.nature);
         if fresh > 0.0 {
             batch.feed(rise, acid);
@@ -652,6 +657,7 @@ impl Garden {
         self.stood = Some(stood);
         let (drain, home) = (self.water.litres - heel.get(), self.system.traits.drain_back.get());
         self.water.take(drain.max(0.0));
+        self.fared.thrown += drain.max(0.0);
         self.poured(&Plan { drain: Litres::ZERO, ..plan.clone() });
         // What runs on into the pipes.
         self.water.take(home.min(self.water.litres * 0.5));
