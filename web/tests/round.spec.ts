@@ -79,7 +79,7 @@ test('a leak is first on every list, cannot be set aside, and is over with one t
   await expect(page.getByText('What the last visits found')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Look in: done' })).toHaveCount(0)
   await accessible(page)
-  await page.getByRole('button', { name: 'The floor is dry, the leak closed' }).click()
+  await page.getByRole('button', { name: 'The leak is fixed, the floor is dry' }).click()
   await expect(page.getByText('See to it: a leak')).toHaveCount(0)
   await page.goto('/')
   await expect(page.getByRole('region', { name: 'First: Bucket row' })).toBeVisible()

@@ -44,24 +44,20 @@ test('examples lead someone who keeps no log into a calculation', async ({ page 
 })
 
 test('a verdict on a visit leads to the bench with what was just read', async ({ page }) => {
+  const typeSour = async (system: string) => {
+    await page.goto(`/system/${system}/visit`)
+    await recordAs(page, 'Wren')
+    await page.getByLabel('pH', { exact: true }).fill('7.1')
+    await page
+      .getByText(/^pH 7\.1, /)
+      .first()
+      .click()
+  }
   // A change that is due today takes the pH in: nothing is mixed for it.
-  await page.goto(`/system/${await systemId(page, 'Bean table')}/visit`)
-  await recordAs(page, 'Wren')
-  await page.getByLabel('pH', { exact: true }).fill('7.1')
-  await page
-    .getByText(/^pH 7\.1, /)
-    .first()
-    .click()
+  await typeSour(await systemId(page, 'Bean table'))
   await expect(page.getByText(/Change the water today\. That puts it right/).first()).toBeVisible()
   await expect(page.getByRole('link', { name: 'Work it out on the bench' })).toHaveCount(0)
-  const id = await systemId(page, 'Mat bench')
-  await page.goto(`/system/${id}/visit`)
-  await recordAs(page, 'Wren')
-  await page.getByLabel('pH', { exact: true }).fill('7.1')
-  await page
-    .getByText(/^pH 7\.1, /)
-    .first()
-    .click()
+  await typeSour(await systemId(page, 'Mat bench'))
   await expect(page.getByText(/mL\) of pH down, half of the estimate/)).toBeVisible()
   await page.getByRole('link', { name: 'Work it out on the bench' }).click()
   await expect(page).toHaveURL(/for=ph.*ph=7.1|ph=7.1.*for=ph/)

@@ -384,6 +384,15 @@ fn only_advice_that_stands_there_is_set_aside_and_never_by_a_child() {
     let leak: Visit = serde_json::from_value(serde_json::json!({ "running": { "dry_floor": false } })).unwrap();
     let found = || SystemFacts { known: known(&[visit("2027-03-08 08:00", leak.clone())], &tub()), ..at_tub() };
     assert_eq!(half_done(aside(Subject::Running), found(), &adult()), "danger_set_aside");
+    let dry: Visit = serde_json::from_value(serde_json::json!({ "running": { "dry_floor": true } })).unwrap();
+    let says = || Command::Add(Uuid::from_u128(9), Box::new(new_entry(dry.clone())));
+    let lit = || {
+        let mut lit = tub();
+        lit.traits.light = true;
+        SystemFacts { history: Timeline::always(lit), ..found() }
+    };
+    assert_eq!(half_done(says(), lit(), &child()), "child_closes_danger");
+    assert_eq!(half_done(says(), lit(), &adult()), "append");
     let timer: Visit = serde_json::from_value(serde_json::json!({ "running": { "timer_right": false } })).unwrap();
     let found = || SystemFacts { known: known(&[visit("2027-03-08 08:00", timer.clone())], &tub()), ..at_tub() };
     assert_eq!(half_done(aside(Subject::Running), found(), &adult()), "append");

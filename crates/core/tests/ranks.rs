@@ -175,6 +175,20 @@ fn late(garden: &Garden) -> Vec<String> {
     garden.tasks().into_iter().filter(|task| task.days_late > 0).map(|task| task.code.into_owned()).collect()
 }
 
+#[test]
+fn another_interval_makes_nothing_less_late_that_was_late_before() {
+    let log =
+        [visit("2027-02-10 08:00", done(mopsel_core::system::Check::Stone)), visit("2027-03-08 08:00", level(75.0))];
+    let told = |every: u16| {
+        let was = System { intervals: [(mopsel_core::system::Check::Stone, 7)].into(), ..system(Kind::AeratedRaft) };
+        let is = System { intervals: [(mopsel_core::system::Check::Stone, every)].into(), ..was.clone() };
+        let mut garden = Garden::new(is.clone(), vec![], &log, NOW);
+        garden.history = edited(was, is, None, garden.now.timestamp());
+        garden.task("stone").days_late
+    };
+    assert_eq!((told(3), told(14), told(60)), (20, 13, -33));
+}
+
 proptest! {
     /// A stage, a part, an interval, a rule of one's own, a planting, a warm reading: what is told today makes nothing late
     /// today that was not late before it was told.

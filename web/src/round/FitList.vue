@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
 import ChoiceChips from '../controls/ChoiceChips.vue'
+import { isNow } from '../parts/rank'
 import { lastPicked } from '../parts/recorder'
 import { pathOf } from '../system/way'
 
@@ -19,6 +20,8 @@ const fit = computed(() => (minutes.value === null ? null : query.data.value))
 const to = (line: Schemas['FitTask']) => (line.task.way ? pathOf(line.task.way, line.system) : `/system/${line.system}`)
 const count = (n: number) => (n === 1 ? 'one task' : `${n} tasks`)
 const SHOWN = 4
+/** A name within a sentence; what is written in capitals stays so. */
+const uncapped = (name: string) => (/^[A-Z][a-z]/.test(name) ? name[0]!.toLowerCase() + name.slice(1) : name)
 </script>
 
 <template>
@@ -31,7 +34,10 @@ const SHOWN = 4
       <template v-else>
         <p>
           <strong>{{ count(fit.chosen.length) }} in {{ fit.minutes }} minutes</strong>
-          <span class="quiet small"> win the most days of margin. Any visit is a look-in too.</span>
+          <span v-if="fit.chosen.some((line) => isNow(line.task))" class="quiet small"
+            >: what cannot wait is done, however long it takes.</span
+          >
+          <span v-else class="quiet small"> win the most days of margin. Any visit is a look-in too.</span>
         </p>
         <ol>
           <li v-for="line in fit.chosen" :key="line.system + line.task.code">
@@ -50,7 +56,7 @@ const SHOWN = 4
         {{
           fit.waits
             .slice(0, SHOWN)
-            .map((line) => `${line.task.name.toLowerCase()} at ${line.name} (${line.task.safe.toLowerCase()})`)
+            .map((line) => `${uncapped(line.task.name)} at ${line.name} (${line.task.safe.toLowerCase()})`)
             .join('; ')
         }}{{ fit.waits.length > SHOWN ? `; and ${fit.waits.length - SHOWN} more` : '' }}.
       </p>

@@ -90,6 +90,7 @@ aside {
 .mark {
   grid-column: 2;
   grid-row: 1;
+  align-self: start;
 }
 .looks {
   display: grid;

@@ -144,11 +144,14 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     busy.value = false
   }
 }
-/** Advice on a value that was cleared again is not set aside. */
+/** Advice on a value that was cleared again is not set aside, nor is a danger. */
 function stillThere(aside: Schemas['Visit']['overruled']): NonNullable<Schemas['Visit']['overruled']> {
   if (child.value) return {}
   const standing = [...(v.judgement.value?.verdicts ?? []), ...(view.value?.verdicts ?? []).map((one) => one.verdict)]
-  const known = (subject: string) => !judged.value || standing.some((verdict) => verdict.subject === subject)
+  const known = (subject: string) => {
+    const here = standing.filter((verdict) => verdict.subject === subject)
+    return !judged.value || (here.length > 0 && !here.some((verdict) => verdict.stays))
+  }
   return Object.fromEntries(Object.entries(aside ?? {}).filter(([subject]) => known(subject)))
 }
 const drop = () =>

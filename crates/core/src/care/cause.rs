@@ -1,20 +1,26 @@
 //! Since when a check has had its cause: nothing is late from before it was wanted, or from before anybody knew.
 
 use super::routine::{flowers_want_shaking, interval, wants_tying};
-use crate::calendar::start_of;
+use crate::calendar::{add_days, start_of};
 use crate::crop::{Planting, Stage};
 use crate::fact::Timeline;
 use crate::situation::Situation;
 use crate::system::Check;
 use crate::verdict::{Verdict, judge_state};
-use jiff::Timestamp;
 use jiff::civil::Date;
+use jiff::{SignedDuration, Timestamp};
 
-/// The first day on which a check may be due: when its part or its interval was set, and when something was planted, or
-/// was said to have come to a stage, that wants it. `None` where that has always been so.
-pub(super) fn wanted_since(check: Check, s: &Situation<'_>) -> Option<Date> {
+/// The first day on which a check may be due that was done `last`: when its part or its interval was set, and when
+/// something was planted, or was said to have come to a stage, that wants it. `None` where that has always been so. What was
+/// late by the interval before stays as late as it was.
+pub(super) fn wanted_since(check: Check, last: Option<Timestamp>, s: &Situation<'_>) -> Option<Date> {
     let every = interval(check, s);
-    let set = s.history.said_since(|system| system.interval(check) == every).map(|at| s.date(at));
+    let set = s.history.said_since(|system| system.interval(check) == every).map(|at| {
+        let before = s.history.as_told(at - SignedDuration::from_millis(1)).interval(check);
+        let counted = last.map_or_else(|| s.began(), |last| s.date(last));
+        let then = before.map(|every| add_days(counted, every.into()));
+        then.map_or(s.date(at), |then| then.min(s.date(at)))
+    });
     set.max(grown_since(check, s))
 }
 

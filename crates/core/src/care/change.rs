@@ -77,7 +77,11 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
 fn by_days(s: &Situation<'_>) -> Due {
     let from = s.known.tank.last_change.map_or_else(|| s.began(), |at| s.date(at));
     let every = i64::from(s.system.change_days);
-    let set = s.history.said_since(|system| system.change_days == s.system.change_days).map(|at| s.date(at));
+    // Other days make nothing late at once, and nothing less late that was late by those before.
+    let set = s.history.said_since(|system| system.change_days == s.system.change_days).map(|at| {
+        let before = s.history.as_told(at - jiff::SignedDuration::from_millis(1)).change_days;
+        add_days(from, before.into()).min(s.date(at))
+    });
     let since = |on: Date| set.map_or(on, |set| on.max(set));
     let warm = s.known.readings.temperature.map(|t| t.value).filter(|t| t.get() >= FIGURES.water.very_warm);
     if let Some(warm) = warm {

@@ -4,7 +4,6 @@
 
 use super::routine::{Due, due};
 use crate::calendar::{add_whole_days, day, end_of};
-use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
 use crate::say;
@@ -34,7 +33,7 @@ pub fn change_soon(s: &Situation<'_>) -> Option<Date> {
 
 /// Whether a change that is due soon takes in what a verdict calls for.
 pub(super) fn takes_in(verdict: &Verdict) -> bool {
-    verdict.todo.as_ref().is_some_and(|todo| LESSER.contains(&todo.code.as_ref()))
+    verdict.todo.as_ref().is_some_and(is_lesser)
 }
 
 /// A change that is due soon, today where it has something to take in, and waiting no longer than that may; any other as
@@ -69,7 +68,7 @@ pub fn beside(s: &Situation<'_>) -> Option<Message> {
     change_soon(s).map(|on| say!("one_order.beside", due = day(on, s.today())))
 }
 
-/// Whether a task that a verdict called for stands in the change.
-pub(super) fn is_lesser(name: &Message, subject: Option<Subject>) -> bool {
-    matches!(subject, Some(Subject::Ec | Subject::Ph)) && LESSER.contains(&name.code.as_ref())
+/// Whether what is to be done, as it is called, stands in the change.
+pub(super) fn is_lesser(todo: &Message) -> bool {
+    LESSER.contains(&todo.code.as_ref())
 }

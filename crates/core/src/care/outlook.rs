@@ -369,7 +369,7 @@ pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
     let task = Task::new("supply", say!("outlook.refill"), doing, reason, on, act_by, s);
     let mut task = task.slack(FIGURES.level.supply_slack, s).adult();
     if dry <= s.now.timestamp() {
-        task = task.ranked(Rank::Hours);
+        task = task.ranked(if s.plants() > 0 { Rank::Hours } else { Rank::Routine });
         task.safe_why = say!("safe.why_dry", day = dry_on);
     }
     Some(task)

@@ -90,7 +90,7 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
         Check::TieUp if !s.grows(wants_tying) => return None,
         _ => by_interval(check, last, every, s),
     };
-    let wanted = wanted_since(check, s).map_or(wanted, |since| wanted.max(since));
+    let wanted = wanted_since(check, last, s).map_or(wanted, |since| wanted.max(since));
     let on = settled(check, wanted, slack.days, last, s);
     let plain = Due {
         check,

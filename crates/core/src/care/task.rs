@@ -325,7 +325,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     let one = |due: Due| if due.check == Check::Change { forward(due, s) } else { due };
     let routine: Vec<Task> = routine(s).into_iter().map(|due| Task::from_check(one(due), s)).collect();
     let changes = change_soon(s).is_some();
-    let said_already = |task: &Task| changes && is_lesser(&task.name, task.subject);
+    let said_already = |task: &Task| changes && is_lesser(&task.name);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
     // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
     // So is a lamp that is known to hang or run wrong.

@@ -80,15 +80,7 @@ impl Running {
     /// A refusal at the part.
     pub fn check(self, traits: &Traits) -> Result<(), Refusal> {
         let there = Self::parts(traits);
-        let looked = [
-            ("water_sounds_right", self.water_sounds_right),
-            ("bubbles", self.bubbles),
-            ("outlets_wet", self.outlets_wet),
-            ("timer_right", self.timer_right),
-            ("dry_floor", self.dry_floor),
-            ("plug_right", self.plug_right),
-        ];
-        match looked.into_iter().find(|(part, seen)| seen.is_some() && !there.contains(part)) {
+        match self.looked().into_iter().find(|(part, seen)| seen.is_some() && !there.contains(part)) {
             Some((part, _)) => {
                 Err(refuse!("part_not_here", part = Message::of("running.question", part, "say")).at(part))
             }
@@ -110,17 +102,27 @@ impl Running {
         all.into_iter().filter(|(_, there)| *there).map(|(part, _)| part).collect()
     }
 
-    /// The parts that were looked at and are amiss.
-    pub fn amiss(self) -> impl Iterator<Item = &'static str> {
-        let looked = [
+    /// Each part by its name, with what was seen of it.
+    fn looked(self) -> [(&'static str, Option<bool>); 6] {
+        [
             ("water_sounds_right", self.water_sounds_right),
             ("bubbles", self.bubbles),
             ("outlets_wet", self.outlets_wet),
             ("timer_right", self.timer_right),
             ("dry_floor", self.dry_floor),
             ("plug_right", self.plug_right),
-        ];
-        looked.into_iter().filter(|(_, seen)| *seen == Some(false)).map(|(part, _)| part)
+        ]
+    }
+
+    /// The parts that were looked at and are amiss.
+    pub fn amiss(self) -> impl Iterator<Item = &'static str> {
+        self.looked().into_iter().filter(|(_, seen)| *seen == Some(false)).map(|(part, _)| part)
+    }
+
+    /// Whether people are in danger where a part is amiss that has a plug near.
+    #[must_use]
+    pub fn endangers(part: &str) -> bool {
+        matches!(part, "dry_floor" | "plug_right")
     }
 
     /// Whether any part that was looked at is amiss.

@@ -2,8 +2,9 @@
 
 use super::harvest::ended;
 use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
+use crate::care::follow_up::danger;
 use crate::care::put_off;
-use crate::fact::{Actor, Body, Entry, LoggedEntry, Subject, Visit};
+use crate::fact::{Actor, Body, Entry, LoggedEntry, Running, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::quantity::Note;
 use crate::refusal::{AtField, Refusal};
@@ -37,7 +38,7 @@ impl NewEntry {
     /// all fine over an open case.
     #[must_use]
     pub fn asks_the_log(&self) -> bool {
-        matches!(&self.body, Body::Visit(visit) if visit.all_fine || !visit.overruled.is_empty() || !visit.put_off.is_empty())
+        matches!(&self.body, Body::Visit(visit) if visit.all_fine || visit.running.is_some() || !visit.overruled.is_empty() || !visit.put_off.is_empty())
     }
 }
 
@@ -95,6 +96,7 @@ pub(super) fn add(
     if let Body::Visit(visit) = &new.body {
         sets_aside(visit, new, at, &actor, now)?;
         fine_over_no_case(visit, at, when)?;
+        closes_no_danger(visit, at, &actor, now)?;
         names_what_is_there(visit, at)?;
         puts_off_what_is_due(visit, new, at, &actor, now)?;
     }
@@ -189,6 +191,19 @@ fn fine_over_no_case(visit: &Visit, at: &SystemFacts, when: Timestamp) -> Result
         Some((_, case)) => Err(refuse!("all_fine_over_case", case = case).at("body.all_fine")),
         None => Ok(()),
     }
+}
+
+/// That a danger to people is over is said by an adult.
+fn closes_no_danger(visit: &Visit, at: &SystemFacts, actor: &Actor, now: Timestamp) -> Result<(), Refusal> {
+    let (Some(typed), Some(seen)) = (visit.running, at.known.readings.running) else { return Ok(()) };
+    if !actor.is_child() || at.situation(actor, &now.to_zoned(at.zone.clone()), |s| danger(s).is_none()) {
+        return Ok(());
+    }
+    let open = |running: Running| running.amiss().filter(|part| Running::endangers(part)).count();
+    if open(typed.over(seen.value)) < open(seen.value) {
+        return Err(refuse!("child_closes_danger").at("body.running"));
+    }
+    Ok(())
 }
 
 /// What was picked grew here, and what came from another system came from one that there is.

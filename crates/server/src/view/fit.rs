@@ -48,9 +48,7 @@ pub fn fitting(mut round: Round, minutes: u16) -> Fit {
     }
     // What waits for nothing, then the order of the systems, suspects last.
     let place = |id: Uuid| round.systems.iter().position(|system| system.id == id);
-    let later = |line: &FitTask| if line.task.worth.now { Rank::Hours } else { Rank::Routine };
-    done.sort_by_key(|line| {
-        (later(line), line.task.worth.now.then_some(line.task.rank), line.last, place(line.system))
-    });
+    let rank = |line: &FitTask| if line.task.worth.now { line.task.rank } else { Rank::Routine };
+    done.sort_by_key(|line| (rank(line), line.last, place(line.system)));
     Fit { minutes: done.iter().map(|line| u32::from(line.minutes)).sum(), chosen: done, waits }
 }
