@@ -230,7 +230,7 @@ test('a figure on the wrong scale is asked about in a change before it is saved'
   await page.goto(`/system/${id}/change`)
   await recordAs(page, 'Wren')
   await page.getByRole('button', { name: 'Begin the change' }).click()
-  await expect(page.getByRole('heading', { name: 'Prepare the fresh batch' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Mix the fresh batch' })).toBeVisible()
   await page.goto(`/system/${id}/change?step=measure`)
   await expect(page.getByLabel('Water in the vessel')).toBeVisible()
   await page.getByLabel('Water in the vessel').fill('2')

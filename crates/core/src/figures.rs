@@ -89,6 +89,7 @@ groups! {
     /// Reservoir changes.
     change: ChangeFigures {
         turnover, turnover_least, warm_share, takes_in, salts_share, temper_warns, temper_asks, flush_minutes, soak_minutes,
+        rinse_clean,
         measure_over
     }
     /// Root rot and its treatment.

@@ -33,7 +33,7 @@ struct Table {
 }
 
 fn can(says: &str, holds: f64) -> Container {
-    Container { name: Name::new(says).unwrap(), holds: l(holds) }
+    Container::carried(Name::new(says).unwrap(), l(holds))
 }
 
 impl Table {

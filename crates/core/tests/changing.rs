@@ -31,7 +31,7 @@ fn done() -> StepMark {
 
 /// A change with all its steps done.
 fn finished(garden: &Garden) -> ChangeRun {
-    let steps = steps_of(&garden.system, ChangeExtent::Full, &ChangeParts::default());
+    let steps = steps_of(&garden.system, ChangeExtent::Full, &ChangeParts::default(), true);
     ChangeRun {
         parts: ChangeParts { steps: steps.into_iter().map(|step| (step, done())).collect(), ..ChangeParts::default() },
         volume_after: Some(l(90.0)),
@@ -44,7 +44,8 @@ fn finished(garden: &Garden) -> ChangeRun {
 fn the_steps_follow_from_what_the_system_has() {
     use ChangeStep::{Drain, Flush, Heel, Inlet, PowerOff, PowerOn, Sanitise, Stone, Swap};
     let parts = |reset, swap| ChangeParts { reset, swap, ..ChangeParts::default() };
-    let has = |kind: Kind, reset: bool, swap: bool| steps_of(&system(kind), ChangeExtent::Full, &parts(reset, swap));
+    let has =
+        |kind: Kind, reset: bool, swap: bool| steps_of(&system(kind), ChangeExtent::Full, &parts(reset, swap), true);
     let rails = has(Kind::FilmChannel, false, false);
     assert!(rails.contains(&Flush) && rails.contains(&Inlet) && !rails.contains(&Stone) && !rails.contains(&Sanitise));
     let at_step = |step| rails.iter().position(|s| *s == step);
@@ -53,9 +54,9 @@ fn the_steps_follow_from_what_the_system_has() {
         "everything is seen running before the lid closes"
     );
     let mut tote = system(Kind::SprayTote);
-    assert!(!steps_of(&tote, ChangeExtent::Full, &ChangeParts::default()).contains(&Heel));
+    assert!(!steps_of(&tote, ChangeExtent::Full, &ChangeParts::default(), true).contains(&Heel));
     tote.traits.heel = l(3.0);
-    let tote = steps_of(&tote, ChangeExtent::Full, &ChangeParts::default());
+    let tote = steps_of(&tote, ChangeExtent::Full, &ChangeParts::default(), true);
     assert!(tote.contains(&Heel) && !tote.contains(&Flush), "what cannot be drained is measured");
     let jar = has(Kind::StillWater, false, true);
     assert!(jar.contains(&Swap) && !jar.contains(&Drain) && !jar.contains(&PowerOff) && !jar.contains(&PowerOn));
@@ -169,7 +170,7 @@ fn still_water_is_refilled_below_its_air_roots() {
             .finding
             .as_ref()
             .unwrap()
-            .contains("take 9.4 L out again")
+            .contains("Take 9.4 L out again")
     );
     let empty = Garden::new(tub(), vec![], &[visit("2027-03-01 08:00", level(14.04))], "2027-03-09 08:30");
     assert_eq!(guide(&ChangeRun::default(), &empty.situation()).said().unwrap().fill_to, Some(l(28.0)));
@@ -188,7 +189,7 @@ fn every_kind_has_its_steps_in_an_order_that_is_safe() {
             (ChangeExtent::Full, false, true),
         ] {
             let parts = ChangeParts { reset, swap, ..ChangeParts::default() };
-            let steps = steps_of(&system(facts.key), extent, &parts);
+            let steps = steps_of(&system(facts.key), extent, &parts, true);
             let place = |step: ChangeStep| steps.iter().position(|s| *s == step);
             let before = |a, b| place(a).zip(place(b)).is_none_or(|(a, b)| a < b);
             assert_eq!((steps.first(), steps.last()), (Some(&Prepare), Some(&Measure)), "{:?}", facts.key);
@@ -259,7 +260,7 @@ fn leaving_out_is_counted_and_told_and_the_heel_is_hinted() {
             .finding
             .as_ref()
             .unwrap()
-            .contains("3.0 L stay behind")
+            .contains("3.0 L is left")
     );
     assert!(told.missing.iter().all(|m| m.field != "parts.steps.rinse"), "a rinse may be left out");
 }
@@ -307,7 +308,7 @@ fn a_treatment_is_a_change_with_a_bath_and_a_dose_and_is_followed_up() {
     let mut garden = garden(Kind::FilmChannel);
     garden.log(visit("2027-03-09 07:00", Visit { roots: Some(clumping()), ..level(80.0) }));
     let parts = ChangeParts { treats: true, ..ChangeParts::default() };
-    let steps = steps_of(&garden.system, ChangeExtent::Full, &parts);
+    let steps = steps_of(&garden.system, ChangeExtent::Full, &parts, true);
     let place = |step| steps.iter().position(|s| *s == step);
     assert!(place(ChangeStep::Roots) < place(ChangeStep::Bath) && place(ChangeStep::Bath) < place(ChangeStep::Refill));
     assert_eq!(steps.last(), Some(&ChangeStep::Dose), "into the fresh water, once it is measured");
@@ -346,7 +347,8 @@ fn what_was_worked_out_and_then_skipped_was_not_given() {
     let mut garden = garden(Kind::FilmChannel);
     garden.log(visit("2027-03-09 07:00", Visit { roots: Some(clumping()), ..level(80.0) }));
     let parts = ChangeParts { treats: true, ..ChangeParts::default() };
-    let steps = steps_of(&garden.system, ChangeExtent::Full, &parts).into_iter().map(|step| (step, done())).collect();
+    let steps =
+        steps_of(&garden.system, ChangeExtent::Full, &parts, true).into_iter().map(|step| (step, done())).collect();
     let mut run = ChangeRun { parts: ChangeParts { steps, ..parts }, ..finished(&garden) };
     let worked_out = |what| Treatment { what, amount_ml: None, ports: None, note: None };
     run.parts.treatments = vec![worked_out(TreatmentKind::RootBath), worked_out(TreatmentKind::PeroxideDose)];
@@ -372,7 +374,7 @@ fn the_guide_knows_how_far_the_roots_have_gone_and_where_ill_water_must_not_go()
         (led.roots, step.doing.said(), step.finding.map(Said::said))
     };
     assert!(drain(&run).1.contains("no other system") && drain(&run).2.is_none());
-    assert!(drain(&ChangeRun::default()).1.starts_with("Onto garden"), "sound water feeds the garden");
+    assert!(drain(&ChangeRun::default()).1.starts_with("Pour it onto garden"), "sound water feeds the garden");
     run.parts.old_water = Some(OldWater::HousePlants);
     assert!(drain(&run).2.unwrap().contains("nothing that you want to keep"));
     let rotted = RootAnswers { matted_or_foul: Some(true), ..RootAnswers::default() };

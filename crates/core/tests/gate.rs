@@ -320,7 +320,7 @@ fn run(volume: Option<f64>) -> ChangeRun {
 fn ready() -> ChangeRun {
     let mut run = run(Some(28.0));
     let mark = StepMark { at: at(NOW), left_out: None };
-    let steps = steps_of(&tub(), run.extent, &run.parts);
+    let steps = steps_of(&tub(), run.extent, &run.parts, true);
     run.parts.steps = steps.into_iter().map(|step| (step, mark.clone())).collect();
     run
 }

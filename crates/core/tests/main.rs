@@ -5,6 +5,7 @@ mod ahead;
 mod bench;
 mod bench_entries;
 mod cases;
+mod change_water;
 mod changing;
 mod closures;
 mod columns;

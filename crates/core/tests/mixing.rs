@@ -171,13 +171,12 @@ fn seventy_three_point_six_with_a_twenty_syringe_is_three_and_fourteen() {
 
 #[test]
 fn forty_six_litres_in_two_cans_of_eighteen_are_three_fillings() {
-    let cans =
-        [Container { name: name("blue can"), holds: l(18.0) }, Container { name: name("grey can"), holds: l(18.0) }];
+    let cans = [Container::carried(name("blue can"), l(18.0)), Container::carried(name("grey can"), l(18.0))];
     let shares = split(l(46.0), &cans, l(30.0)).unwrap();
     let litres: Vec<f64> = shares.iter().map(|s| s.litres.get()).collect();
     assert_eq!(litres.len(), 3);
     assert!(litres.iter().all(|litres| (litres - 46.0 / 3.0).abs() < 1e-9), "few and equal: {litres:?}");
-    let with_jug = [cans[0].clone(), cans[1].clone(), Container { name: name("jug"), holds: l(11.0) }];
+    let with_jug = [cans[0].clone(), cans[1].clone(), Container::carried(name("jug"), l(11.0))];
     assert_eq!(
         split(l(46.0), &with_jug, l(30.0)).unwrap()[2].container,
         "jug",
@@ -284,7 +283,7 @@ proptest! {
 
     #[test]
     fn shares_add_up_to_the_whole_exactly(total in 0.5..300.0f64, holds in proptest::collection::vec(5.0..30.0f64, 1..5), amount in 0.1..900.0f64) {
-        let cans: Vec<Container> = holds.iter().enumerate().map(|(i, h)| Container { name: name(&format!("can {i}")), holds: l(*h) }).collect();
+        let cans: Vec<Container> = holds.iter().enumerate().map(|(i, h)| Container::carried(name(&format!("can {i}")), l(*h))).collect();
         if let Ok(shares) = split(l(total), &cans, l(30.0)) {
             let litres: f64 = shares.iter().map(|s| s.litres.get()).sum();
             prop_assert!((litres - total).abs() < 1e-6);

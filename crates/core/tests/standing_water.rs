@@ -710,7 +710,7 @@ fn amounts_under_the_smallest_mark_are_told_in_drops_or_as_a_dilution() {
 #[test]
 fn nobody_is_told_to_lift_what_they_cannot() {
     let garden = rails(&[full("2027-03-09 08:00", 50.0, 1.4)], NOW);
-    let barrel = mopsel_core::mixing::Container { name: Name::new("barrel").unwrap(), holds: l(60.0) };
+    let barrel = mopsel_core::mixing::Container::carried(Name::new("barrel").unwrap(), l(60.0));
     let asked = Ask {
         containers: Some(vec![barrel]),
         mix_in: Some(mopsel_core::bench::MixIn::Cans),

@@ -1070,6 +1070,8 @@ export interface components {
             as_printed?: boolean;
             /** @description Containers at hand; the place's when absent. */
             containers?: components["schemas"]["Container"][] | null;
+            /** @description A guide asks, which lets the old water out, fills and pours in steps of its own: only the mixing is told. */
+            led?: boolean;
             mix_in?: components["schemas"]["MixIn"] | null;
             /** @description Products instead of a recipe. */
             products?: components["schemas"]["AskLine"][];
@@ -1322,9 +1324,11 @@ export interface components {
             batch_temperature?: components["schemas"]["Celsius"] | null;
             /** @description The first water that it ever gets: nothing has to be drained, and no root hangs in it. */
             first?: boolean;
+            mixed?: components["schemas"]["MixedIn"] | null;
             old_water?: components["schemas"]["OldWater"] | null;
             /** @description A full reset, with sanitising. */
             reset?: boolean;
+            rinse_ec?: components["schemas"]["EcReading"] | null;
             roots?: components["schemas"]["Roots"] | null;
             /** @description What was used to sanitise. */
             sanitisers?: components["schemas"]["Sanitiser"][];
@@ -1360,7 +1364,7 @@ export interface components {
          * @description A step of a change, in the order in which they are done.
          * @enum {string}
          */
-        ChangeStep: "prepare" | "temper" | "power_off" | "lid_aside" | "swap" | "drain" | "heel" | "rinse" | "flush" | "roots" | "bath" | "inlet" | "stone" | "organic" | "sanitise" | "rinse_again" | "dry" | "refill" | "power_on" | "close_lid" | "wait" | "measure" | "dose";
+        ChangeStep: "prepare" | "temper" | "supply_off" | "power_off" | "lid_aside" | "swap" | "drain" | "heel" | "rinse" | "flush" | "roots" | "bath" | "inlet" | "stone" | "organic" | "sanitise" | "rinse_again" | "dry" | "refill" | "power_on" | "close_lid" | "supply_on" | "wait" | "measure" | "dose";
         /**
          * @description A routine check.
          * @enum {string}
@@ -1604,6 +1608,8 @@ export interface components {
             holds: components["schemas"]["Litres"];
             /** @description What it is called. */
             name: components["schemas"]["Name"];
+            /** @description It stands where it is, as a bin or a barrel does: filled by the hose, pumped or poured over, never carried. */
+            stands?: boolean;
         };
         /**
          * @description A dose of acid or base, and the pH that it was to move. The next pH that is read tells what it
@@ -2300,7 +2306,11 @@ export interface components {
                 /** @description What to do about it. */
                 mend: string;
             }[];
+            /** @description Where the fresh water comes from. */
+            mixed: components["schemas"]["MixedIn"];
             next?: components["schemas"]["ChangeStep"] | null;
+            /** @description The ways to come by it, the usual one first; none where nobody asked what can be carried. */
+            places: components["schemas"]["MixingPlace"][];
             roots?: components["schemas"]["RootStage"] | null;
             /** @description Its steps. */
             steps: components["schemas"]["GuideStep"][];
@@ -2938,6 +2948,19 @@ export interface components {
          * @enum {string}
          */
         MixIn: "cans" | "vessel";
+        /**
+         * @description Where the fresh water comes from.
+         * @enum {string}
+         */
+        MixedIn: "cans" | "vessel" | "jug" | "drum";
+        /** @description A way to come by the fresh water. */
+        MixingPlace: {
+            /** @description Which. */
+            key: components["schemas"]["MixedIn"];
+            note?: string;
+            /** @description Whether it cannot be had now. */
+            off: boolean;
+        };
         /** @description A name that someone gave: 1 to 80 characters on one line. */
         Name: string;
         /**
@@ -4279,7 +4302,7 @@ export interface components {
             container: string;
             /**
              * Format: double
-             * @description What it weighs to carry: 1 L is 1 kg.
+             * @description What it weighs to carry: 1 L is 1 kg. Nothing where it stands.
              */
             kilograms: number;
             /** @description How much water goes in. */
@@ -4289,6 +4312,8 @@ export interface components {
              * @description Its part of the whole, for every product's share; the parts add up to 1.
              */
             part: number;
+            /** @description Whether it stands where it is. */
+            stands: boolean;
         };
         /** @description Everything on the shelf. */
         ShelfView: {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The batch for a change, as the bench works it out, on the step where it is mixed. */
-import { computed, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, as, ask, type Schemas, type SystemView } from '../api/client'
 import { amountUnit, type Units } from '../api/units'
@@ -13,6 +13,8 @@ import { asTyped, sameProducts } from './batch'
 import type { Changing } from './useChange'
 
 const props = defineProps<{ change: Changing; view: SystemView; units: Units; done: boolean }>()
+/** What has to be entered before it is mixed, in a sentence. */
+const open = defineModel<string>('open', { required: true })
 const ticks = ref<string[]>([])
 
 /** Of a partial change it has to be known how much stays in. */
@@ -31,7 +33,9 @@ const question = computed<Schemas['PlanRequest'] | null>(() => {
   const stays = { ...(heel == null ? {} : { heel }), ...(heel_ec == null ? {} : { heel_ec }) }
   const purpose =
     parts?.swap || parts?.first ? { for: 'fresh_fill' as const, litres } : { for: 'change' as const, litres, ...stays }
-  return { system: props.view.card.id, ask: { purpose } }
+  // The guide lets the old water out, fills and pours in steps of its own.
+  const mix_in = props.change.guide.value?.mixed === 'vessel' ? ('vessel' as const) : ('cans' as const)
+  return { system: props.view.card.id, ask: { purpose, mix_in, led: true } }
 })
 const { answer: plan, refused } = useAsked(
   'batch',
@@ -40,7 +44,14 @@ const { answer: plan, refused } = useAsked(
 )
 const failed = computed(() => refused.value?.message ?? '')
 /** What the plan on the screen would be recorded as: taken over when the step is ticked off. */
-const planned = computed(() => (plan.value?.entry?.kind === 'change' ? (plan.value.entry.batch ?? null) : null))
+const planned = computed(() => {
+  const batch = plan.value?.entry?.kind === 'change' ? plan.value.entry.batch : null
+  if (!batch) return null
+  // What goes in only as far as it is needed is known afterwards.
+  const known = (i: number) => plan.value!.doses[i]?.first == null
+  const used = batch.used.map((u, i) => (known(i) ? u : { ...u, amount: { ...u.amount, value: 0 } }))
+  return { ...batch, used }
+})
 watch(planned, (now) => now && props.change.plans(now), { immediate: true })
 /** What was mixed, once it was. */
 const mixed = computed(() => (props.done ? props.change.run.value.batch : null))
@@ -49,8 +60,24 @@ const shown = computed(() => mixed.value ?? asTyped(props.change.run.value.batch
 const byMeasure = computed(() => !!plan.value?.doses.some((dose) => dose.first != null))
 /** Whether the recipe or the volume was changed after it was mixed. */
 const moved = computed(() => !!mixed.value && !!planned.value && !sameProducts(mixed.value, planned.value))
+/** Products whose amount was entered here. */
+const entered = ref<string[]>([])
+const asks = (i: number) =>
+  !props.done &&
+  plan.value?.doses[i]?.first != null &&
+  !shown.value?.used[i]?.amount.value &&
+  !entered.value.includes(plan.value.doses[i]!.product)
+const amount = (i: number) => (asks(i) ? null : Number(shown.value!.used[i]!.amount.value.toPrecision(4)))
+watch(
+  () => plan.value?.doses.find((_, i) => asks(i))?.name,
+  (name) => (open.value = name ? `Enter how much ${name} you used, or 0.` : ''),
+  { immediate: true },
+)
+onScopeDispose(() => (open.value = ''))
 function use(i: number, value: number | null) {
   const batch = shown.value!
+  const product = batch.used[i]!.product
+  entered.value = [...entered.value.filter((one) => one !== product), ...(value === null ? [] : [product])]
   const used = batch.used.map((u, n) => (n === i ? { ...u, amount: { ...u.amount, value: value ?? 0 } } : u))
   props.change.put({ batch: { ...batch, used } })
 }
@@ -61,7 +88,7 @@ function use(i: number, value: number | null) {
     <NumberField
       v-if="partial"
       v-model="stays"
-      label="What stays in"
+      label="Water left in the tank"
       :unit="units.volume"
       :wrong="change.fault('heel')"
       hint="A third to a half is usually taken out"
@@ -85,7 +112,7 @@ function use(i: number, value: number | null) {
           <NumberField
             v-for="(used, i) in shown.used"
             :key="used.product"
-            :model-value="Number(used.amount.value.toPrecision(4))"
+            :model-value="amount(i)"
             :label="used.name"
             :unit="amountUnit(used.amount.unit)"
             @update:model-value="use(i, $event)"

@@ -26,6 +26,19 @@ const extents = computed(() =>
   })),
 )
 const first = computed(() => parts.value.first === true)
+/** The ways to come by the fresh water here; the usual one is chosen. */
+const places = computed(() => {
+  const here = guide.value.places
+  const named = choices<Schemas['MixedIn']>('mixed_in')
+  return named.flatMap((one) =>
+    here.filter((p) => p.key === one.key).map((p) => ({ ...one, off: p.off, note: p.note })),
+  )
+})
+const notes = computed(() => places.value.filter((p) => p.note).map((p) => `${p.name}: ${p.note}`))
+const mixed = computed({
+  get: () => parts.value.mixed ?? guide.value.mixed,
+  set: (mixed) => mixed && props.change.parts({ mixed }),
+})
 const busy = ref(false)
 // A task leads here with what it wants; it can be changed before it begins. A first filling is only that while
 // it stands among the tasks.
@@ -81,6 +94,10 @@ async function begin() {
         Swap: a second, clean vessel takes lid and plants over in half a minute</label
       >
     </template>
+    <div v-if="places.length > 1">
+      <ChoiceChips v-model="mixed" label="Where does the fresh water come from?" :choices="places" keep />
+      <p v-for="note in notes" :key="note" class="small quiet note">{{ note }}</p>
+    </div>
     <div>
       <p>
         <strong>{{ guide.steps.length }} steps</strong
@@ -112,6 +129,9 @@ async function begin() {
   list-style: decimal;
   padding-left: 24px;
   color: var(--ink-2);
+}
+.note {
+  margin-top: 6px;
 }
 .button {
   justify-self: start;

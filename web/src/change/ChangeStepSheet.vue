@@ -48,6 +48,12 @@ const reading = (where: 'ec' | 'heel_ec') =>
   })
 const ec = reading('ec')
 const heelEc = reading('heel_ec')
+const rinse = computed<number | null>({
+  get: () => parts.value.rinse_ec?.value ?? null,
+  set: (value) => props.change.parts({ rinse_ec: value === null ? null : ecRead(props.view, value) }),
+})
+/** Ready feed is not mixed again. */
+const ready = computed(() => ['jug', 'drum'].includes(props.change.guide.value?.mixed ?? ''))
 const ph = computed<number | null>({
   get: () => (run.value.ph?.by === 'meter' ? run.value.ph.value : null),
   set: (value) => props.change.put({ ph: value === null ? null : { by: 'meter', value } }),
@@ -85,7 +91,9 @@ const last = (subject: string) => {
   const found = props.view.last.find((v) => v.subject === subject)
   return found && `Last ${found.said}, ${found.when}`
 }
-const blocked = computed(() => props.change.faults.value.length > 0 || !!props.step.wants)
+/** What of the batch is not entered yet. */
+const openDose = ref('')
+const blocked = computed(() => props.change.faults.value.length > 0 || !!props.step.wants || !!openDose.value)
 async function done() {
   busy.value = true
   emit('done')
@@ -104,7 +112,14 @@ function leave() {
     <p v-if="step.caution && key !== 'bath' && key !== 'dose'" class="caution">
       <strong>Caution.</strong> {{ step.caution }}
     </p>
-    <ChangeBatch v-if="key === 'prepare'" :change="change" :view="view" :units="units" :done="step.done" />
+    <ChangeBatch
+      v-if="key === 'prepare' && !ready"
+      v-model:open="openDose"
+      :change="change"
+      :view="view"
+      :units="units"
+      :done="step.done"
+    />
     <VisitRoots v-else-if="key === 'roots'" :model-value="look" :faults="[]" outside />
     <ChangeTreat
       v-else-if="key === 'bath' || key === 'dose'"
@@ -131,6 +146,15 @@ function leave() {
         :wrong="change.fault('parts.batch_temperature')"
       />
     </div>
+    <div v-else-if="key === 'flush'" class="fields">
+      <NumberField
+        v-model="rinse"
+        label="EC of the rinse water"
+        :unit="scaleName(meterScale(view))"
+        :wrong="change.fault('parts.rinse_ec')"
+        hint="Left empty if not measured"
+      />
+    </div>
     <ChoiceChips
       v-else-if="key === 'drain'"
       v-model="oldWater"
@@ -138,7 +162,7 @@ function leave() {
       :choices="choices<Schemas['OldWater']>('old_water')"
     />
     <div v-else-if="key === 'heel'" class="fields">
-      <NumberField v-model="heel" label="What stays behind" :unit="units.volume" :wrong="change.fault('heel')" />
+      <NumberField v-model="heel" label="Water left in the tank" :unit="units.volume" :wrong="change.fault('heel')" />
       <NumberField
         v-model="heelEc"
         label="Its EC, if measured"
@@ -192,7 +216,9 @@ function leave() {
       <label for="leave-why">Why it is skipped; it stands in the log</label>
       <input id="leave-why" v-model="why" maxlength="2000" />
     </div>
-    <p v-if="step.wants && !step.done" class="small quiet">Before it is done: {{ step.wants }}</p>
+    <p v-if="(openDose || step.wants) && !step.done" class="small quiet">
+      Before it is done: {{ openDose || step.wants }}
+    </p>
     <p v-if="step.left_out" class="small quiet">Skipped: {{ step.left_out }}</p>
     <slot></slot>
     <div class="turn">

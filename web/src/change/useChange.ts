@@ -163,6 +163,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
 
   async function begin() {
     begun.value = true
+    // What the screen proposed is what was chosen.
+    if (!run.value.parts?.mixed && guide.value) parts({ mixed: guide.value.mixed })
     if (!read.value) return keeper.value?.note()
     keeper.value?.changed(true)
     await Promise.race([keeper.value?.flush(), connected(2000)])
@@ -181,7 +183,8 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
     const steps = { ...run.value.parts?.steps } as Record<string, Schemas['StepMark']>
     steps[step] = { at: new Date().toISOString(), ...(leftOut ? { left_out: leftOut } : {}) }
     // Mixed is what the screen showed when it was ticked off; what was left out was not mixed.
-    const batch = step === 'prepare' ? { batch: leftOut ? null : asTyped(run.value.batch, planned.value) } : {}
+    const ready = ['jug', 'drum'].includes(run.value.parts?.mixed ?? '')
+    const batch = step === 'prepare' ? { batch: leftOut || ready ? null : asTyped(run.value.batch, planned.value) } : {}
     put({ ...batch, parts: { ...run.value.parts, steps } }, true)
   }
   async function unmark(step: Step) {

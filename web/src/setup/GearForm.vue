@@ -27,7 +27,7 @@ const drop = (what: 'containers' | 'tools', i: number) =>
     <ul>
       <li v-for="(can, i) in containers" :key="i" class="line can">
         <div class="field">
-          <label :for="`can-${i}`">Can or bucket</label>
+          <label :for="`can-${i}`">Can, bucket or bin</label>
           <input :id="`can-${i}`" v-model="can.name" required maxlength="80" autocomplete="off" />
           <p class="wrong">{{ wrong(`containers.${i}`) }}</p>
         </div>
@@ -37,6 +37,9 @@ const drop = (what: 'containers' | 'tools', i: number) =>
           :unit="units.volume"
           @update:model-value="can.holds = units.fromVolume($event ?? 0)"
         />
+        <label class="tick stands"
+          ><input v-model="can.stands" type="checkbox" /> A bin or barrel that is not carried</label
+        >
         <button
           class="button plain remove"
           type="button"
@@ -93,6 +96,10 @@ const drop = (what: 'containers' | 'tools', i: number) =>
 .line.can {
   grid-template-columns: 2fr 1.2fr auto;
 }
+.stands {
+  grid-row: 2;
+  grid-column: 1 / -1;
+}
 .line .button {
   margin-top: 24px;
   font-size: 20px;
@@ -101,6 +108,9 @@ const drop = (what: 'containers' | 'tools', i: number) =>
   .line,
   .line.can {
     grid-template-columns: 1fr 1fr;
+  }
+  .stands {
+    grid-row: auto;
   }
   .line .button {
     justify-self: start;

@@ -131,7 +131,7 @@ pub enum Purpose {
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum MixIn {
-    /// In cans that are carried.
+    /// In cans that are carried, or in a bin that stands.
     Cans,
     /// In the vessel itself: water by the hose, then product after product, stirred round between.
     Vessel,
@@ -182,6 +182,9 @@ pub struct Ask {
     /// Where it is mixed; in cans where all of them can be carried, else in the vessel, when absent.
     #[serde(default)]
     pub mix_in: Option<MixIn>,
+    /// A guide asks, which lets the old water out, fills and pours in steps of its own: only the mixing is told.
+    #[serde(default)]
+    pub led: bool,
     /// Containers at hand; the place's when absent.
     #[serde(default)]
     pub containers: Option<Vec<Container>>,
@@ -205,6 +208,7 @@ impl Ask {
             tank_temperature: None,
             water_temperature: None,
             mix_in: None,
+            led: false,
             containers: None,
             tools: None,
         }

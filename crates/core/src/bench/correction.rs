@@ -60,7 +60,7 @@ fn strengthen(
     let mixed = feed.mix(now, Some(aim), false)?;
     let mut plan = Plan::new(say!("bench.stronger_title"));
     plan.warnings.extend(left_out);
-    let whole = vec![Container { name: Name::new("jug")?, holds: standing }];
+    let whole = vec![Container::carried(Name::new("jug")?, standing)];
     let alone = Shelf { lifts: Litres::MAX, ..*shelf };
     mix_into(&mut plan, &mixed, &feed, standing, &Ask { containers: Some(whole), ..ask.clone() }, &alone)?;
     plan.shares.clear();

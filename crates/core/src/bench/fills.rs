@@ -76,6 +76,9 @@ pub(super) fn change(
     let ec = shelf.standing_ec(heel_ec, ask, "purpose.heel_ec")?.map(|about| about.value);
     let heel = (heel > Litres::ZERO).then_some((heel, ec));
     let mut plan = around(heel, whole, ask, shelf)?;
+    if ask.led {
+        return Ok(plan);
+    }
     // The old water goes out once the batch stands ready, or before the hose goes in.
     let out = match heel {
         Some((litres, _)) => say!("bench.drain_to_heel", heel = litres),
@@ -118,13 +121,13 @@ fn around(heel: Option<Heel>, filling: Filling, ask: &Ask, shelf: &Shelf<'_>) ->
         plan.ledger = Some(LedgerLine::new(standing, &[batch], None, after));
         after.ec
     });
-    if !plan.in_vessel {
-        plan.steps.push(step(StepKind::Pour, say!("bench.pour_up_to", litres = whole)));
+    if !plan.in_vessel && !ask.led {
+        plan.steps.push(pour_step(&plan, whole));
     }
-    if plan.in_vessel {
+    if plan.in_vessel && !ask.led {
         plan.warnings.push(say!("bench.at_the_refill"));
     }
-    if whole > filling.running {
+    if whole > filling.running && !ask.led {
         let (home, running) = ((whole - filling.running).or_nothing(), filling.running);
         plan.warnings.push(say!("bench.pump_off", whole = whole, home = home, running = running));
     }
@@ -144,12 +147,22 @@ fn around(heel: Option<Heel>, filling: Filling, ask: &Ask, shelf: &Shelf<'_>) ->
     }
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(&feed);
-    plan.carry(if plan.in_vessel { Litres::ZERO } else { fresh });
+    plan.carry(plan.carried());
     plan.entry = shelf.situation.map(|_| {
         let heel = heel.map(|(litres, _)| litres);
         Body::Change(Change { heel, batch: batch_of(&plan, source), ..Change::full(filling.running) })
     });
     Ok(plan)
+}
+
+/// What was mixed goes over: poured from cans, pumped from what stands.
+fn pour_step(plan: &Plan, whole: Litres) -> PlanStep {
+    let said = if plan.shares.iter().any(|filling| filling.share.stands) {
+        say!("bench.pump_up_to", litres = whole)
+    } else {
+        say!("bench.pour_up_to", litres = whole)
+    };
+    step(StepKind::Pour, said)
 }
 
 /// How sure an EC is, from where its rises come.
@@ -267,7 +280,7 @@ fn ahead(
     };
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
-    plan.carry(if plan.in_vessel { Litres::ZERO } else { litres });
+    plan.carry(plan.carried());
     let batch = batch_of(&plan, source);
     plan.entry = shelf.situation.map(|_| Body::Premix(Premix { batch, ..Premix::of(into, litres) }));
     Ok(plan)

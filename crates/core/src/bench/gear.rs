@@ -15,7 +15,7 @@ pub fn usual_containers(units: UnitSystem) -> Vec<Container> {
         UnitSystem::Us | UnitSystem::Imperial => &[("5 gal bucket", 4.5), ("3 gal can", 3.0)],
     };
     let container = |(says, size): &(&str, f64)| {
-        Some(Container { name: name(says)?, holds: Litres::new(size * units.litres_per_unit()).ok()? })
+        Some(Container::carried(name(says)?, Litres::new(size * units.litres_per_unit()).ok()?))
     };
     list.iter().filter_map(container).collect()
 }

@@ -19,6 +19,7 @@ pub use ask::{Ask, AskLine, MixIn, Purpose, Shelf};
 pub use gear::{usual_containers, usual_tools};
 pub use plan::{Dose, Expected, Filling, LedgerLine, Plan, PlanStep, Portion, StepKind};
 pub use purposes::{ExampleFacts, FieldFacts, FieldKind, PurposeFacts, examples, purposes};
+pub use steps::carried_in_cans;
 
 use crate::care::one_order;
 use crate::refusal::Refusal;

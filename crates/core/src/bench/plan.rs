@@ -284,6 +284,11 @@ impl Plan {
         }
     }
 
+    /// What of the batch is carried; nothing of what is mixed in the vessel, or in something that stands.
+    pub(super) fn carried(&self) -> Litres {
+        self.shares.iter().filter(|filling| !filling.share.stands).map(|filling| filling.share.litres).sum()
+    }
+
     /// What there is to carry, in all: 1 L is 1 kg.
     pub(super) fn carry(&mut self, litres: Litres) {
         self.carry_kg = litres.get();

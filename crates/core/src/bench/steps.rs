@@ -6,7 +6,7 @@ use super::plan::{Dose, Expected, Filling, Plan, PlanStep, Portion, StepKind, ex
 use crate::fact::{Batch, Used, WaitFor};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, Unit, count, degrees, minutes, plain, term};
-use crate::mixing::{Product, ProductKind, Share, Tool, measure, shares_of, split};
+use crate::mixing::{Container, Product, ProductKind, Share, Tool, measure, shares_of, split};
 use crate::quantity::{Amount, AmountUnit, Celsius, Conductivity, Litres, Name};
 use crate::refusal::{AtField, Refusal};
 use crate::statistics::median;
@@ -35,12 +35,18 @@ pub(super) fn in_vessel(litres: Litres, emptied: bool, ask: &Ask, shelf: &Shelf<
         Some(MixIn::Vessel) => Ok(true),
         Some(MixIn::Cans) => Ok(false),
         None if free => {
-            let none = ask.containers.as_deref().unwrap_or(shelf.containers).is_empty();
-            let many = |shares: Vec<Filling>| shares.len() as f64 > FIGURES.bench.most_carried;
-            Ok(shares(litres, ask, shelf).map_or(!none, many))
+            let containers = ask.containers.as_deref().unwrap_or(shelf.containers);
+            Ok(!containers.is_empty() && !carried_in_cans(litres, containers, shelf.lifts))
         }
         None => Ok(false),
     }
+}
+
+/// Whether a batch is few enough cans to carry, or one bin that stands. `lifts` in kg.
+#[must_use]
+pub fn carried_in_cans(litres: Litres, containers: &[Container], lifts: f64) -> bool {
+    let few = |shares: Vec<Share>| shares.len() as f64 <= FIGURES.bench.most_carried;
+    Litres::new(lifts).and_then(|lifts| split(litres, containers, lifts)).is_ok_and(few)
 }
 
 fn filling(share: Share) -> Filling {
@@ -49,7 +55,7 @@ fn filling(share: Share) -> Filling {
 
 /// One vessel that takes all of it: a jug, a basin.
 pub(super) fn only(container: &str, litres: Litres) -> Filling {
-    filling(Share { container: container.to_owned(), litres, part: 1.0, kilograms: litres.get() })
+    filling(Share { container: container.to_owned(), litres, part: 1.0, kilograms: litres.get(), stands: false })
 }
 
 /// One product with its portions.
@@ -145,8 +151,14 @@ pub(super) fn mix_into(
     plan.warnings.extend(feed.not_as_printed(ask, shelf));
     if plan.in_vessel {
         plan.shares.clear();
-        plan.steps.push(hose_step(litres, ask, shelf));
-        plan.steps.push(circulate_step(shelf));
+        // A guide has filled it by the hose already, and has seen the pump run.
+        let pumped = shelf.situation.is_some_and(|s| s.system.traits.circulates);
+        if !ask.led {
+            plan.steps.push(hose_step(litres, ask, shelf));
+        }
+        if !ask.led || !pumped {
+            plan.steps.push(circulate_step(shelf));
+        }
     } else {
         plan.steps.push(water_step(plan, ask, shelf));
     }
@@ -209,7 +221,9 @@ fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
     }
     let can = |(filling, times): &(&Filling, u32)| {
         let (litres, container) = (filling.share.litres, filling.share.container.as_str());
-        if *times > 1 {
+        if filling.share.stands {
+            say!("bench.into_standing", litres = litres, container = container, times = count(*times))
+        } else if *times > 1 {
             say!("bench.into_can_times", litres = litres, container = container, times = count(*times))
         } else {
             say!("bench.into_can", litres = litres, container = container)

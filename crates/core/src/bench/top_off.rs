@@ -364,7 +364,13 @@ fn finish(
         after.ec
     });
     plan.answer = answer(plan, room, mixed, batch_ec, after);
-    plan.carry(if mixed > Litres::ZERO { mixed } else { plan.plain });
+    plan.carry(if plan.shares.iter().any(|filling| filling.share.stands) {
+        plan.carried()
+    } else if mixed > Litres::ZERO {
+        mixed
+    } else {
+        plan.plain
+    });
     plan.entry = shelf.situation.map(|_| {
         let water = match (method, mixed > Litres::ZERO) {
             (TopOffMethod::Premixed, _) => TopOffWater::Premixed {},

@@ -1,6 +1,6 @@
 //! A reservoir change as it is recorded: its steps, how it went, and one that is under way.
 
-use super::{Batch, Roots, Treatment, TreatmentKind};
+use super::{Batch, PremixIn, Roots, Treatment, TreatmentKind};
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, degrees, member, term};
 use crate::mixing::{Sanitiser, check_together};
@@ -31,6 +31,7 @@ pub enum ChangeExtent {
 pub enum ChangeStep {
     Prepare,
     Temper,
+    SupplyOff,
     PowerOff,
     LidAside,
     Swap,
@@ -49,6 +50,7 @@ pub enum ChangeStep {
     Refill,
     PowerOn,
     CloseLid,
+    SupplyOn,
     Wait,
     Measure,
     Dose,
@@ -61,6 +63,7 @@ impl ChangeStep {
         match self {
             Self::Prepare => "prepare",
             Self::Temper => "temper",
+            Self::SupplyOff => "supply_off",
             Self::PowerOff => "power_off",
             Self::LidAside => "lid_aside",
             Self::Swap => "swap",
@@ -79,6 +82,7 @@ impl ChangeStep {
             Self::Refill => "refill",
             Self::PowerOn => "power_on",
             Self::CloseLid => "close_lid",
+            Self::SupplyOn => "supply_on",
             Self::Wait => "wait",
             Self::Measure => "measure",
             Self::Dose => "dose",
@@ -90,7 +94,15 @@ impl ChangeStep {
     pub fn wants_a_reason(self) -> bool {
         matches!(
             self,
-            Self::PowerOff | Self::PowerOn | Self::RinseAgain | Self::Temper | Self::Roots | Self::Bath | Self::Dose
+            Self::SupplyOff
+                | Self::SupplyOn
+                | Self::PowerOff
+                | Self::PowerOn
+                | Self::RinseAgain
+                | Self::Temper
+                | Self::Roots
+                | Self::Bath
+                | Self::Dose
         )
     }
 
@@ -98,6 +110,44 @@ impl ChangeStep {
     #[must_use]
     pub fn name(self) -> Message {
         Message::of("change_step", self.code(), "name")
+    }
+}
+
+/// Where the fresh water comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, strum::VariantArray, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum MixedIn {
+    /// Mixed for it in cans, a bin or a barrel, and ready before the old water is let out.
+    #[default]
+    Cans,
+    /// Mixed in the vessel itself, once it is drained, rinsed and filled by the hose.
+    Vessel,
+    /// Ready feed of a jug or barrel that was mixed ahead.
+    Jug,
+    /// Ready feed of the top-off reservoir behind the float valve.
+    Drum,
+}
+
+impl MixedIn {
+    /// The store that it is drawn from; `None` where it is mixed for the change.
+    #[must_use]
+    pub fn store(self) -> Option<PremixIn> {
+        match self {
+            Self::Cans | Self::Vessel => None,
+            Self::Jug => Some(PremixIn::Jug),
+            Self::Drum => Some(PremixIn::TopOffReservoir),
+        }
+    }
+
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Cans => "cans",
+            Self::Vessel => "vessel",
+            Self::Jug => "jug",
+            Self::Drum => "drum",
+        }
     }
 }
 
@@ -162,6 +212,12 @@ pub struct ChangeParts {
     /// A second vessel was swapped in.
     #[serde(default)]
     pub swap: bool,
+    /// Where the fresh water comes from; absent in changes from before it was asked: mixed in cans.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mixed: Option<MixedIn>,
+    /// EC of the water that the channels were rinsed with, as it ran back at the end.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rinse_ec: Option<EcReading>,
     /// The steps that were done or left out.
     #[serde(default)]
     #[schema(value_type = BTreeMap<String, StepMark>)]
@@ -194,6 +250,12 @@ impl ChangeParts {
     #[must_use]
     pub fn difference(&self) -> Option<f64> {
         Some(self.batch_temperature?.get() - self.tank_temperature?.get())
+    }
+
+    /// The store of ready feed that it was filled from, if it was.
+    #[must_use]
+    pub fn store(&self) -> Option<PremixIn> {
+        self.mixed.and_then(MixedIn::store)
     }
 
     /// Whether a step was done.

@@ -1,7 +1,7 @@
 //! One entry: something that was done or seen at one system, by one person, at one time.
 
 use super::change::{ChangeExtent, ChangeParts};
-use super::poured::{Batch, Correction, Premix};
+use super::poured::{Batch, Correction, Premix, PremixIn};
 use super::{
     Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Plants, PutOff, RootStage, Roots, Running,
     Sensed, Subject, TopOff, WaterGlass,
@@ -152,6 +152,15 @@ impl Change {
             (ChangeExtent::Partial, Some(heel)) => left(heel) >= self.volume_after * HALF,
             (ChangeExtent::Partial, None) => false,
         }
+    }
+
+    /// What it drew from a store of ready feed, and which one: all that went in beside what stayed behind, the pipes
+    /// included.
+    #[must_use]
+    pub fn drawn(&self, system: &System) -> Option<(PremixIn, Litres)> {
+        let store = self.parts.as_ref()?.store()?;
+        let heel = self.heel.unwrap_or(Litres::ZERO);
+        Some((store, (system.at_rest(self.volume_after) - heel).or_nothing()))
     }
 
     /// A change of all the water, with nothing told but what stands there afterwards.

@@ -20,7 +20,7 @@ pub mod upcast;
 mod wait;
 
 pub use actor::Actor;
-pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, OldWater, StepMark};
+pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, MixedIn, OldWater, StepMark};
 pub use entry::{Body, Change, Entry, Treatment, TreatmentKind, Visit, effective};
 pub use findings::{Clarity, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass};
 pub use happened::{Carried, Happened, Harvested, LampSeen, Spray};

@@ -1,9 +1,11 @@
 //! How far a change has come, what comes next, and what stands in the way.
 
+use super::hands::{caution, doing, rinsed};
+use super::place::{Gear, MixingPlace, places, ready};
 use super::steps_of;
 use crate::fact::card::Role;
 use crate::fact::{
-    Actor, Body, Change, ChangeExtent, ChangeRun, ChangeStep, OldWater, RootStage, Roots, Wait, WaitFor,
+    Actor, Batch, Body, Change, ChangeExtent, ChangeRun, ChangeStep, MixedIn, OldWater, RootStage, Roots, Wait, WaitFor,
 };
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, degrees, minutes, term};
@@ -86,6 +88,10 @@ pub struct Guide<W = Message, R = Refusal> {
     /// Why no further, where that is not the working line.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub fill_reason: Option<W>,
+    /// Where the fresh water comes from.
+    pub mixed: MixedIn,
+    /// The ways to come by it, the usual one first; none where nobody asked what can be carried.
+    pub places: Vec<MixingPlace<W>>,
 }
 
 impl<W, R> Guide<W, R> {
@@ -99,6 +105,8 @@ impl<W, R> Guide<W, R> {
             roots: self.roots,
             fill_to: self.fill_to,
             fill_reason: self.fill_reason.map(say),
+            mixed: self.mixed,
+            places: self.places.into_iter().map(|place| place.map(say)).collect(),
         }
     }
 }
@@ -115,6 +123,25 @@ pub fn look_on(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
     let adult = Actor { role: Role::Caretaker, ..s.actor.clone() };
     let led = guide(run, &Situation { actor: &adult, ..*s })?;
     Ok(Guide { steps: vec![], next: None, missing: vec![], fill_reason: None, ..led })
+}
+
+/// The same, with the ways to come by the fresh water. Where nobody has chosen one, and nothing is done yet, the usual one
+/// is taken.
+///
+/// # Errors
+/// As `works`.
+pub fn with_places(
+    run: &ChangeRun,
+    s: &Situation<'_>,
+    gear: &Gear<'_>,
+    works: impl Fn(&ChangeRun, &Situation<'_>) -> Result<Guide, Refusal>,
+) -> Result<Guide, Refusal> {
+    let places = places(run, s, gear);
+    let mut run = run.clone();
+    if run.parts.mixed.is_none() && run.parts.steps.is_empty() {
+        run.parts.mixed = places.first().map(|place| place.key);
+    }
+    Ok(Guide { places, ..works(&run, s)? })
 }
 
 /// Works out where a change stands.
@@ -137,6 +164,18 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
     if let Some(after) = run.volume_after.filter(|after| *after > most) {
         return Err(refuse!("filled_over_maximum", found = after, most = most).at("volume_after"));
     }
+    let mixed = run.parts.mixed.unwrap_or_default();
+    if mixed.store().is_some() && !run.parts.steps.contains_key(&ChangeStep::Prepare) {
+        let why = match ready(mixed, run, s) {
+            Some(Ok(_)) => None,
+            Some(Err(why)) => Some(why),
+            None => Some(say!("change.ready_none")),
+        };
+        why.map_or(Ok(()), |why| Err(refuse!("ready_feed_unfit", why = why).at("parts.mixed")))?;
+    }
+    if mixed == MixedIn::Vessel && run.parts.swap {
+        return Err(refuse!("swap_mixed_inside").at("parts.mixed"));
+    }
     let fill = fill_to(s);
     // Ticked off by the device's clock, which may be wrong; by more than a year it is no time at all.
     let now = s.now.timestamp();
@@ -145,31 +184,27 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         let refusal = refuse!("time_to_come", found = mark.at.to_string(), now = now.to_string());
         return Err(refusal.at("at").at(&format!("parts.steps.{}", step.code())));
     }
-    let steps = steps_of(s.system, run.extent, &run.parts);
+    let steps = steps_of(s.system, run.extent, &run.parts, s.plants() > 0);
     let steps: Vec<GuideStep> = steps.into_iter().map(|step| sheet(step, run, s, &fill)).collect();
     let next = steps.iter().find(|step| !step.done).map(|step| step.step);
     let done = steps.iter().filter(|step| step.done).count();
     let missing = missing(run, s, &steps);
     let roots = run.parts.roots.as_ref().and_then(Roots::stage);
-    Ok(Guide { steps, next, done, missing, roots, fill_to: fill.litres, fill_reason: fill.reason })
-}
-
-/// The steps at which something may hurt.
-fn caution(step: ChangeStep) -> Option<Message> {
-    match step {
-        ChangeStep::PowerOff => Some(say!("change_caution.power_off")),
-        ChangeStep::Bath | ChangeStep::Dose => Some(say!("change_caution.peroxide")),
-        ChangeStep::Drain => Some(say!("change_caution.drain")),
-        ChangeStep::Flush => Some(say!("change_caution.flush")),
-        ChangeStep::Inlet => Some(say!("change_caution.inlet")),
-        ChangeStep::Sanitise => Some(say!("change_caution.sanitise")),
-        ChangeStep::PowerOn => Some(say!("change_caution.power_on")),
-        _ => None,
-    }
+    Ok(Guide {
+        steps,
+        next,
+        done,
+        missing,
+        roots,
+        fill_to: fill.litres,
+        fill_reason: fill.reason,
+        mixed,
+        places: vec![],
+    })
 }
 
 fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) -> GuideStep {
-    let (traits, figures) = (&s.system.traits, &FIGURES.change);
+    let (traits, figures, mixed) = (&s.system.traits, &FIGURES.change, run.parts.mixed.unwrap_or_default());
     let mark = run.parts.steps.get(&step);
     let (tone, finding) = match step {
         ChangeStep::Temper => {
@@ -177,7 +212,12 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
             (tone, Some(finding))
         }
         // Before a drop is drained: afterwards nobody can tell where the line stood.
-        ChangeStep::Prepare if fill.litres.is_none() => (Tone::Act, fill.reason.clone()),
+        ChangeStep::Prepare | ChangeStep::Drain if fill.litres.is_none() => (Tone::Act, fill.reason.clone()),
+        ChangeStep::Prepare => match ready(mixed, run, s) {
+            Some(Ok(found)) => (Tone::Fine, Some(found)),
+            Some(Err(_)) | None => (Tone::Fine, None),
+        },
+        ChangeStep::Flush => rinsed(run, s),
         ChangeStep::Drain if ill(run, s) && run.parts.old_water.is_some_and(OldWater::feeds_plants) => {
             (Tone::Act, Some(say!("change.drain_ill")))
         }
@@ -209,13 +249,17 @@ fn sheet(step: ChangeStep, run: &ChangeRun, s: &Situation<'_>, fill: &FillTo) ->
     GuideStep {
         step,
         name: match step {
+            ChangeStep::Refill if mixed == MixedIn::Vessel => say!("change.hose_name"),
             ChangeStep::Refill if run.parts.first => say!("change.fill_name"),
+            ChangeStep::Prepare if mixed == MixedIn::Vessel => say!("change.mix_inside_name"),
+            ChangeStep::Prepare if mixed.store().is_some() => say!("change.ready_name"),
+            ChangeStep::LidAside if traits.channels => say!("change.keep_wet_name"),
             _ => step.name(),
         },
         doing: match step {
             ChangeStep::Wait => say!("change_step.wait.doing", minutes = minutes(s.mixes_in())),
             ChangeStep::Drain if ill(run, s) => say!("change.drain_ill_doing"),
-            _ => Message::of("change_step", step.code(), "doing"),
+            _ => doing(step, mixed, s),
         },
         caution: caution(step),
         finding,
@@ -304,6 +348,12 @@ fn missing(run: &ChangeRun, s: &Situation<'_>, steps: &[GuideStep]) -> Vec<Refus
     missing
 }
 
+/// A batch with what really went in: what was measured and found unneeded did not.
+fn poured(batch: Batch) -> Batch {
+    let used = batch.used.into_iter().filter(|used| used.amount.value > 0.0).collect();
+    Batch { used, ..batch }
+}
+
 /// The one entry that a change ends in.
 ///
 /// # Errors
@@ -320,7 +370,7 @@ pub fn entry_of(run: &ChangeRun, s: &Situation<'_>) -> Result<Body, Refusal> {
         ec: run.ec,
         temperature: run.temperature,
         heel: run.heel,
-        batch: run.batch.clone(),
+        batch: run.batch.clone().map(poured),
         parts: Some(run.parts.as_done()),
         note: run.note.clone(),
     });

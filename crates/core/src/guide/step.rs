@@ -1,44 +1,37 @@
-//! Which steps a change has at a system.
+//! Which steps a change has at a system, in the order of hands.
 
-use crate::fact::{ChangeExtent, ChangeParts, ChangeStep};
+use crate::fact::{ChangeExtent, ChangeParts, ChangeStep, MixedIn};
 use crate::quantity::Litres;
 use crate::system::System;
 
-/// The steps of a change at a system, in order.
+/// The steps of a change at a system, in order. `planted` is whether plants grow in it: after a crop nothing is asked of
+/// roots that are gone.
+///
+/// Where the batch is mixed in the vessel itself, that comes once it is drained, rinsed, filled by the hose and seen
+/// running; everywhere else the batch is ready before the old water is let out.
 #[must_use]
-pub fn steps_of(system: &System, extent: ChangeExtent, parts: &ChangeParts) -> Vec<ChangeStep> {
+pub fn steps_of(system: &System, extent: ChangeExtent, parts: &ChangeParts, planted: bool) -> Vec<ChangeStep> {
     use ChangeStep::{
         Bath, CloseLid, Dose, Drain, Dry, Flush, Heel, Inlet, LidAside, Measure, Organic, PowerOff, PowerOn, Prepare,
-        Refill, Rinse, RinseAgain, Roots, Sanitise, Stone, Swap, Temper, Wait,
+        Refill, Rinse, RinseAgain, Roots, Sanitise, Stone, SupplyOff, SupplyOn, Swap, Temper, Wait,
     };
-    if parts.first {
-        let powered = system.traits.powered();
-        let all = [
-            (Rinse, true),
-            (Prepare, true),
-            (Refill, true),
-            (PowerOn, powered),
-            (CloseLid, true),
-            (Wait, powered),
-            (Measure, true),
-        ];
-        return all.into_iter().filter(|(_, has)| *has).map(|(step, _)| step).collect();
-    }
     let (traits, reset, treats) = (&system.traits, parts.reset, parts.treats);
+    let (powered, supplied) = (traits.powered(), traits.supplied());
     // Roots that are bathed hang outside meanwhile: the vessel is cleaned, not swapped.
-    let swap = parts.swap && !treats;
+    let swap = parts.swap && !treats && !parts.first;
+    let inside = parts.mixed == Some(MixedIn::Vessel) && !swap;
     let full = extent == ChangeExtent::Full;
-    let all = [
-        (Prepare, true),
-        (Temper, true),
-        (PowerOff, traits.powered()),
-        (LidAside, !swap),
+    let before = [(Rinse, parts.first), (Prepare, !inside), (Temper, planted && !parts.first)];
+    let out = [
+        (SupplyOff, supplied),
+        (PowerOff, powered),
+        (LidAside, !swap && planted),
         (Swap, swap),
         (Drain, !swap),
         (Heel, !swap && (!full || traits.heel > Litres::ZERO)),
         (Rinse, full && !swap),
         (Flush, full && traits.channels),
-        (Roots, true),
+        (Roots, planted),
         (Bath, treats),
         (Inlet, full && traits.circulates),
         (Stone, full && traits.aerated),
@@ -46,12 +39,19 @@ pub fn steps_of(system: &System, extent: ChangeExtent, parts: &ChangeParts) -> V
         (Sanitise, reset),
         (RinseAgain, reset),
         (Dry, reset),
+    ];
+    let fill = [
         (Refill, !swap),
-        (PowerOn, traits.powered()),
+        (PowerOn, powered),
+        (Prepare, inside),
         (CloseLid, !swap),
-        (Wait, traits.powered()),
+        (SupplyOn, supplied),
+        // What was stirred round in the vessel itself has mixed.
+        (Wait, powered && !inside),
         (Measure, true),
         (Dose, treats),
     ];
-    all.into_iter().filter(|(_, has)| *has).map(|(step, _)| step).collect()
+    let out = out.into_iter().filter(|_| !parts.first);
+    let all = before.into_iter().chain(out).chain(fill);
+    all.filter(|(_, has)| *has).map(|(step, _)| step).collect()
 }

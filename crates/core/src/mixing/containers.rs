@@ -14,6 +14,17 @@ pub struct Container {
     pub name: Name,
     /// What it takes without spilling on the way.
     pub holds: Litres,
+    /// It stands where it is, as a bin or a barrel does: filled by the hose, pumped or poured over, never carried.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub stands: bool,
+}
+
+impl Container {
+    /// One that is carried.
+    #[must_use]
+    pub fn carried(name: Name, holds: Litres) -> Self {
+        Self { name, holds, stands: false }
+    }
 }
 
 /// One filling of one container.
@@ -25,17 +36,22 @@ pub struct Share {
     pub litres: Litres,
     /// Its part of the whole, for every product's share; the parts add up to 1.
     pub part: f64,
-    /// What it weighs to carry: 1 L is 1 kg.
+    /// What it weighs to carry: 1 L is 1 kg. Nothing where it stands.
     pub kilograms: f64,
+    /// Whether it stands where it is.
+    pub stands: bool,
 }
 
-/// As few fillings as can be, the largest containers first and again as often as needed; among those
+/// One filling of the smallest that takes it all. Where only something that stands is large enough for a few fillings, those;
+/// nobody carries it, so that no weight parts it. Else as few fillings as can be, the largest containers first and again as often as needed; among those
 /// the water is shared out as evenly as they take it, and none is filled beyond what is lifted.
 ///
 /// # Errors
 /// Nothing to split, nothing to split it into, or more than 40 fillings.
 pub fn split(total: Litres, containers: &[Container], lifts: Litres) -> Result<Vec<Share>, Refusal> {
-    let takes = |container: &Container| container.holds.min(lifts).get();
+    let takes = |container: &Container| {
+        if container.stands { container.holds.get() } else { container.holds.min(lifts).get() }
+    };
     let mut sorted: Vec<&Container> = containers.iter().filter(|c| takes(c) > 0.0).collect();
     sorted.sort_by(|a, b| b.holds.get().total_cmp(&a.holds.get()));
     let in_all: f64 = sorted.iter().map(|container| takes(container)).sum();
@@ -51,7 +67,9 @@ pub fn split(total: Litres, containers: &[Container], lifts: Litres) -> Result<V
     }
     let mut fillings: Vec<&Container> = Vec::new();
     let mut room = 0.0;
-    for container in sorted.iter().cycle() {
+    // What stands is filled again and again rather than helped out with cans.
+    let standing: Vec<&Container> = sorted.iter().copied().filter(|container| container.stands).take(1).collect();
+    for container in if standing.is_empty() { &sorted } else { &standing }.iter().cycle() {
         fillings.push(container);
         room += takes(container);
         if room >= whole - A_DROP {
@@ -67,7 +85,8 @@ fn share(container: &Container, litres: f64, whole: f64) -> Share {
         container: container.name.as_str().to_owned(),
         litres: Litres::calculated(litres),
         part: litres / whole,
-        kilograms: litres,
+        kilograms: if container.stands { 0.0 } else { litres },
+        stands: container.stands,
     }
 }
 

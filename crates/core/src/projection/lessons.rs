@@ -258,8 +258,12 @@ impl Lessons {
     }
 
     fn change(&mut self, at: Timestamp, change: &Change, system: &System) {
+        let drawn = change.drawn(system);
         if change.renews() {
-            self.put_in.clear();
+            // What ready feed was made of is in this water now.
+            if drawn.is_none() {
+                self.put_in.clear();
+            }
             // What was dosed went down the drain.
             self.peroxide = None;
         }
@@ -268,6 +272,15 @@ impl Lessons {
         }
         if let Some(batch) = &change.batch {
             self.batch(batch, system);
+        }
+        if let Some((store, litres)) = drawn {
+            let left = |there: Litres| (there - litres).or_nothing();
+            if let Some(ready) = self.premixed.as_mut().filter(|ready| ready.value.into == store) {
+                ready.value.litres = left(ready.value.litres);
+            }
+            if store == PremixIn::TopOffReservoir {
+                self.behind = self.behind.map(left);
+            }
         }
         self.acid_in_fresh = change.batch.as_ref().and_then(acid_in).map(|_| at);
         self.ledger.breaks();

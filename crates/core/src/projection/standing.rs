@@ -9,9 +9,9 @@
 //! - pH: its robust drift a day. A dose moves what open water holds, not the pH, in
 //!   proportion; fresh water leaves it uncertain.
 
-use super::{Known, Uptake, behind, drinks};
+use super::{Known, Premixed, Uptake, behind, drinks};
 use crate::calendar::days_between;
-use crate::fact::{Batch, Body, Change, ChangeExtent, Correction, Entry, TopOff, TopOffWater, Visit};
+use crate::fact::{Batch, Body, Change, ChangeExtent, Correction, Entry, PremixIn, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::mixing::alkalinity::{held, ph_holding};
 use crate::mixing::products;
@@ -264,7 +264,10 @@ impl Standing {
         self.left = self.litres;
         let read = change.ec.and_then(|ec| ec.at_25(change.temperature).ok()).map(Conductivity::get);
         let worked_out = || {
-            let (weak, usual, strong) = batch_ec(change.batch.as_ref()?, system)?;
+            let (weak, usual, strong) = match change.drawn(system) {
+                Some((store, _)) => ready_ec(known.lessons.premixed?.value, store)?,
+                None => batch_ec(change.batch.as_ref()?, system)?,
+            };
             let old = if heel > 0.0 { before? } else { Guess::worked_out(0.0, 0.0, 0.0, at) };
             // With the drain-back more goes in than stands there once the pump runs.
             let fresh = change.batch.as_ref().map_or(whole - heel, |batch| batch.fresh.get()).max(whole - heel);
@@ -418,6 +421,12 @@ fn batch_ec(batch: &Batch, system: &System) -> Option<Range> {
         source + sure / fresh,
         source + (sure * (1.0 + spread) + unsure) / fresh,
     ))
+}
+
+/// The strength of ready feed, where the store still holds what was mixed last.
+fn ready_ec(ready: Premixed, store: PremixIn) -> Option<Range> {
+    let (ec, error) = (ready.ec.filter(|_| ready.into == store)?.get(), FIGURES.strength.meter_error);
+    Some((ec * (1.0 - error), ec, ec * (1.0 + error)))
 }
 
 /// The same as one figure.

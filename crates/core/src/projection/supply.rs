@@ -19,6 +19,16 @@ pub struct SupplyPoint {
     pub left: Option<Litres>,
     /// What stood there afterwards.
     pub after: Litres,
+    /// What was drawn from it by hand since.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drawn: Option<Litres>,
+}
+
+impl SupplyPoint {
+    /// What of it was left to flow into the vessel.
+    fn to_feed(self) -> Litres {
+        (self.after - self.drawn.unwrap_or(Litres::ZERO)).or_nothing()
+    }
 }
 
 /// The top-off reservoir.
@@ -57,8 +67,8 @@ impl Supply {
     pub fn feeds(&self) -> Option<Uptake> {
         let stretch = |pair: &[SupplyPoint]| {
             let (days, left) = (days_between(pair[0].at, pair[1].at), pair[1].left?);
-            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].after;
-            falls.then(|| (left > Litres::ZERO, (pair[0].after - left).get() / days))
+            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].to_feed();
+            falls.then(|| (left > Litres::ZERO, (pair[0].to_feed() - left).get() / days))
         };
         let all: Vec<(bool, f64)> = self.points.windows(2).filter_map(stretch).collect();
         // One that was found empty ran dry nobody knows when: it fed more a day than that.
@@ -83,7 +93,7 @@ impl Supply {
     /// What is left in it at a moment, where so much is drunk a day; nothing where nobody ever said.
     #[must_use]
     pub fn left_at(&self, now: Timestamp, a_day: Litres) -> Litres {
-        let left = |last: SupplyPoint| (last.after - a_day * days_between(last.at, now).max(0.0)).or_nothing();
+        let left = |last: SupplyPoint| (last.to_feed() - a_day * days_between(last.at, now).max(0.0)).or_nothing();
         self.last().map_or(Litres::ZERO, left)
     }
 }
@@ -106,12 +116,14 @@ pub fn behind(known: &Known, system: &System, at: Timestamp, a_day: Litres) -> L
 }
 
 impl Projection for Supply {
-    fn apply(&mut self, entry: &Entry, _: &System) {
+    fn apply(&mut self, entry: &Entry, system: &System) {
         let at = entry.at;
         let point = match &entry.body {
-            Body::Visit(visit) => visit.supply.map(|left| SupplyPoint { at, left: Some(left), after: left }),
+            Body::Visit(visit) => {
+                visit.supply.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None })
+            }
             Body::Premix(premix) if premix.into == PremixIn::TopOffReservoir => {
-                Some(SupplyPoint { at, left: None, after: premix.litres })
+                Some(SupplyPoint { at, left: None, after: premix.litres, drawn: None })
             }
             _ => None,
         };
@@ -120,8 +132,14 @@ impl Projection for Supply {
         {
             self.fed_since_change = None;
         }
+        if let Body::Change(change) = &entry.body
+            && let Some((PremixIn::TopOffReservoir, litres)) = change.drawn(system)
+            && let Some(last) = self.points.last_mut()
+        {
+            last.drawn = Some(last.drawn.unwrap_or(Litres::ZERO) + litres);
+        }
         if let Some(point) = point {
-            let fell = |last: SupplyPoint| point.left.map_or(Litres::ZERO, |left| (last.after - left).or_nothing());
+            let fell = |last: SupplyPoint| point.left.map_or(Litres::ZERO, |left| (last.to_feed() - left).or_nothing());
             self.fed_since_change = Some(self.fed_since_change() + self.last().map_or(Litres::ZERO, fell));
             keep_last(&mut self.points, point, KEPT);
         }

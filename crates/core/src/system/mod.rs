@@ -104,6 +104,12 @@ impl Traits {
         self.circulates || self.aerated || self.sprayers
     }
 
+    /// Whether something fills or doses the vessel by itself: a float valve, a controller.
+    #[must_use]
+    pub fn supplied(&self) -> bool {
+        self.top_off_reservoir || self.controller
+    }
+
     /// Whether there is a plug by the water: of what is powered, or of a lamp.
     #[must_use]
     pub fn mains(&self) -> bool {

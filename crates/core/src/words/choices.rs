@@ -19,7 +19,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 52] = [
+pub const LISTS: [(&str, &[&str]); 53] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -32,6 +32,7 @@ pub const LISTS: [(&str, &[&str]); 52] = [
     ("refill", &["no_limit", "one_inch", "hold_the_line", "quarter_to_half"]),
     ("measuring", &["recipe_only", "drop_kit", "kit_and_meter", "meter"]),
     ("mix_in", &["cans", "vessel"]),
+    ("mixed_in", &["cans", "vessel", "jug", "drum"]),
     ("level_by", &["height", "volume", "weight"]),
     ("nutrient", &["nitrogen", "phosphate", "potash", "calcium", "magnesium", "iron"]),
     ("stage", &["germinating", "seedling", "vegetative", "flowering", "fruiting", "ripening", "done"]),

@@ -15,7 +15,7 @@ use crate::verdict::judge_running;
 pub fn say_entry(body: &Body, system: &System) -> Vec<Message> {
     match body {
         Body::Visit(visit) => say_visit(visit, system),
-        Body::Change(change) => say_change(change),
+        Body::Change(change) => say_change(change, system),
         Body::Treatment(treatment) => say_treatment(treatment),
         Body::Correction(correction) => say_correction(correction),
         Body::Premix(premix) => say_premix(premix),
@@ -112,7 +112,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     lines
 }
 
-fn say_change(change: &Change) -> Vec<Message> {
+fn say_change(change: &Change, system: &System) -> Vec<Message> {
     let after = change.volume_after;
     let mut lines = vec![match change.extent {
         ChangeExtent::Full => say!("entry.full_change", after = after),
@@ -124,6 +124,10 @@ fn say_change(change: &Change) -> Vec<Message> {
     lines.extend(ec.map(|ec| say!("entry.ec", ec = ec)));
     lines.extend(change.heel.filter(|heel| heel.get() > 0.0).map(|heel| say!("entry.heel", heel = heel)));
     lines.extend(change.batch.as_ref().map(say_batch));
+    lines.extend(change.drawn(system).map(|(store, litres)| match store {
+        PremixIn::Jug => say!("entry.drawn_jug", litres = litres),
+        PremixIn::TopOffReservoir => say!("entry.drawn_drum", litres = litres),
+    }));
     lines.extend(change.parts.iter().flat_map(say_parts));
     lines.extend(say_note(change.note.as_ref()));
     lines

@@ -10,9 +10,10 @@ use crate::{Clock, Problem};
 use actix_web::{HttpResponse, web};
 use jiff::Timestamp;
 use mopsel_core::Refusal;
+use mopsel_core::bench::usual_containers;
 use mopsel_core::fact::{Actor, ChangeRun, StoredRun};
 use mopsel_core::gate::Command;
-use mopsel_core::guide::{Guide, guide, look_on};
+use mopsel_core::guide::{Gear, Guide, guide, look_on, with_places};
 use mopsel_core::refusal::AtField;
 use mopsel_core::situation::Situation;
 use mopsel_core::words::RefusalSaid;
@@ -81,7 +82,10 @@ fn guided(
     let around = pages.around();
     let situation = pages.situation(actor, file, place, &now, &around);
     let speaker = speaker(pages, actor, file)?;
-    let guide = works(run, &situation).at("run")?;
+    let usual = usual_containers(pages.reader(actor, file, place).units);
+    let containers = if place.place.containers.is_empty() { &usual } else { &place.place.containers };
+    let gear = Gear { containers, lifts: pages.lifts(actor) };
+    let guide = with_places(run, &situation, &gear, works).at("run")?;
     Ok(guide.map(&|message| speaker.say(&message), &|refusal: Refusal| speaker.refuse(&refusal)))
 }
 

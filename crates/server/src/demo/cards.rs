@@ -113,7 +113,9 @@ impl Cast {
         ] {
             let containers = containers(name)
                 .iter()
-                .map(|(says, holds)| Ok(Container { name: Name::new(says)?, holds: litres(*holds) }))
+                .map(|(says, holds)| {
+                    Ok(Container { stands: *says == "barrel", ..Container::carried(Name::new(says)?, litres(*holds)) })
+                })
                 .collect::<Result<_, Refusal>>()?;
             self.add(
                 name,
