@@ -86,8 +86,10 @@ test('a vessel keeps its size when it is saved on a slow line, before the units 
     await late
     await route.continue()
   })
+  // It may come before the page has finished loading.
+  const places = page.waitForResponse('**/api/places')
   await page.goto(`/set-up?system=${id}`)
-  await page.waitForResponse('**/api/places')
+  await places
   come()
   await page.getByText('What it has, and its methods').click()
   await page.getByLabel('Note').last().fill('Looked over')

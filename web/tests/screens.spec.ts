@@ -153,7 +153,7 @@ test('on a low screen a step begins at its top', async ({ page }) => {
   await page.getByRole('button', { name: 'Begin the change' }).click()
   await page.getByRole('button', { name: 'Done' }).click()
   const heading = page.getByRole('heading', { level: 2 })
-  await expect(heading).toContainText('Bring it to the tank')
+  await expect(heading).toContainText('Unplug it')
   await expect.poll(async () => (await heading.boundingBox())!.y).toBeLessThan(120)
 })
 

@@ -86,9 +86,13 @@ groups! {
     water: WaterFigures {
         cold, best_low, best_high, warm, very_warm, thermometer, litres_a_plant, warm_slack, no_warmer
     }
+    /// What is done on one visit.
+    gather: GatherFigures {
+        within, weekly, together
+    }
     /// Reservoir changes.
     change: ChangeFigures {
-        turnover, turnover_least, warm_share, takes_in, salts_share, temper_warns, temper_asks, flush_minutes, soak_minutes,
+        turnover, turnover_least, warm_share, takes_in, need_share, need_days, need_turnover, need_ec, need_ph, need_read, need_roots, salts_share, temper_warns, temper_asks, flush_minutes, soak_minutes,
         rinse_clean,
         measure_over
     }

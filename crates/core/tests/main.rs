@@ -21,6 +21,7 @@ mod garden;
 mod gate;
 mod happened;
 mod house;
+mod humane_week;
 mod mixing;
 mod one_order;
 mod one_water;

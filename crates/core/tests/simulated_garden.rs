@@ -21,6 +21,20 @@ fn gardens_cared_for_by_the_advice_alone_stay_sound() {
             thrown / filled * 100.0
         );
     }
+    for by_need in [false, true] {
+        let of = || all.iter().filter(|f| f.by_need == by_need && f.measuring != "recipe");
+        let weeks = of().map(|f| f64::from(f.days) / 7.0).sum::<f64>().max(1.0);
+        let (thrown, filled) = (of().map(|f| f.thrown).sum::<f64>(), of().map(|f| f.filled).sum::<f64>().max(1.0));
+        let (lines, minutes) = (of().map(|f| f.lines).sum::<u32>(), of().map(|f| f.minutes).sum::<f64>());
+        println!(
+            "changed {}: {:.0} % of the water thrown away; six systems ask for {:.0} lines and {:.0} minutes a week, each is changed every {:.0} days",
+            if by_need { "by need" } else { "by days" },
+            thrown / filled * 100.0,
+            6.0 * f64::from(lines) / weeks,
+            6.0 * minutes / weeks,
+            weeks * 7.0 / f64::from(of().map(|f| f.changes).sum::<u32>().max(1))
+        );
+    }
     let mut worst: Vec<&Fared> = all.iter().filter(|f| f.measuring == "meter").collect();
     worst.sort_by_key(|fared| fared.ec_in + fared.ph_in);
     if std::env::var("SOUR").is_ok() {

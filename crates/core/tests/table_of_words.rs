@@ -182,6 +182,9 @@ fn families() -> BTreeSet<String> {
             matches!(step, ChangeStep::SupplyOff | ChangeStep::SupplyOn | ChangeStep::PowerOff | ChangeStep::PowerOn);
         add("change_step", step.code(), if made { &["name"] } else { &["name", "doing"] });
     }
+    for check in mopsel_core::care::look::PARTS {
+        add("weekly_look", check.code(), &["name", "sound"]);
+    }
     for product in ProductKind::VARIANTS {
         add("product_reason", product.code(), &["why"]);
     }
@@ -310,6 +313,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<Ripening>("ripening");
     knows::<Lamp>("lamp");
     knows::<FlowerLight>("flower_light");
+    knows::<mopsel_core::system::ChangeMethod>("change_method");
     knows::<Since>("since");
     knows::<Spray>("spray");
     knows::<Carried>("carried");
@@ -372,7 +376,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 53, "name the new list's type above");
+    assert_eq!(LISTS.len(), 54, "name the new list's type above");
 }
 
 #[test]

@@ -10,6 +10,7 @@ use icalendar::{Calendar, Component, Event, Property};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use mopsel_core::calendar::start_of;
+use mopsel_core::care::look::lines;
 use mopsel_core::care::{Standing, tasks};
 use mopsel_core::fact::Actor;
 use mopsel_core::fact::card::Card;
@@ -53,7 +54,7 @@ pub fn of_place(pages: &Pages, place: &PlaceFile, actor: &Actor, at: Timestamp) 
         let speaker = Speaker::new(pages.reader(actor, file, place));
         let recorded = file.known.done.last_at.unwrap_or(Timestamp::UNIX_EPOCH);
         let changed = recorded.max(start_of(now.date(), &place.zone));
-        for task in tasks(&situation).into_iter().filter(|task| -task.days_late <= AHEAD) {
+        for task in lines(tasks(&situation), &situation).into_iter().filter(|task| -task.days_late <= AHEAD) {
             let on = if task.standing == Standing::Late { situation.today() } else { task.due_on };
             let day = |date: jiff::civil::Date| date.strftime("%Y%m%d").to_string();
             let whole = |name: &str, date| Property::new(name, day(date)).add_parameter("VALUE", "DATE").done();

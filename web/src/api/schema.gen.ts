@@ -1319,6 +1319,11 @@ export interface components {
          * @enum {string}
          */
         ChangeExtent: "full" | "partial";
+        /**
+         * @description When the water is changed.
+         * @enum {string}
+         */
+        ChangeMethod: "days" | "need";
         /** @description How a guided change went. */
         ChangeParts: {
             batch_temperature?: components["schemas"]["Celsius"] | null;
@@ -1379,6 +1384,8 @@ export interface components {
              * @description Usual days between two.
              */
             days: number;
+            /** @description Whether it is done along with others of the week. */
+            gathers?: boolean;
             /** @description Which check. */
             key: components["schemas"]["Check"];
             /**
@@ -1568,6 +1575,8 @@ export interface components {
              * @description The day on which it falls; today where it is late.
              */
             on: string;
+            /** @description The checks that it takes in, where it is one look for several. */
+            parts?: components["schemas"]["Check"][];
             /** @description What it comes before. */
             rank: components["schemas"]["Rank"];
             /**
@@ -2912,6 +2921,8 @@ export interface components {
              * @description Its alkalinity, in mg/L CaCO₃, 0–1000; from the water report or a test strip.
              */
             alkalinity?: number | null;
+            /** @description When its water is changed. */
+            change?: components["schemas"]["ChangeMethod"];
             /** @description How long that burns over what flowers. */
             flower_light?: components["schemas"]["FlowerLight"];
             /** @description What kind of lamp hangs over it, where it has one. */
@@ -4616,6 +4627,8 @@ export interface components {
         };
         /** @description Everything on a system's page but its log. */
         SystemView: {
+            /** @description The checks that one of them takes in, part by part. */
+            apart: components["schemas"]["Task"][];
             /** @description The card. */
             card: components["schemas"]["CardView"];
             case_ports?: components["schemas"]["PortSet"] | null;
@@ -4737,6 +4750,7 @@ export interface components {
             /** @description The verdict that called for it, by its code. */
             cause?: string | null;
             check?: components["schemas"]["Check"] | null;
+            claim?: string;
             /** @description What it is, stable from day to day. */
             code: string;
             /**
@@ -4762,6 +4776,8 @@ export interface components {
             name: string;
             /** @description Ticked off without a measurement. */
             one_tap: boolean;
+            /** @description The checks that it takes in, where it is one look for several. */
+            parts?: components["schemas"]["Check"][];
             /** @description What it comes before: first by this, then by margin. */
             rank: components["schemas"]["Rank"];
             reason: string;
@@ -4777,6 +4793,7 @@ export interface components {
              * @description Days that lateness costs nothing.
              */
             slack_days: number;
+            sound?: components["schemas"]["Visit"] | null;
             /** @description Where it stands. */
             standing: components["schemas"]["Standing"];
             subject?: components["schemas"]["Subject"] | null;

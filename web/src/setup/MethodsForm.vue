@@ -93,6 +93,16 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         <option v-for="m in choices('ripening')" :key="m.key" :value="m.key">{{ m.name }}</option>
       </select>
     </div>
+    <div class="field">
+      <label for="m-change">Changes of the water</label>
+      <select
+        id="m-change"
+        :value="methods?.change ?? 'days'"
+        @change="set({ change: value($event) as Schemas['ChangeMethod'] })"
+      >
+        <option v-for="m in choices('change_method')" :key="m.key" :value="m.key">{{ m.name }}</option>
+      </select>
+    </div>
     <div v-if="traits.light" class="field">
       <label for="m-lamp">Lamp over it</label>
       <select id="m-lamp" :value="methods?.lamp ?? 'strip'" @change="set({ lamp: value($event) as Schemas['Lamp'] })">

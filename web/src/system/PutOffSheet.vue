@@ -6,10 +6,10 @@ import { api, as, ask, type Schemas } from '../api/client'
 import LoadState from '../parts/LoadState.vue'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { recorderAt } from '../parts/recorder'
-import { choreOf, dayName, type Movable } from './putOff'
+import { choresOf, dayName, type Movable } from './putOff'
 
 const props = defineProps<{ system: string; place: string; today: string; task: Movable }>()
-const emit = defineEmits<{ chosen: [putOff: Schemas['PutOff'], said: string] }>()
+const emit = defineEmits<{ chosen: [putOff: Schemas['PutOff'][], said: string] }>()
 const open = defineModel<boolean>('open', { required: true })
 const query = useQuery({
   queryKey: ['put-off', () => props.system, () => props.task.code],
@@ -30,17 +30,19 @@ const why = ref('')
 const failed = ref('')
 watch(open, () => ((why.value = ''), (failed.value = '')))
 
-const chore = computed(() => choreOf(props.task))
+const chores = computed(() => choresOf(props.task))
 const said = (on: string) => (on === props.today ? 'Today' : dayName(on))
 const reason = () => (why.value.trim() ? { why: why.value.trim() } : {})
 function move(to: string) {
-  const moved = { chore: chore.value, how: 'moved' as const, from: choices.value!.due_on, to, ...reason() }
+  const day = { how: 'moved' as const, from: choices.value!.due_on, to, ...reason() }
+  const moved = chores.value.map((chore) => ({ chore, ...day }))
   emit('chosen', moved, `${props.task.name}: moved to ${said(to)}.`)
   open.value = false
 }
 function skip() {
   if (!why.value.trim()) return (failed.value = 'Say why, in a few words: it stands in the log.')
-  emit('chosen', { chore: chore.value, how: 'skipped', ...reason() }, `${props.task.name}: skipped this time.`)
+  const skipped = chores.value.map((chore) => ({ chore, how: 'skipped' as const, ...reason() }))
+  emit('chosen', skipped, `${props.task.name}: skipped this time.`)
   open.value = false
 }
 </script>

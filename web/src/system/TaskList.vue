@@ -24,11 +24,11 @@ function notToday(task: Task) {
   putting.value = task
   off.value = true
 }
-async function putOff(chosen: Schemas['PutOff'], said: string) {
+async function putOff(chosen: Schemas['PutOff'][], said: string) {
   const by = recorderAt(props.view.place.id)
   if (!by) return notify('Pick who is recording first, beside the log.')
   try {
-    const entry = { id: newId(), body: { kind: 'visit' as const, put_off: [chosen] } }
+    const entry = { id: newId(), body: { kind: 'visit' as const, put_off: chosen } }
     await recordAndSay(props.view.card.id, by, entry, said)
   } catch (error) {
     notify(error instanceof ApiError ? error.message : 'That could not be recorded.')
@@ -57,8 +57,9 @@ async function tick(task: Task) {
   const id = newId()
   const system = props.view.card.id
   try {
-    const visit =
-      task.check === 'look_in'
+    const visit = task.sound
+      ? task.sound
+      : task.check === 'look_in'
         ? { all_fine: true }
         : task.rule
           ? { rules: [{ rule: task.rule, name: task.name }] }
@@ -75,10 +76,11 @@ async function tick(task: Task) {
 
 <template>
   <ol>
-    <li v-for="task in shown" :key="task.code" :class="[task.urgency, task.rank]">
+    <li v-for="task in shown" :key="task.code" :class="[task.urgency, task.rank, { wide: task.claim && task.one_tap }]">
       <div class="words">
         <p class="name">{{ task.name }} <span v-if="task.adult" class="adult small">adult only</span></p>
         <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
+        <p v-if="task.claim && task.one_tap" class="small">{{ task.claim }}</p>
         <p class="small quiet">{{ task.reason }}</p>
         <p class="small marks">
           <StandMark v-if="isNow(task)" :task="task" :title="task.safe_why">{{ task.safe }}</StandMark>
@@ -111,10 +113,10 @@ async function tick(task: Task) {
           class="button done"
           type="button"
           :disabled="busy === task.code"
-          :aria-label="`${task.name}: done`"
+          :aria-label="task.claim ? `${task.name}: all sound` : `${task.name}: done`"
           @click="tick(task)"
         >
-          Done
+          {{ task.claim ? 'All sound' : 'Done' }}
         </button>
         <button
           v-if="canPutOff(task) && !view.card.archived"
@@ -166,6 +168,18 @@ li.hours {
   display: grid;
   justify-content: start;
   padding-right: 12px;
+}
+li.wide {
+  display: grid;
+  gap: 4px;
+}
+li.wide .ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  flex-direction: row-reverse;
+  justify-content: start;
 }
 li.people .ways,
 li.hours .ways {

@@ -15,7 +15,9 @@ const props = defineProps<{ view: SystemView; child: boolean; faults: Refusal[] 
 const visit = defineModel<Visit>({ required: true })
 const { data: knowledge } = useKnowledge()
 const jobs = computed(() =>
-  props.view.tasks.filter((t) => t.check && t.one_tap && t.check !== 'look_in' && t.check !== 'harvest'),
+  [...props.view.tasks, ...props.view.apart].filter(
+    (t) => t.check && t.one_tap && t.check !== 'look_in' && t.check !== 'harvest',
+  ),
 )
 const done = computed(() => visit.value.done ?? [])
 const doing = (check: Schemas['Check']) => knowledge.value?.checks.find((c) => c.key === check)?.doing
@@ -33,7 +35,9 @@ const codeOf = (one: Schemas['PutOff']) => (one.chore.of === 'rule' ? `rule.${on
 const putOff = (job: Task) => visit.value.put_off?.find((one) => codeOf(one) === job.code)
 const others = (code: string) => (visit.value.put_off ?? []).filter((one) => codeOf(one) !== code)
 const takeBack = (code: string) => (visit.value.put_off = others(code))
-const keep = (one: Schemas['PutOff']) => (visit.value.put_off = [...others(codeOf(one)), one])
+const keep = (moved: Schemas['PutOff'][]) => {
+  for (const one of moved) visit.value.put_off = [...others(codeOf(one)), one]
+}
 const isDone = (job: Task) =>
   job.rule ? followed.value.some((one) => one.rule === job.rule) : done.value.includes(job.check!)
 function notToday(job: Task) {

@@ -47,13 +47,14 @@ export function stepsOf(
   return (oneScreen ? ONE_SCREEN : ORDER).map(([key, name, subjects, checks]) => {
     const tones = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject)).map((v) => v.tone)
     const tone = tones.sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? ''
-    const due = view.tasks.filter(
+    // One look stands in the list for what it takes in.
+    const all = [...view.tasks.filter((t) => !t.parts?.length), ...view.apart]
+    const due = all.filter(
       (t) =>
         t.days_late >= 0 &&
         ((t.check && checks.includes(t.check)) || (!t.check && t.subject && subjects.includes(t.subject))),
     )
-    const jobs =
-      key === 'jobs' ? view.tasks.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
+    const jobs = key === 'jobs' ? all.filter((t) => t.days_late >= 0 && t.one_tap && t.check !== 'look_in').length : 0
     const done =
       (visit.done?.length ?? 0) +
       (visit.rules?.length ?? 0) +

@@ -14,7 +14,7 @@ import { notify } from '../parts/notice'
 import { lastPicked, recorderAt } from '../parts/recorder'
 import { usePlacePick } from '../parts/usePlacePick'
 import PutOffSheet from '../system/PutOffSheet.vue'
-import { choreOf, dayName } from '../system/putOff'
+import { choresOf, dayName } from '../system/putOff'
 import { useRecord } from '../system/record'
 import WeeksAgenda from './WeeksAgenda.vue'
 import WeeksStrip from './WeeksStrip.vue'
@@ -42,17 +42,21 @@ const query = useQuery({
 const view = computed(() => query.data.value)
 const units = useUnits(computed(() => view.value?.units ?? 'metric'))
 const { recordAndSay } = useRecord()
-async function put(system: string, chosen: Schemas['PutOff'], said: string) {
+async function put(system: string, chosen: Schemas['PutOff'][], said: string) {
   const by = recorderAt(place.value)
   if (!by) return notify('Pick who is recording first.')
   try {
-    await recordAndSay(system, by, { id: newId(), body: { kind: 'visit', put_off: [chosen] } }, said)
+    await recordAndSay(system, by, { id: newId(), body: { kind: 'visit', put_off: chosen } }, said)
   } catch (error) {
     notify(error instanceof ApiError ? error.message : 'That could not be recorded.')
   }
 }
 const move = (system: string, one: Coming, to: string) =>
-  put(system, { chore: choreOf(one), how: 'moved', from: one.due_on, to }, `${one.name}: moved to ${dayName(to)}.`)
+  put(
+    system,
+    choresOf(one).map((chore) => ({ chore, how: 'moved' as const, from: one.due_on, to })),
+    `${one.name}: moved to ${dayName(to)}.`,
+  )
 function take(offer: Schemas['AheadOffer']) {
   const list = view.value?.systems.find((one) => one.id === offer.system)?.coming
   const one = list?.find((coming) => coming.first && coming.code === offer.code)

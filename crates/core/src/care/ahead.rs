@@ -4,7 +4,9 @@
 //! What comes first is the task as it is due. What comes after it is reckoned as if each was done on its day: an
 //! interval later, off closed days; a top-off when the water nears its minimum again.
 
+use super::change::change_every;
 use super::fit::worth;
+use super::look::{LOOK, PARTS, minutes_together, named};
 use super::outlook::{Ahead, outlook};
 use super::put_off::last_day;
 use super::routine::interval;
@@ -65,6 +67,9 @@ pub struct Coming<W = Message> {
     pub early: bool,
     /// Whether it is an adult's.
     pub adult: bool,
+    /// The checks that it takes in, where it is one look for several.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<Check>,
 }
 
 impl<W> Coming<W> {
@@ -87,6 +92,7 @@ impl<W> Coming<W> {
             heavy: self.heavy,
             early: self.early,
             adult: self.adult,
+            parts: self.parts,
         }
     }
 }
@@ -148,7 +154,43 @@ fn first(task: &Task, s: &Situation<'_>) -> Coming {
         heavy: heavy(minutes, litres),
         early: false,
         adult: task.adult,
+        parts: Vec::new(),
     }
+}
+
+/// The same with the looks of one day as one line, as on every list.
+#[must_use]
+pub fn looks_together(coming: Vec<Coming>) -> Vec<Coming> {
+    let is_part = |one: &Coming| one.rank == Rank::Routine && one.check.is_some_and(|check| PARTS.contains(&check));
+    let mut days: Vec<Date> = coming.iter().filter(|one| is_part(one)).map(|one| one.on).collect();
+    days.dedup();
+    let (looks, mut lines): (Vec<Coming>, Vec<Coming>) = coming.into_iter().partition(is_part);
+    for on in days {
+        let of_day: Vec<&Coming> = looks.iter().filter(|one| one.on == on).collect();
+        lines.extend(match of_day.as_slice() {
+            [first, _, ..] => one_look(&of_day, first),
+            alone => alone.iter().map(|one| (*one).clone()).collect(),
+        });
+    }
+    lines.sort_by_key(|one| (one.on, one.rank));
+    lines
+}
+
+fn one_look(of_day: &[&Coming], first: &Coming) -> Vec<Coming> {
+    let has = |check: &Check| of_day.iter().any(|one| one.check == Some(*check));
+    let parts: Vec<Check> = PARTS.into_iter().filter(has).collect();
+    let same = |one: &&&Coming| one.first && one.movable && one.due_on == first.due_on;
+    vec![Coming {
+        code: LOOK.into(),
+        name: named(&parts),
+        check: None,
+        until: of_day.iter().map(|one| one.until).min().unwrap_or(first.until),
+        movable: of_day.iter().filter(same).count() == of_day.len(),
+        minutes: minutes_together(of_day.iter().map(|one| one.minutes).sum()),
+        heavy: false,
+        parts,
+        ..first.clone()
+    }]
 }
 
 fn heavy(minutes: u16, litres: Litres) -> bool {
@@ -187,7 +229,7 @@ fn lasts(s: &Situation<'_>) -> Option<i64> {
 fn comes_again(task: &Task, s: &Situation<'_>) -> Option<i64> {
     let every = |check: Check| interval(check, s).map(i64::from);
     match (task.check, task.rule) {
-        (Some(Check::Change), _) => Some(s.system.change_days.into()),
+        (Some(Check::Change), _) => Some(change_every(s)),
         (Some(Check::Level), _) => match (every(Check::Level), lasts(s)) {
             (Some(every), Some(lasts)) => Some(every.min(lasts)),
             (every, lasts) => every.or(lasts),

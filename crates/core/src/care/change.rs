@@ -1,6 +1,7 @@
 //! When a reservoir change is due: at the earliest of several rules. The answer says which rule
 //! made it due, and when the others would.
 
+use super::by_need::{Holds, holds, stretched};
 use super::cause::came;
 use crate::calendar::{add_days, add_whole_days, day};
 use crate::crop::{Planting, Stage, ruling};
@@ -74,6 +75,12 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
     ChangeDue { on, rule, reason }
 }
 
+/// The days between two changes as things are: longer where they are by need, and all holds.
+pub(super) fn change_every(s: &Situation<'_>) -> i64 {
+    let every = i64::from(s.system.change_days);
+    if holds(s) == Some(Holds::Yes) { stretched(every) } else { every }
+}
+
 fn by_days(s: &Situation<'_>) -> Due {
     let from = s.known.tank.last_change.map_or_else(|| s.began(), |at| s.date(at));
     let every = i64::from(s.system.change_days);
@@ -83,6 +90,7 @@ fn by_days(s: &Situation<'_>) -> Due {
         add_days(from, before.into()).min(s.date(at))
     });
     let since = |on: Date| set.map_or(on, |set| on.max(set));
+    let (held, longer) = (holds(s), stretched(every));
     let warm = s.known.readings.temperature.map(|t| t.value).filter(|t| t.get() >= FIGURES.water.very_warm);
     if let Some(warm) = warm {
         let halved = ((every as f64 * FIGURES.change.warm_share).floor() as i64).max(1);
@@ -92,17 +100,46 @@ fn by_days(s: &Situation<'_>) -> Due {
         let (own, read) = (add_days(from, every), s.known.readings.temperature.map_or(from, |read| s.date(read.at)));
         return (add_days(from, halved).max(read).min(since(own)), Rule::WarmDays, words);
     }
-    (since(add_days(from, every)), Rule::Days, say!("change_due.days", every = days(every as f64)))
+    let usual = since(add_days(from, every));
+    let told = days(every as f64);
+    match held {
+        // The last filling was never changed: there is nothing to stretch.
+        Some(Holds::Yes) if s.known.tank.last_change.is_some() => {
+            let words = say!("change_due.need", longer = days(longer as f64), every = told);
+            (since(add_days(from, longer)), Rule::Days, words)
+        }
+        Some(Holds::No { since: Some(ended), why }) => {
+            // It was not due before it was known that something does not hold, nor later than if all did.
+            let on = usual.max(ended.min(add_days(from, longer)));
+            (on, Rule::Days, say!("change_due.not_by_need", every = told, why = why))
+        }
+        Some(Holds::No { since: None, why }) => {
+            (usual, Rule::Days, say!("change_due.not_by_need", every = told, why = why))
+        }
+        _ => {
+            // Fixed days instead of need make nothing late at once.
+            let fixed = s.history.said_since(|system| system.methods.change == s.system.methods.change);
+            let on = fixed.map_or(usual, |at| usual.max(s.date(at).min(add_days(from, longer))));
+            (on, Rule::Days, say!("change_due.days", every = told))
+        }
+    }
 }
 
 /// Top-offs replace what is drunk and leave what is not: once they add up to a whole filling, what
 /// was left behind has had its time to gather.
 fn by_turnover(s: &Situation<'_>) -> Option<Due> {
     let tank = &s.known.tank;
-    let whole = s.system.full() * FIGURES.change.turnover;
+    let held = holds(s);
+    let fillings = if held == Some(Holds::Yes) { FIGURES.change.need_turnover } else { FIGURES.change.turnover };
+    let whole = s.system.full() * fillings;
     let so_far = tank.topped_off_since_change.unwrap_or(Litres::ZERO) + s.known.supply.fed_since_change();
     let Some(left) = (whole - so_far).positive() else {
-        return Some((s.date(tank.last_refill()?), Rule::Turnover, say!("change_due.turned_over")));
+        let on = s.date(tank.last_refill()?);
+        let ended = match held {
+            Some(Holds::No { since, .. }) => since,
+            Some(Holds::Yes) | None => None,
+        };
+        return Some((ended.map_or(on, |ended| on.max(ended)), Rule::Turnover, say!("change_due.turned_over")));
     };
     let a_day = forecast::drinks(s)?.a_day;
     if a_day < s.system.full() * FIGURES.change.turnover_least {

@@ -4,6 +4,7 @@
 //! three days past its margin wins ten, and one that is safe for a week or longer wins nothing yet. The choice is exact:
 //! every sum of minutes up to what there is has its best set (the knapsack of whole minutes).
 
+use super::look::{LOOK, minutes_together};
 use super::{Task, Urgency};
 use crate::system::Check;
 use crate::verdict::Rank;
@@ -32,6 +33,7 @@ const LED: u16 = 60;
 #[must_use]
 pub fn worth<W>(task: &Task<W>, pace: f64) -> Worth {
     let minutes = match (task.check, task.code.as_ref()) {
+        (None, LOOK) => together(&task.parts),
         (Some(check), _) => check.facts().minutes,
         (None, "root_treat" | "root_restart" | "cycle_reset" | "first_fill") => LED,
         (None, "peroxide") => Check::Filters.facts().minutes,
@@ -44,6 +46,11 @@ pub fn worth<W>(task: &Task<W>, pace: f64) -> Worth {
     let wins = if task.urgency == Urgency::Hand { wins + 1.0 } else { wins };
     let minutes = (f64::from(minutes) * pace).round().clamp(1.0, f64::from(MOST_MINUTES)) as u16;
     Worth { minutes, wins, now: task.rank <= Rank::Hours }
+}
+
+/// What one look takes for all that it takes in.
+fn together(parts: &[Check]) -> u16 {
+    minutes_together(parts.iter().map(|check| check.facts().minutes).sum())
 }
 
 /// Whether a task is chosen for itself: to look in is a part of any visit.

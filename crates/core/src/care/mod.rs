@@ -2,15 +2,18 @@
 
 mod afar;
 pub mod ahead;
+mod by_need;
 mod cause;
 pub mod change;
 pub mod cover;
 pub mod cycle;
 pub mod fit;
 pub mod follow_up;
+mod gather;
 pub mod hygiene;
 mod kept;
 pub mod light;
+pub mod look;
 mod margin;
 pub mod one_order;
 pub mod outlook;

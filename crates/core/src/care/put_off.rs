@@ -9,6 +9,7 @@
 //! that was not known.
 
 use super::Task;
+use super::gather::{gathers, within};
 use crate::calendar::{add_days, after, day, end_of};
 use crate::fact::{Chore, Instead, PutOff, Visit};
 use crate::message::{Message, Param};
@@ -34,7 +35,7 @@ fn may_skip(check: Option<Check>) -> bool {
 
 /// Whether a task is a routine check or a rule of one's own, and not what a finding calls for.
 fn is_routine(task: &Task) -> bool {
-    task.check.is_some() || task.rule.is_some()
+    task.check.is_some() || task.rule.is_some() || !task.parts.is_empty()
 }
 
 /// Whether a task can be moved at all. What plants last only hours for waits for nothing.
@@ -56,7 +57,8 @@ pub(super) fn moved(task: Task, s: &Situation<'_>) -> Task {
         return task;
     };
     // Due before the day from which it was moved: that was not known then.
-    if task.due_on < moved.from {
+    let along = task.check.filter(|check| gathers(*check, s)).map_or(0, |_| within());
+    if add_days(task.due_on, along) < moved.from {
         return task;
     }
     let to = if moved.to >= moved.from { moved.to.max(task.due_on) } else { moved.to };
@@ -143,6 +145,7 @@ pub fn choices(code: &str, all: &[Task], s: &Situation<'_>) -> Option<Choices> {
     let before = s.known.done.skipped.contains_key(code);
     let skip_said = match () {
         () if !may_skip(task.check) => say!("put_off.water"),
+        () if !task.parts.is_empty() => say!("put_off.look"),
         () if before => say!("put_off.skipped_before"),
         () if task.margin_days < 0.0 => say!("put_off.skipped_late"),
         () => say!("put_off.skips", day = day(due_again(task, s), today)),
@@ -152,7 +155,7 @@ pub fn choices(code: &str, all: &[Task], s: &Situation<'_>) -> Option<Choices> {
         due_on: task.due_on,
         days,
         until,
-        skip: may_skip(task.check) && !before && task.margin_days >= 0.0,
+        skip: may_skip(task.check) && task.parts.is_empty() && !before && task.margin_days >= 0.0,
         skip_said,
     })
 }

@@ -2,6 +2,7 @@
 
 use super::cycle::{cycle_reset, picked_whole};
 use super::follow_up::follow_ups;
+use super::gather::gathered;
 use super::one_order::{change_soon, forward, is_lesser};
 use super::outlook::supply_task;
 use super::own_rules::own_rules;
@@ -9,7 +10,7 @@ use super::put_off::{may_be_moved, moved};
 use super::routine::{Due, routine};
 use crate::calendar::{after, day, days_between, end_of};
 use crate::crop::Stage;
-use crate::fact::Subject;
+use crate::fact::{Subject, Visit};
 use crate::figures::FIGURES;
 use crate::forecast::minimum_reached;
 use crate::message::{Message, days};
@@ -122,6 +123,15 @@ pub struct Task<W = Message> {
     pub mended: Vec<Mended<W>>,
     /// Ticked off without a measurement.
     pub one_tap: bool,
+    /// The checks that it takes in, where it is one look for several.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub parts: Vec<Check>,
+    /// What one tap says of them, in full.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub claim: Option<W>,
+    /// The visit that the tap records.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub sound: Option<Box<Visit>>,
     /// Means mains or concentrates: not for children.
     pub adult: bool,
     /// Whether it can be moved to another day, or skipped.
@@ -169,6 +179,9 @@ impl Task {
             way: None,
             mended: Vec::new(),
             one_tap: false,
+            parts: Vec::new(),
+            claim: None,
+            sound: None,
             adult: false,
             movable: false,
         }
@@ -276,6 +289,9 @@ impl<W> Task<W> {
             way: self.way.map(|way| way.map(say)),
             mended: self.mended.into_iter().map(|one| Mended { part: one.part, say: say(one.say) }).collect(),
             one_tap: self.one_tap,
+            parts: self.parts,
+            claim: self.claim.map(say),
+            sound: self.sound,
             adult: self.adult,
             movable: self.movable,
         }
@@ -323,7 +339,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
         return if s.actor.is_child() { for_child(vec![first]) } else { vec![first] };
     }
     let one = |due: Due| if due.check == Check::Change { forward(due, s) } else { due };
-    let routine: Vec<Task> = routine(s).into_iter().map(|due| Task::from_check(one(due), s)).collect();
+    let routine: Vec<Task> = gathered(routine(s), s).into_iter().map(|due| Task::from_check(one(due), s)).collect();
     let changes = change_soon(s).is_some();
     let said_already = |task: &Task| changes && is_lesser(&task.name);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();

@@ -47,6 +47,9 @@ pub struct CheckFacts {
     /// Whether it can be ticked off without a measurement.
     #[serde(default)]
     pub one_tap: bool,
+    /// Whether it is done along with others of the week.
+    #[serde(default)]
+    pub gathers: bool,
     /// Whether it means mains or concentrates.
     #[serde(default)]
     pub adult: bool,

@@ -134,6 +134,23 @@ impl FlowerLight {
     }
 }
 
+/// When the water is changed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ChangeMethod {
+    /// After fixed days, sooner where something calls for it. The default: it asks for no measurement.
+    #[default]
+    Days,
+    /// By need: the days stretch to as much as four weeks while EC and pH hold, the roots are sound and no salts gather.
+    Need,
+}
+
+impl ChangeMethod {
+    fn is_default(&self) -> bool {
+        *self == Self::default()
+    }
+}
+
 /// What the tap, the butt or the filter gives.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -190,6 +207,9 @@ pub struct Methods {
     /// How long that burns over what flowers.
     #[serde(default, skip_serializing_if = "FlowerLight::is_default")]
     pub flower_light: FlowerLight,
+    /// When its water is changed.
+    #[serde(default, skip_serializing_if = "ChangeMethod::is_default")]
+    pub change: ChangeMethod,
     /// What it is fed: a recipe, shipped or own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub recipe: Option<Uuid>,

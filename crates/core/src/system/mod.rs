@@ -11,7 +11,8 @@ pub use check::{Check, CheckFacts, Need, checks};
 pub use hands::{HandStep, hand_steps};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{
-    FlowerLight, Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod,
+    ChangeMethod, FlowerLight, Lamp, MOST_ALKALINITY, Methods, PhMethod, Ripening, RootRotMethod, SourceWater,
+    TopOffMethod,
 };
 use own_rule::MOST_SLACK;
 pub use own_rule::{Every, OwnRule, RuleDone};

@@ -9,15 +9,20 @@ use jiff::{Timestamp, ToSpan, Zoned};
 use mopsel_core::bench::{Ask, Plan, Purpose};
 use mopsel_core::calendar::{Calendar, Closure, Weekday};
 use mopsel_core::care::cover::{Cover, cover_place};
+use mopsel_core::care::fit::{counts, worth};
+use mopsel_core::care::look::lines;
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
-use mopsel_core::fact::{Actor, Batch, Body, Change, Entry, Planted, Subject, Timeline, TopOffWater, Visit};
+use mopsel_core::fact::{
+    Actor, Batch, Body, Change, Clarity, Entry, Planted, Plants, Roots, Subject, Timeline, TopOffWater, Visit,
+    WaterGlass,
+};
 use mopsel_core::mixing::{FeedFacts, products};
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Conductivity, EcReading, Litres, Millimetres, Name, Ph, PhReading};
 use mopsel_core::reservoir::{LevelReading, RefillMethod, Reservoir, Shape};
 use mopsel_core::situation::Situation;
-use mopsel_core::system::{Check, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, kinds};
+use mopsel_core::system::{ChangeMethod, Check, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, kinds};
 use mopsel_core::verdict::{Tone, judge_state};
 use std::collections::BTreeMap;
 use uuid::Uuid;
@@ -189,6 +194,12 @@ pub struct Fared {
     /// Litres of water that were poured in, and that were drained away.
     pub filled: f64,
     pub thrown: f64,
+    /// Lines of tasks that asked for a hand, and the minutes that they usually take.
+    pub lines: u32,
+    pub minutes: f64,
+    pub changes: u32,
+    /// Whether its water is changed by need.
+    pub by_need: bool,
     pub drowned: Vec<String>,
     pub spilt: Vec<String>,
     pub moved_too_far: Vec<String>,
@@ -304,6 +315,11 @@ impl Garden {
                 top_off,
                 ph: if measuring == Measuring::RecipeOnly { PhMethod::RecipeOnly } else { PhMethod::SeparateBatch },
                 alkalinity: chance.happens(0.5).then_some(nature.alkalinity.round()),
+                change: if seed.is_multiple_of(2) && measuring != Measuring::RecipeOnly {
+                    ChangeMethod::Need
+                } else {
+                    ChangeMethod::Days
+                },
                 ..Methods::default()
             },
             reservoir,
@@ -367,7 +383,12 @@ impl Garden {
             dosed_today: 0.0,
             acid_taken: 0.0,
             chance,
-            fared: Fared { name, measuring: measured, ..Fared::default() },
+            fared: Fared {
+                name,
+                measuring: measured,
+                by_need: system.methods.change == ChangeMethod::Need,
+                ..Fared::default()
+            },
             system,
         }
     }
@@ -653,6 +674,7 @@ impl Garden {
             return;
         };
         let Some(Body::Change(entry)) = plan.entry.clone() else { return };
+        self.fared.changes += 1;
         let stood = self.water.litres;
         self.stood = Some(stood);
         let (drain, home) = (self.water.litres - heel.get(), self.system.traits.drain_back.get());
@@ -708,6 +730,8 @@ impl Garden {
     /// One round: what is due is done.
     fn care(&mut self) {
         let due: Vec<Task> = tasks(&self.situation()).into_iter().filter(|task| task.days_late >= 0).collect();
+        self.count(&due);
+        self.look(&due);
         let has = |check: Check| due.iter().any(|task| task.check == Some(check));
         let called = due.iter().any(|task| matches!(task.subject, Some(Subject::Level | Subject::Ec | Subject::Ph)));
         if has(Check::Level) || has(Check::Readings) || has(Check::Change) || called {
@@ -726,6 +750,32 @@ impl Garden {
             self.top_off();
         }
         self.put_right();
+    }
+
+    /// What the day's list asks of a person.
+    fn count(&mut self, due: &[Task]) {
+        let due: Vec<Task> =
+            lines(due.to_vec(), &self.situation()).into_iter().filter(|task| counts(task.check)).collect();
+        self.fared.lines += u32::try_from(due.len()).unwrap();
+        // Somebody looks in on every day.
+        self.fared.minutes += 1.0;
+        self.fared.minutes += due.iter().map(|task| f64::from(worth(task, 1.0).minutes)).sum::<f64>();
+    }
+
+    /// What is looked at, cleaned and shaken on its day: here it is always found to be sound.
+    fn look(&mut self, due: &[Task]) {
+        let has = |check: Check| due.iter().any(|task| task.check == Some(check));
+        let measured = [Check::LookIn, Check::Level, Check::Readings, Check::Change, Check::WaterGlass];
+        let looked = [Check::Roots, Check::Plants];
+        let ticked = due.iter().filter_map(|task| task.check);
+        let done: Vec<Check> = ticked.filter(|check| !measured.contains(check) && !looked.contains(check)).collect();
+        let roots = has(Check::Roots).then(Roots::sound);
+        let glass = has(Check::WaterGlass).then_some(WaterGlass { clarity: Clarity::Clear, smell: None });
+        let plants = has(Check::Plants).then(Plants::default);
+        let visit = Visit { done, roots, glass, plants, ..Visit::default() };
+        if visit != Visit::default() {
+            self.log(Body::Visit(visit));
+        }
     }
 
     fn night(&mut self) {

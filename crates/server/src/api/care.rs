@@ -15,6 +15,7 @@ use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::{Timestamp, ToSpan};
 use mopsel_core::calendar::start_of;
+use mopsel_core::care::look::lines;
 use mopsel_core::care::one_order::told;
 use mopsel_core::care::put_off::{Choices, choices};
 use mopsel_core::care::tasks;
@@ -222,7 +223,9 @@ pub async fn read_choices(
     let around = pages.around();
     let situation = pages.situation(&actor, file, place, &now, &around);
     let speaker = speaker(&pages, &actor, file)?;
-    let found = choices(&code, &tasks(&situation), &situation).filter(|_| !actor.is_child());
+    let mut all = tasks(&situation);
+    all.extend(lines(all.clone(), &situation).into_iter().filter(|line| !line.parts.is_empty()));
+    let found = choices(&code, &all, &situation).filter(|_| !actor.is_child());
     let found = found.ok_or_else(|| Problem::not_found("task that could be put off"))?;
     Ok(web::Json(found.map(&|message| speaker.say(&message))))
 }

@@ -6,7 +6,7 @@ use crate::book::{Pages, SystemFile};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use mopsel_core::calendar::add_days;
-use mopsel_core::care::ahead::{Coming, ahead, offers};
+use mopsel_core::care::ahead::{Coming, ahead, looks_together, offers};
 use mopsel_core::care::routine::interval;
 use mopsel_core::fact::Actor;
 use mopsel_core::quantity::{Litres, UnitSystem};
@@ -129,7 +129,7 @@ pub fn ahead_view(pages: &Pages, id: Uuid, days: u16, at: Timestamp, actor: &Act
             .map(|(file, (name, list))| {
                 let speaker = Speaker::new(pages.reader(actor, file, place));
                 let say = |message| speaker.say(&message);
-                let coming = list.into_iter().map(|one| one.map(&say)).collect();
+                let coming = looks_together(list).into_iter().map(|one| one.map(&say)).collect();
                 AheadSystem { id: file.card.id, name: name.to_owned(), coming }
             })
             .collect(),

@@ -8,6 +8,7 @@ use jiff::{Timestamp, Zoned};
 use mopsel_core::bench::Plan;
 use mopsel_core::bench::kit::{Ingredient, Mix, is_for_today, pours, purpose, ready, tools};
 use mopsel_core::care::hygiene::mind;
+use mopsel_core::care::look::lines;
 use mopsel_core::care::walk::{Stop, walk};
 use mopsel_core::care::{Task, comes_first, pressing, tasks};
 use mopsel_core::fact::Actor;
@@ -115,6 +116,7 @@ struct Here<'a> {
     file: &'a SystemFile,
     place: &'a PlaceFile,
     tasks: Vec<Task>,
+    lines: Vec<Task>,
     plans: Vec<(&'static str, Plan)>,
     stop: Stop,
     suspect_why: Option<String>,
@@ -212,12 +214,13 @@ fn here<'a>(
     let suspect_why = mind(s).map(|why| speaker.say(&why));
     let (rank, margin_days) = pressing(&tasks)?.order();
     let stop = Stop { place: file.place, suspect: suspect_why.is_some(), turn: file.system.turn, rank, margin_days };
-    Some(Here { file, place, tasks, plans, stop, suspect_why, reader })
+    let lines = lines(tasks.clone(), s);
+    Some(Here { file, place, tasks, lines, plans, stop, suspect_why, reader })
 }
 
 fn stop(here: &Here<'_>) -> OutingStop {
     let (speaker, pace) = (Speaker::new(here.reader), here.file.known.done.pace());
-    let today: Vec<&Task> = here.tasks.iter().filter(|task| is_for_today(task)).collect();
+    let today: Vec<&Task> = here.lines.iter().filter(|task| is_for_today(task)).collect();
     // To look in is a part of any visit.
     let alone = today.iter().all(|task| task.check == Some(Check::LookIn));
     let lines: Vec<TaskLine> = today

@@ -8,6 +8,7 @@ use mopsel_core::bench::kit::is_for_today;
 use mopsel_core::care::cover::worth_saying;
 use mopsel_core::care::fit::{Worth, worth};
 use mopsel_core::care::hygiene::mind;
+use mopsel_core::care::look::lines;
 use mopsel_core::care::{FromList, Standing, Task, Urgency, comes_first, from_list, pressing, tasks};
 use mopsel_core::crop::Planting;
 use mopsel_core::drawing::{Section, section};
@@ -184,7 +185,7 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
         let situation = pages.situation(actor, file, place, now, &around);
         let speaker = Speaker::new(pages.reader(actor, file, place));
-        let all = tasks(&situation);
+        let all = lines(tasks(&situation), &situation);
         let before = today.len();
         let due = all.iter().filter(|task| is_for_today(task));
         today.extend(due.map(|task| (file.card.id, TaskLine::new(task, file.known.done.pace(), &speaker))));

@@ -6,6 +6,7 @@ use crate::Problem;
 use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
+use mopsel_core::care::look::{apart, lines};
 use mopsel_core::care::one_order::told;
 use mopsel_core::care::outlook::{Outlook, outlook};
 use mopsel_core::care::paper::{PaperLine, paper};
@@ -175,6 +176,8 @@ pub struct SystemView {
     pub section: Section,
     /// Everything to do, least margin first.
     pub tasks: Vec<Task<String>>,
+    /// The checks that one of them takes in, part by part.
+    pub apart: Vec<Task<String>>,
     /// What comes of level, strength, pH and the top-off reservoir if nothing is added.
     pub outlook: Vec<Outlook<String>>,
     /// How each check and rule was kept over the last four weeks.
@@ -334,6 +337,8 @@ pub fn system_view(
         intervals: uptake.intervals,
         said: say(say!("system.drinks", a_day = Param::Number(uptake.a_day.get(), Unit::LitresADay))),
     };
+    let all = tasks(&s);
+    let shown = lines(all.clone(), &s);
     let room = s.water().litres().map(|litres| Room::from(limit_of(&litres, &s)));
     Ok(SystemView {
         card: CardView::from(&file.card),
@@ -347,7 +352,8 @@ pub fn system_view(
         meter: pages.meter(file).cloned(),
         plantings: file.planting_cards.iter().map(CardView::from).collect(),
         section: section(&s),
-        tasks: tasks(&s).into_iter().map(|task| task.map(&say)).collect(),
+        apart: apart(&all, &shown).into_iter().map(|task| task.map(&say)).collect(),
+        tasks: shown.into_iter().map(|task| task.map(&say)).collect(),
         outlook: outlook(&s).into_iter().map(|one| one.map(&say)).collect(),
         kept: kept(&s).into_iter().map(|line| line.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(|(at, one)| verdict((at, told(one, &s)))).collect(),
