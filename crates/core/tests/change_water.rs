@@ -92,6 +92,14 @@ fn a_valve_is_shut_and_opened_again_and_never_passed_over_silently() {
     let doing = |step| led.steps.iter().find(|other| other.step == step).unwrap().doing.clone();
     assert!(doing(ChangeStep::SupplyOff).starts_with("Set the controller to standby"));
     assert!(doing(ChangeStep::SupplyOn).starts_with("Open the supply valve"));
+    let name = |kind: Kind| {
+        let mut only = system(kind);
+        only.traits.top_off_reservoir = true;
+        let only = self::garden(only, jug(5.0, 1.6));
+        let led = guide(&run(MixedIn::Cans), &only.situation()).said().unwrap();
+        led.steps.into_iter().find(|step| step.step == ChangeStep::SupplyOn).unwrap().name
+    };
+    assert_eq!(name(Kind::BucketChain), "Open the supply valve again");
     let mut run = finished(&garden, MixedIn::Cans, 90.0);
     run.parts.steps.remove(&ChangeStep::SupplyOn);
     let refused = entry_of(&run, &garden.situation()).map_err(Said::said).refusal();

@@ -12,7 +12,7 @@ use mopsel_core::care::put_off::check as check_moved;
 use mopsel_core::care::{Task, routine::due, tasks};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{
-    Body, CaseLook, CaseOutcome, Change, Chore, Clarity, Entry, Instead, PutOff, RootAnswers, Roots, TopOff,
+    Body, CaseLook, CaseOutcome, Change, Chore, Clarity, Entry, Instead, Meshes, PutOff, RootAnswers, Roots, TopOff,
     TopOffWater, Visit, WaterGlass,
 };
 use mopsel_core::system::{ChangeMethod, Check, Kind, System, checks};
@@ -289,4 +289,50 @@ fn a_filling_topped_off_once_is_no_reason_while_all_holds() {
     };
     assert_eq!(changed(&garden(ChangeMethod::Days)).1, Rule::Turnover);
     assert_ne!(changed(&garden(ChangeMethod::Need)).1, Rule::Turnover, "EC and pH say that nothing has gathered");
+}
+
+/// Channels whose meshes were rinsed each day from the first of March on, and what was found in them.
+fn rinsed(found: &[Option<Meshes>]) -> Garden {
+    let log: Vec<Entry> = found
+        .iter()
+        .enumerate()
+        .map(|(n, meshes)| {
+            let day = format!("2027-03-{:02} 09:00", n + 1);
+            visit(&day, Visit { done: vec![Check::Filters], meshes: *meshes, ..Visit::default() })
+        })
+        .collect();
+    let now = format!("2027-03-{:02} 10:00", found.len());
+    Garden::new(system(Kind::FilmChannel), vec![planting("Rocket", (1, 12), Stage::Vegetative)], &log, &now)
+}
+
+#[test]
+fn meshes_are_rinsed_daily_only_where_they_clog() {
+    use Meshes::{Clean, Clogged, Dirt};
+    let days = |found: &[Option<Meshes>]| {
+        let garden = rinsed(found);
+        (due(Check::Filters, &garden.situation()).unwrap().on - garden.now.date()).get_days()
+    };
+    assert_eq!(days(&[None, None]), 1, "ticked off and nothing said: as before");
+    assert_eq!(days(&[Some(Clean)]), 2);
+    assert_eq!(days(&[Some(Clean), Some(Clean)]), 4);
+    assert_eq!(days(&[Some(Clean), Some(Clean), Some(Clean), Some(Clean)]), 7, "never longer than a week");
+    assert_eq!(days(&[Some(Clean), Some(Clean), Some(Dirt)]), 4, "some dirt is what a mesh is for");
+    assert_eq!(days(&[Some(Clean), Some(Clean), Some(Clogged)]), 2);
+    assert_eq!(days(&[Some(Clogged), Some(Clogged)]), 1, "never oftener than daily");
+    let said = rinsed(&[Some(Clean)]).task("filters").reason;
+    assert!(said.contains("The meshes were found clean, so they are rinsed every 2 days"), "{said}");
+    let mut own = rinsed(&[Some(Clean), Some(Clean)]);
+    own.system.intervals.insert(Check::Filters, 1);
+    assert_eq!(on(&own, Check::Filters), date(2027, 3, 3), "days of one's own are not stretched");
+}
+
+#[test]
+fn what_was_in_the_meshes_is_said_by_whoever_may_open_them_and_where_there_are_any() {
+    let found = Body::Visit(Visit { meshes: Some(Meshes::Clean), ..Visit::default() });
+    let film = system(Kind::FilmChannel);
+    assert!(found.check(&film, &crate::common::adult()).is_ok());
+    assert!(found.check(&film, &crate::common::child()).is_err());
+    assert!(found.check(&system(Kind::AeratedRaft), &crate::common::adult()).is_err());
+    let said: Vec<String> = say_entry(&found, &film).into_iter().map(Said::said).collect();
+    assert_eq!(said, ["Mesh filters: clean"]);
 }

@@ -192,7 +192,8 @@ fn families() -> BTreeSet<String> {
 }
 
 /// Families of single words: `product.silica`.
-const WORDS: [&str; 19] = [
+const WORDS: [&str; 20] = [
+    "meshes.",
     "choice.",
     "product.",
     "sanitiser.",
@@ -313,6 +314,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<Ripening>("ripening");
     knows::<Lamp>("lamp");
     knows::<FlowerLight>("flower_light");
+    knows::<mopsel_core::fact::Meshes>("meshes");
     knows::<mopsel_core::system::ChangeMethod>("change_method");
     knows::<Since>("since");
     knows::<Spray>("spray");
@@ -376,7 +378,7 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
         assert!(serde_json::from_value::<mopsel_core::fact::RootAnswers>(answer).is_ok(), "{question}");
     }
     assert!(keys_of("root_question").iter().all(|question| keys_of("root_hint").contains(question)));
-    assert_eq!(LISTS.len(), 54, "name the new list's type above");
+    assert_eq!(LISTS.len(), 55, "name the new list's type above");
 }
 
 #[test]

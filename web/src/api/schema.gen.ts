@@ -2891,6 +2891,11 @@ export interface components {
             part: string;
             say: string;
         };
+        /**
+         * @description What was found in the mesh filters before they were rinsed.
+         * @enum {string}
+         */
+        Meshes: "clean" | "dirt" | "clogged";
         /** @description A hand meter. */
         Meter: {
             /** @description Whether it corrects EC to 25 °C by itself. */
@@ -5105,6 +5110,7 @@ export interface components {
             harvests?: components["schemas"]["Harvested"][];
             lamp?: components["schemas"]["LampSeen"] | null;
             level?: components["schemas"]["LevelReading"] | null;
+            meshes?: components["schemas"]["Meshes"] | null;
             /**
              * Format: int32
              * @description How long it took, in minutes, 1–240; absent where nobody measured it.

@@ -89,13 +89,14 @@ async function begin() {
         ><input
           type="checkbox"
           :checked="parts.swap ?? false"
-          @change="change.parts({ swap: ($event.target as HTMLInputElement).checked })"
+          @change="change.parts({ swap: ($event.target as HTMLInputElement).checked, mixed: null })"
         />
         Swap: a second, clean vessel takes lid and plants over in half a minute</label
       >
     </template>
     <div v-if="places.length > 1">
       <ChoiceChips v-model="mixed" label="Where does the fresh water come from?" :choices="places" keep />
+      <p v-if="change.fault('parts.mixed')" class="wrong" role="alert">{{ change.fault('parts.mixed') }}</p>
       <p v-for="note in notes" :key="note" class="small quiet note">{{ note }}</p>
     </div>
     <div>

@@ -199,6 +199,7 @@ function leave() {
       <NumberField v-model="water" label="Temperature" :unit="units.temperature" :wrong="change.fault('temperature')" />
       <ChoiceChips v-if="kit" v-model="band" label="pH by drop kit" :choices="bands" />
     </div>
+    <p v-if="change.fault('parts.mixed')" class="refused" role="alert">{{ change.fault('parts.mixed') }}</p>
     <p v-if="step.finding" class="finding" :class="step.tone" aria-live="polite">{{ step.finding }}</p>
     <div v-if="shock" class="field">
       <label for="temper-why">Why it has to go in now</label>

@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { ApiError, newId, type Schemas, type SystemView, type Task } from '../api/client'
 import StandMark from '../parts/StandMark.vue'
+import { useChoices } from '../api/queries'
 import { notify } from '../parts/notice'
 import { recorderAt } from '../parts/recorder'
 import { isNow } from '../parts/rank'
@@ -50,7 +51,9 @@ async function mended(one: NonNullable<Task['mended']>[number]) {
   }
 }
 
-async function tick(task: Task) {
+/** What the meshes held is said with the tick: the days between two rinses follow from it. */
+const meshes = useChoices()
+async function tick(task: Task, found?: Schemas['Meshes']) {
   const by = recorderAt(props.view.place.id)
   if (!by) return notify('Pick who is recording first, beside the log.')
   busy.value = task.code
@@ -63,7 +66,7 @@ async function tick(task: Task) {
         ? { all_fine: true }
         : task.rule
           ? { rules: [{ rule: task.rule, name: task.name }] }
-          : { done: [task.check!] }
+          : { done: [task.check!], ...(found ? { meshes: found } : {}) }
     const entry = { id, body: { kind: 'visit' as const, ...visit } }
     await recordAndSay(system, by, entry, `${task.name}: done. The next date has moved.`)
   } catch (error) {
@@ -76,7 +79,11 @@ async function tick(task: Task) {
 
 <template>
   <ol>
-    <li v-for="task in shown" :key="task.code" :class="[task.urgency, task.rank, { wide: task.claim && task.one_tap }]">
+    <li
+      v-for="task in shown"
+      :key="task.code"
+      :class="[task.urgency, task.rank, { wide: (task.claim && task.one_tap) || task.check === 'filters' }]"
+    >
       <div class="words">
         <p class="name">{{ task.name }} <span v-if="task.adult" class="adult small">adult only</span></p>
         <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
@@ -108,8 +115,26 @@ async function tick(task: Task) {
         >
           {{ one.say }}
         </button>
+        <span
+          v-if="task.check === 'filters' && task.days_late >= -1 && !view.card.archived"
+          class="found"
+          role="group"
+          :aria-label="`${task.name}: done, and what was in them`"
+        >
+          <span class="small">Rinsed. They were:</span>
+          <button
+            v-for="one in meshes<Schemas['Meshes']>('meshes')"
+            :key="one.key"
+            class="button done"
+            type="button"
+            :disabled="busy === task.code"
+            @click="tick(task, one.key)"
+          >
+            {{ one.name }}
+          </button>
+        </span>
         <button
-          v-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
+          v-else-if="task.one_tap && task.days_late >= -1 && !view.card.archived"
           class="button done"
           type="button"
           :disabled="busy === task.code"
@@ -180,6 +205,12 @@ li.wide .ways {
   align-items: center;
   flex-direction: row-reverse;
   justify-content: start;
+}
+.found {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
 }
 li.people .ways,
 li.hours .ways {

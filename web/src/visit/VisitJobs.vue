@@ -2,11 +2,12 @@
 /** The other checks of this system, those that are due first. */
 import { computed, defineAsyncComponent, ref } from 'vue'
 import type { Refusal, Schemas, SystemView, Task, Visit } from '../api/client'
-import { useKnowledge } from '../api/queries'
+import { useChoices, useKnowledge } from '../api/queries'
 import StandMark from '../parts/StandMark.vue'
 import { canPutOff, dayName } from '../system/putOff'
 import HandSteps from './HandSteps.vue'
 import VisitEvents from './VisitEvents.vue'
+import ChoiceChips from '../controls/ChoiceChips.vue'
 import VisitHarvest from './VisitHarvest.vue'
 import VisitLamp from './VisitLamp.vue'
 
@@ -48,8 +49,11 @@ const offSaid = (one: Schemas['PutOff']) =>
   one.how === 'skipped' ? 'Skipped this time' : `Moved to ${dayName(one.to)}`
 /** Its steps, where they can be done by whoever is here, and are more than the job's own sentence. */
 const handsOf = (job: Task) => props.view.hands.find((one) => one.check === job.check && one.steps.length > 1)
-const turn = (check: Schemas['Check']) =>
-  (visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check])
+const turn = (check: Schemas['Check']) => {
+  visit.value.done = done.value.includes(check) ? done.value.filter((c) => c !== check) : [...done.value, check]
+  if (check === 'filters' && !visit.value.done.includes(check)) visit.value.meshes = null
+}
+const choices = useChoices()
 </script>
 
 <template>
@@ -99,6 +103,12 @@ const turn = (check: Schemas['Check']) =>
           Not today
         </button>
       </div>
+      <ChoiceChips
+        v-if="job.check === 'filters' && isDone(job)"
+        v-model="visit.meshes"
+        label="What was in the meshes?"
+        :choices="choices<Schemas['Meshes']>('meshes')"
+      />
       <details v-if="handsOf(job)" class="how" :open="job.days_late >= 0 && !putOff(job) && !isDone(job)">
         <summary class="more" :aria-label="`${job.name}: how it goes`">How it goes</summary>
         <HandSteps

@@ -1,6 +1,6 @@
 //! Since when a check has had its cause: nothing is late from before it was wanted, or from before anybody knew.
 
-use super::routine::{flowers_want_shaking, interval, wants_tying};
+use super::routine::{flowers_want_shaking, wants_tying};
 use crate::calendar::{add_days, start_of};
 use crate::crop::{Planting, Stage};
 use crate::fact::Timeline;
@@ -14,7 +14,7 @@ use jiff::{SignedDuration, Timestamp};
 /// something was planted, or was said to have come to a stage, that wants it. `None` where that has always been so. What was
 /// late by the interval before stays as late as it was.
 pub(super) fn wanted_since(check: Check, last: Option<Timestamp>, s: &Situation<'_>) -> Option<Date> {
-    let every = interval(check, s);
+    let every = s.system.interval(check);
     let set = s.history.said_since(|system| system.interval(check) == every).map(|at| {
         let before = s.history.as_told(at - SignedDuration::from_millis(1)).interval(check);
         let counted = last.map_or_else(|| s.began(), |last| s.date(last));

@@ -9,9 +9,10 @@ use super::slack;
 use super::stages::stage_due;
 use crate::calendar::{add_days, add_whole_days, day, days_between, end_of};
 use crate::crop::{Harvest, Planting, Stage};
+use crate::fact::Meshes;
 use crate::figures::FIGURES;
 use crate::forecast;
-use crate::message::{Message, Param, Unit, days, term};
+use crate::message::{Message, Param, Unit, days, member, term};
 use crate::projection::Standing;
 use crate::say;
 use crate::situation::Situation;
@@ -49,7 +50,20 @@ pub fn routine(s: &Situation<'_>) -> Vec<Due> {
 /// check is turned off or not part of this system.
 #[must_use]
 pub fn interval(check: Check, s: &Situation<'_>) -> Option<u16> {
-    s.system.interval(check)
+    let every = s.system.interval(check)?;
+    let own = s.system.intervals.contains_key(&check);
+    Some(if check == Check::Filters && !own { rinsed_every(every, &s.known.done.meshes) } else { every })
+}
+
+/// The days between two rinses of the meshes, by what the last ones found: twice as long each time that they were clean,
+/// up to a week; half as long where they were clogged.
+fn rinsed_every(usual: u16, found: &[Meshes]) -> u16 {
+    let most = Check::Filters.facts().days.max(usual);
+    found.iter().fold(usual, |every, found| match found {
+        Meshes::Clean => (every * 2).min(most),
+        Meshes::Dirt => every,
+        Meshes::Clogged => (every / 2).max(1),
+    })
 }
 
 /// When one check is due.
@@ -105,6 +119,15 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
         Check::Level => sooner_by_forecast(plain, s),
         Check::Readings => sooner_by_drift(plain, s),
         _ => plain,
+    };
+    let learnt =
+        s.known.done.meshes.last().filter(|_| check == Check::Filters && s.system.interval(check) != Some(every));
+    let due = match learnt {
+        Some(found) => {
+            let said = say!("routine.meshes", found = member("meshes", found.code()), every = days(every));
+            Due { reason: say!("sentences", all = Param::Sentences(vec![due.reason, said])), ..due }
+        }
+        None => due,
     };
     let reason = match slack.halved {
         Some(halved) => say!("sentences", all = Param::Sentences(vec![due.reason, halved])),

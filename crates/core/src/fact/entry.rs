@@ -3,8 +3,8 @@
 use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Premix, PremixIn};
 use super::{
-    Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Plants, PutOff, RootStage, Roots, Running,
-    Sensed, Subject, TopOff, WaterGlass,
+    Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Meshes, Plants, PutOff, RootStage, Roots,
+    Running, Sensed, Subject, TopOff, WaterGlass,
 };
 use crate::message::count;
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
@@ -85,6 +85,9 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
     pub done: Vec<Check>,
+    /// What was found in the mesh filters before they were rinsed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub meshes: Option<Meshes>,
     /// Rules of one's own that were done.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub rules: Vec<RuleDone>,
@@ -413,6 +416,15 @@ impl Visit {
         if let Some(twice) = self.done.iter().enumerate().find(|(n, check)| self.done[..*n].contains(check)) {
             return Err(refuse!("check_twice", check = twice.1.name()).at("done"));
         }
+        if self.meshes.is_some() {
+            let filters = Check::Filters;
+            if !filters.applies(&system.traits) {
+                return Err(refuse!("check_not_here", check = filters.name()).at("meshes"));
+            }
+            if actor.is_child() {
+                return Err(refuse!("child_does_adult_check", check = filters.name()).at("meshes"));
+            }
+        }
         for check in &self.done {
             if !check.applies(&system.traits) {
                 return Err(refuse!("check_not_here", check = check.name()).at("done"));
@@ -456,6 +468,7 @@ impl Visit {
             (Check::Roots, self.roots.as_ref().is_some_and(|roots| roots.stage().is_some())),
             (Check::Light, self.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),
             (Check::Harvest, !self.harvests.is_empty()),
+            (Check::Filters, self.meshes.is_some() && !self.done.contains(&Check::Filters)),
         ];
         let seen = seen.into_iter().filter(|(_, seen)| *seen).map(|(check, _)| check);
         seen.chain(self.done.iter().copied()).collect()

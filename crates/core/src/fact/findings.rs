@@ -173,6 +173,30 @@ impl Clarity {
     }
 }
 
+/// What was found in the mesh filters before they were rinsed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Meshes {
+    /// Next to nothing.
+    Clean,
+    /// Some, through which the water ran.
+    Dirt,
+    /// So much that it held the water up.
+    Clogged,
+}
+
+impl Meshes {
+    /// Its code on the wire.
+    #[must_use]
+    pub fn code(self) -> &'static str {
+        match self {
+            Self::Clean => "clean",
+            Self::Dirt => "dirt",
+            Self::Clogged => "clogged",
+        }
+    }
+}
+
 /// How it smells.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]

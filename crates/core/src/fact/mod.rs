@@ -22,7 +22,9 @@ mod wait;
 pub use actor::Actor;
 pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, MixedIn, OldWater, StepMark};
 pub use entry::{Body, Change, Entry, Treatment, TreatmentKind, Visit, effective};
-pub use findings::{Clarity, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass};
+pub use findings::{
+    Clarity, Meshes, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass,
+};
 pub use happened::{Carried, Happened, Harvested, LampSeen, Spray};
 pub use history::{Dated, Holds, Planted, Segment, Timeline, Version};
 pub use kept::{Draft, LoggedEntry, NewCard, StoredCard, StoredRun, Timer};

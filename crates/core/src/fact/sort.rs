@@ -111,7 +111,9 @@ impl Sort {
             Self::Case => !visit.cases.is_empty(),
             Self::Roots => visit.roots.is_some(),
             Self::Harvest => !visit.harvests.is_empty() || did(&[Check::Harvest]),
-            Self::Cleaning => did(&[Check::WipeDown, Check::Filters, Check::Sprayers, Check::Stone]),
+            Self::Cleaning => {
+                visit.meshes.is_some() || did(&[Check::WipeDown, Check::Filters, Check::Sprayers, Check::Stone])
+            }
             Self::Calibration => did(&[Check::Calibrate]),
             Self::PutOff => !visit.put_off.is_empty(),
             Self::Note => visit.note.as_ref().is_some_and(|note| !note.as_str().is_empty()),

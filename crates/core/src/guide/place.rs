@@ -87,7 +87,8 @@ pub fn ready(from: MixedIn, run: &ChangeRun, s: &Situation<'_>) -> Option<Result
     if age > there.keeps_days {
         return Some(Err(say!("change.ready_old", day = made)));
     }
-    if let Some(takes) = takes(run, s).filter(|takes| *takes > litres) {
+    let takes = takes(run, s);
+    if let Some(takes) = takes.filter(|takes| *takes > litres) {
         return Some(Err(say!("change.ready_short", litres = litres, takes = takes)));
     }
     let Some(ec) = there.ec else { return Some(Err(say!("change.ready_unknown", litres = litres))) };
@@ -95,7 +96,10 @@ pub fn ready(from: MixedIn, run: &ChangeRun, s: &Situation<'_>) -> Option<Result
         Some(target) if ec < target.low || ec > target.high => {
             Some(Err(say!("change.ready_off", ec = ec, low = target.low, high = target.high)))
         }
-        _ => Some(Ok(say!("change.ready", litres = litres, ec = ec, day = made))),
+        _ => Some(Ok(match takes {
+            Some(takes) => say!("change.ready", takes = takes, litres = litres, ec = ec, day = made),
+            None => say!("change.ready_there", litres = litres, ec = ec, day = made),
+        })),
     }
 }
 

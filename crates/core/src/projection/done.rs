@@ -1,7 +1,7 @@
 //! When each check was last done, and how far the log reaches.
 
 use super::{Projection, keep_last};
-use crate::fact::{Body, Chore, Entry, Instead, PutOff, Sensed, Visit};
+use crate::fact::{Body, Chore, Entry, Instead, Meshes, PutOff, Sensed, Visit};
 use crate::figures::FIGURES;
 use crate::statistics::median;
 use crate::system::{Check, Every, System};
@@ -33,6 +33,9 @@ pub struct Occasion {
 /// Occasions that are kept of each check and rule.
 const KEPT_OCCASIONS: usize = 40;
 
+/// Rinses from which the days between two are learnt.
+const KEPT_MESHES: usize = 12;
+
 /// Visits from which the pace is learnt.
 const KEPT_PACES: usize = 9;
 
@@ -56,6 +59,9 @@ pub struct Done {
     /// What the last visits took, over what such visits usually take, oldest first.
     #[serde(default)]
     pub paces: Vec<f64>,
+    /// What the last rinses of the mesh filters found, oldest first.
+    #[serde(default)]
+    pub meshes: Vec<Meshes>,
     /// What was moved to another day, by the code of its task.
     #[serde(default)]
     pub moved: BTreeMap<String, Moved>,
@@ -153,6 +159,9 @@ impl Done {
         let usual = usual_minutes(visit, system);
         for check in visit.checks(system) {
             self.did(check, at);
+        }
+        if let Some(found) = visit.meshes {
+            keep_last(&mut self.meshes, found, KEPT_MESHES);
         }
         if let Some(minutes) = visit.minutes.filter(|_| usual > 0.0) {
             keep_last(&mut self.paces, f64::from(minutes) / usual, KEPT_PACES);

@@ -19,7 +19,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 54] = [
+pub const LISTS: [(&str, &[&str]); 55] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -97,6 +97,7 @@ pub const LISTS: [(&str, &[&str]); 54] = [
     ("ripening", &["taper", "finisher", "neither"]),
     ("lamp", &["strip", "panel"]),
     ("flower_light", &["long", "short"]),
+    ("meshes", &["clean", "dirt", "clogged"]),
     ("change_method", &["days", "need"]),
     ("spray", &["soap", "oil", "pepper", "other"]),
     ("carried", &["plants", "water", "tools"]),

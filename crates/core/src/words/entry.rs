@@ -104,6 +104,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     }
     lines.extend(visit.batch.as_ref().map(say_batch));
     lines.extend(visit.done.iter().map(|check| say!("entry.done", check = check.name())));
+    lines.extend(visit.meshes.map(|found| say!("entry.meshes", found = member("meshes", found.code()))));
     lines.extend(visit.rules.iter().map(|done| say!("entry.rule_done", name = &done.name)));
     lines.extend(visit.put_off.iter().map(PutOff::say));
     let overruled = visit.overruled.iter();

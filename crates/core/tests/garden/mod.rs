@@ -14,7 +14,7 @@ use mopsel_core::care::look::lines;
 use mopsel_core::care::{Task, tasks};
 use mopsel_core::crop::{Planting, Stage, crops};
 use mopsel_core::fact::{
-    Actor, Batch, Body, Change, Clarity, Entry, Planted, Plants, Roots, Subject, Timeline, TopOffWater, Visit,
+    Actor, Batch, Body, Change, Clarity, Entry, Meshes, Planted, Plants, Roots, Subject, Timeline, TopOffWater, Visit,
     WaterGlass,
 };
 use mopsel_core::mixing::{FeedFacts, products};
@@ -198,6 +198,8 @@ pub struct Fared {
     pub lines: u32,
     pub minutes: f64,
     pub changes: u32,
+    /// Whether so much comes into the meshes that they clog within a day.
+    pub clogs: bool,
     /// Whether its water is changed by need.
     pub by_need: bool,
     pub drowned: Vec<String>,
@@ -386,6 +388,7 @@ impl Garden {
             fared: Fared {
                 name,
                 measuring: measured,
+                clogs: seed.is_multiple_of(3),
                 by_need: system.methods.change == ChangeMethod::Need,
                 ..Fared::default()
             },
@@ -772,7 +775,9 @@ impl Garden {
         let roots = has(Check::Roots).then(Roots::sound);
         let glass = has(Check::WaterGlass).then_some(WaterGlass { clarity: Clarity::Clear, smell: None });
         let plants = has(Check::Plants).then(Plants::default);
-        let visit = Visit { done, roots, glass, plants, ..Visit::default() };
+        let found = if self.fared.clogs { Meshes::Clogged } else { Meshes::Clean };
+        let meshes = has(Check::Filters).then_some(found);
+        let visit = Visit { done, roots, glass, plants, meshes, ..Visit::default() };
         if visit != Visit::default() {
             self.log(Body::Visit(visit));
         }
