@@ -136,6 +136,7 @@ groups! {
     }
     /// The mixing bench.
     bench: BenchFigures {
+        first_use,
         least_litres, least_top_off, least_share, mix_minutes, jug_share, correction_share, jug_least, jug_most,
         heavy_can, lift, most_carried, most_fillings, drop, drops_up_to, stale_days, coarse, good_enough, correction_wait, dose_jug
     }

@@ -3,12 +3,12 @@
 use crate::common::{Refused, Said, adult};
 use mopsel_core::words::{Reader, RefusalSaid};
 
-use crate::common::{Garden, ec, entry, l, level, ph, planting, system, visit};
-use mopsel_core::bench::{Ask, Plan, Purpose, Shelf, StepKind, plan, usual_containers, usual_tools};
+use crate::common::{Garden, at, ec, entry, l, level, ph, planting, system, visit, with_products, zone};
+use mopsel_core::bench::{Ask, AskLine, Plan, Purpose, Shelf, StepKind, plan, usual_containers, usual_tools};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::WaitFor;
 use mopsel_core::fact::{Body, RootStage, TreatmentKind, Visit};
-use mopsel_core::mixing::{Product, Recipe, products, recipes, shipped_id};
+use mopsel_core::mixing::{PrintedRate, Product, ProductKind, Recipe, learnt_rise, products, recipes, shipped_id};
 use mopsel_core::quantity::{Conductivity, EcScale, UnitSystem};
 use mopsel_core::system::{Kind, Measuring, PhMethod, System, TopOffMethod, kinds};
 use mopsel_core::words::say_entry;
@@ -137,6 +137,46 @@ fn every_plan_has_steps_a_carry_weight_and_how_sure_it_is() {
         let order: Vec<_> = plan.doses.iter().map(|d| d.what).collect();
         assert!(order.is_sorted(), "{order:?}");
     }
+}
+
+#[test]
+fn the_first_use_of_a_label_raises_the_strength_by_half_is_measured_and_then_finished() {
+    let id = uuid::Uuid::from_u128(77);
+    let rate: PrintedRate = serde_json::from_value(serde_json::json!(
+        {"value": 4.0, "amount": "millilitres", "per": 1, "volume": "litre"}
+    ))
+    .unwrap();
+    let own = Product { rate: Some(rate), rise: None, ..products()[0].1.clone() };
+    let shelf: BTreeMap<uuid::Uuid, Product> =
+        products().iter().cloned().chain([(id, Product { what: ProductKind::OnePart, ..own })]).collect();
+    let mut garden = rails(80.0, 0.9);
+    let aim = garden.situation().ec_target().unwrap().aim.get();
+    let ask = |strength: Option<f64>| Ask {
+        products: vec![AskLine { product: id, rate: None }],
+        target: Some(ec(aim)),
+        ..Ask::new(Purpose::Correction { litres: None, ec: strength.map(ec) })
+    };
+    let plan = with_products(&garden.situation(), &ask(None), &shelf).unwrap();
+    let first = plan.doses[0].amount.value;
+    let source = garden.system.source_ec.get();
+    let whole = 4.0 * 80.0 * (aim - 0.9) / (aim - source);
+    assert!((first - whole / 2.0).abs() < 1e-6, "half of what the label would take: {first} of {whole}");
+    assert!(plan.after_ec.is_none() && plan.ledger.is_none(), "nothing is promised of what nobody measured");
+    assert!(plan.clone().said().answer.starts_with("Start with half"));
+    let Some(Body::Visit(mut visit)) = plan.entry else { panic!() };
+    // It does a little less than the label says.
+    let after = 0.9 + 0.4 * (aim - 0.9);
+    visit.batch.as_mut().unwrap().ec = Some(ec(after));
+    garden.log(entry("2027-03-09 08:40", Body::Visit(visit)));
+    garden.now = at("2027-03-09 09:00").to_zoned(zone());
+    let water = garden.situation().water().ec().unwrap();
+    assert!(
+        (water.value.get() - after).abs() < 1e-6 && water.read.is_some(),
+        "what was measured is the tank: {water:?}"
+    );
+    let batches: Vec<_> = garden.known.lessons.batches.iter().collect();
+    let learnt = learnt_rise(id, &batches, |_| None).unwrap();
+    assert!((learnt.rise * first / 80.0 - 0.4 * (aim - 0.9)).abs() < 1e-6, "{learnt:?}");
 }
 
 #[test]

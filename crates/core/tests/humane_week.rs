@@ -161,6 +161,18 @@ fn a_look_that_is_moved_goes_as_one_and_stays_there() {
 }
 
 #[test]
+fn after_a_long_silence_the_list_is_short() {
+    let looked = [(Check::Pests, 8), (Check::Stone, 8), (Check::Roots, 8), (Check::Plants, 8), (Check::WipeDown, 8)];
+    let mut garden = raft(&looked, "2027-03-20 08:00");
+    assert!(listed(&garden).len() > 4, "some days late, each is listed");
+    garden.now = crate::common::at("2027-04-10 08:00").to_zoned(crate::common::zone());
+    let codes: Vec<String> = listed(&garden).iter().map(|task| task.code.to_string()).collect();
+    assert_eq!(codes, ["catch_up", "change"], "look first, and change the old water");
+    assert!(tasks(&garden.situation()).len() > 6, "a visit still goes through all of them");
+    assert!(apart(&tasks(&garden.situation()), &listed(&garden)).iter().any(|task| task.check == Some(Check::Roots)));
+}
+
+#[test]
 fn in_the_weeks_to_come_looks_of_a_day_are_one_line() {
     let garden = raft(
         &[(Check::Pests, 8), (Check::Stone, 8), (Check::Roots, 8), (Check::Plants, 8), (Check::WaterGlass, 8)],

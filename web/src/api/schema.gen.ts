@@ -4632,7 +4632,7 @@ export interface components {
         };
         /** @description Everything on a system's page but its log. */
         SystemView: {
-            /** @description The checks that one of them takes in, part by part. */
+            /** @description The tasks that stand behind one of them, part by part. */
             apart: components["schemas"]["Task"][];
             /** @description The card. */
             card: components["schemas"]["CardView"];

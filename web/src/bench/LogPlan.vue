@@ -42,6 +42,9 @@ const measures = computed(() => {
   }
 })
 
+/** Stirred into the water that is there: what is measured afterwards is the tank. */
+const inTank = computed(() => props.plan.entry?.kind === 'visit' && !props.plan.entry.top_off)
+
 /** The plan's entry with what was really used in place of what was planned. */
 function body(): Schemas['Body'] {
   const entry = JSON.parse(JSON.stringify(props.plan.entry)) as Schemas['Body']
@@ -105,7 +108,7 @@ async function log() {
       <NumberField
         v-if="measures.ec"
         v-model="ec"
-        label="EC of the batch, once mixed"
+        :label="inTank ? 'EC of the tank, once mixed' : 'EC of the batch, once mixed'"
         :unit="scaleName(meterScale(view))"
         hint="Left empty if it was not measured"
       />

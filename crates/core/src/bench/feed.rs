@@ -209,6 +209,11 @@ impl Feed {
         Some(say!("bench.not_as_printed", printed = printed, band = wanted, crops = crops))
     }
 
+    /// Whether it is not known what it does to the EC.
+    pub fn knows_no_rise(&self) -> bool {
+        self.rise(true).is_none()
+    }
+
     /// Whether any rise was learnt rather than read off a label.
     pub fn learnt(&self) -> bool {
         self.lines.iter().any(|line| line.product.rise != line.rise)

@@ -1,7 +1,7 @@
 //! The looks of a week as one line and one tick: the water, roots, plants, pests, stone and sprayers of one system, where
 //! more than one of them is due. It is opened where something is amiss; what one tap says is said in full before it.
 
-use super::task::{Task, comes_first};
+use super::task::{CATCH_UP, Task, comes_first};
 use crate::fact::{Clarity, Plants, Roots, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::Message;
@@ -23,9 +23,20 @@ fn is_part(task: &Task) -> bool {
     task.rank == Rank::Routine && task.check.is_some_and(|check| PARTS.contains(&check))
 }
 
-/// The tasks as the lines of a list: the looks that fall together are one.
+/// Whether one look after a long silence answers it, or says when it is due anew: routine, save what is a matter of hours,
+/// and the change, for old water does not wait to be looked at.
+fn answered_by_a_look(task: &Task) -> bool {
+    let routine = task.rule.is_some() || task.check.is_some_and(|check| check != Check::Change);
+    routine && task.rank > Rank::Hours
+}
+
+/// The tasks as the lines of a list: the looks that fall together are one, and after a long silence the list is short, with
+/// all that one look answers left to it.
 #[must_use]
-pub fn lines(tasks: Vec<Task>, s: &Situation<'_>) -> Vec<Task> {
+pub fn lines(mut tasks: Vec<Task>, s: &Situation<'_>) -> Vec<Task> {
+    if tasks.iter().any(|task| task.code == CATCH_UP) {
+        tasks.retain(|task| !answered_by_a_look(task));
+    }
     let Some(first) = tasks.iter().filter(|task| is_part(task)).map(|task| task.due_on).min() else { return tasks };
     let until = first.max(s.today());
     let (parts, mut others): (Vec<Task>, Vec<Task>) =
@@ -39,11 +50,11 @@ pub fn lines(tasks: Vec<Task>, s: &Situation<'_>) -> Vec<Task> {
     others
 }
 
-/// The checks that a look of this day takes in, for those that list it part by part.
+/// The tasks that stand behind a line, or wait for a look, for a visit that goes through them part by part.
 #[must_use]
 pub fn apart(tasks: &[Task], lines: &[Task]) -> Vec<Task> {
-    let taken = |task: &&Task| task.check.is_some_and(|check| lines.iter().any(|line| line.parts.contains(&check)));
-    tasks.iter().filter(taken).cloned().collect()
+    let behind = |task: &&Task| !lines.iter().any(|line| line.code == task.code);
+    tasks.iter().filter(behind).cloned().collect()
 }
 
 /// The most pressing of them speaks for all.

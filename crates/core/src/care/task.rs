@@ -415,6 +415,9 @@ fn first_fill(s: &Situation<'_>) -> Task {
     Task { way: Some(way), ..task.slack(slack, s).ranked(if dry { Rank::Hours } else { Rank::Routine }) }
 }
 
+/// The code of the one task after a long silence.
+pub(super) const CATCH_UP: &str = "catch_up";
+
 /// Days without any entry after which nothing single is late: someone has to look how it stands.
 const SILENT_DAYS: f64 = 21.0;
 
@@ -435,7 +438,7 @@ fn catch_up(tasks: &[Task], s: &Situation<'_>) -> Option<Task> {
     let reason = say!("catch_up.reason", ago = days(ago.floor()), likely = likely);
     let first = tasks.iter().map(|task| task.margin_days).fold(0.0, f64::min);
     let (name, doing) = (say!("catch_up.name"), say!("catch_up.doing"));
-    let task = Task::new("catch_up", name, doing, reason, s.today(), s.now.timestamp(), s);
+    let task = Task::new(CATCH_UP, name, doing, reason, s.today(), s.now.timestamp(), s);
     Some(task.slack(first - A_MOMENT, s).about(Subject::Level).ranked(Rank::Hours))
 }
 

@@ -234,6 +234,14 @@ impl Standing {
 
     /// Feed stirred into the water that stands there.
     fn stir_in(&mut self, at: Timestamp, batch: &Batch, system: &System) {
+        // Measured in the tank once it had mixed.
+        if let Some(read) = batch.ec.and_then(|ec| ec.at_25(None::<Celsius>).ok()) {
+            self.ec = Some(Guess::read(read.get(), FIGURES.strength.meter_error, at));
+            if let Some(ph) = &mut self.ph {
+                *ph = ph.moved(at, ph.low - FIGURES.ph.spread_much, ph.value, ph.high);
+            }
+            return;
+        }
         let Some(litres) = self.litres else { return };
         let Some(ec) = &mut self.ec else { return };
         let volume = litres.value.max(system.full().get() * LEAST_WATER);

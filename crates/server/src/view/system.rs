@@ -176,7 +176,7 @@ pub struct SystemView {
     pub section: Section,
     /// Everything to do, least margin first.
     pub tasks: Vec<Task<String>>,
-    /// The checks that one of them takes in, part by part.
+    /// The tasks that stand behind one of them, part by part.
     pub apart: Vec<Task<String>>,
     /// What comes of level, strength, pH and the top-off reservoir if nothing is added.
     pub outlook: Vec<Outlook<String>>,
