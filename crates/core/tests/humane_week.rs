@@ -9,11 +9,11 @@ use mopsel_core::care::ahead::{ahead, looks_together};
 use mopsel_core::care::change::{Rule, change_due};
 use mopsel_core::care::look::{LOOK, PARTS, apart, lines};
 use mopsel_core::care::put_off::check as check_moved;
-use mopsel_core::care::{Task, routine::due, tasks};
+use mopsel_core::care::{Task, kept, routine::due, tasks};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{
-    Body, CaseLook, CaseOutcome, Change, Chore, Clarity, Entry, Instead, Meshes, PutOff, RootAnswers, Roots, TopOff,
-    TopOffWater, Visit, WaterGlass,
+    Body, CaseLook, CaseOutcome, Change, Chore, Clarity, Entry, Instead, Meshes, PutOff, RootAnswers, Roots, Running,
+    TopOff, TopOffWater, Visit, WaterGlass,
 };
 use mopsel_core::system::{ChangeMethod, Check, Kind, System, checks};
 use mopsel_core::words::say_entry;
@@ -137,6 +137,32 @@ fn over_an_open_case_nothing_is_sound_with_a_tap() {
     let case = CaseLook { cause: "aphids".into(), outcome: CaseOutcome::Opened, ports: None, learnt: None };
     garden.log(visit("2027-03-15 07:00", Visit { cases: vec![case], ..Visit::default() }));
     assert!(look(&garden).is_none_or(|line| !line.one_tap));
+}
+
+#[test]
+fn over_a_fault_nothing_is_sound_with_a_tap() {
+    let mut garden = raft(&[(Check::Pests, 8), (Check::Stone, 8), (Check::Plants, 8)], "2027-03-15 08:00");
+    let running = Some(Running { bubbles: Some(false), ..Running::default() });
+    garden.log(visit("2027-03-15 07:00", Visit { running, ..Visit::default() }));
+    assert!(look(&garden).is_none_or(|line| !line.one_tap), "the stone does not bubble");
+}
+
+#[test]
+fn what_was_done_along_with_the_rest_was_not_late() {
+    let mut garden =
+        raft(&[(Check::Pests, 8), (Check::Stone, 10), (Check::Plants, 10), (Check::Roots, 10)], "2027-03-12 08:00");
+    let planned = on(&garden, Check::Pests);
+    assert_eq!(planned, date(2027, 3, 15));
+    garden.log(visit("2027-03-17 09:00", done(Check::Pests)));
+    garden.log(visit("2027-03-17 09:10", done(Check::Stone)));
+    garden.now = crate::common::at("2027-03-18 08:00").to_zoned(crate::common::zone());
+    let line = |code: &str| kept(&garden.situation()).into_iter().find(|line| line.code == code).unwrap();
+    assert_eq!((line("pests").late, line("stone").late), (0, 0));
+    let mut later = raft(&[(Check::Pests, 8)], "2027-03-12 08:00");
+    later.log(visit("2027-03-18 09:00", done(Check::Pests)));
+    later.now = crate::common::at("2027-03-19 08:00").to_zoned(crate::common::zone());
+    let late = kept(&later.situation()).into_iter().find(|line| line.code == "pests").unwrap();
+    assert_eq!(late.late, 1, "three days are");
 }
 
 #[test]
@@ -333,6 +359,12 @@ fn meshes_are_rinsed_daily_only_where_they_clog() {
     assert_eq!(days(&[Some(Clogged), Some(Clogged)]), 1, "never oftener than daily");
     let said = rinsed(&[Some(Clean)]).task("filters").reason;
     assert!(said.contains("The meshes were found clean, so they are rinsed every 2 days"), "{said}");
+    // What was kept by one interval stays so when another is learnt.
+    let mut waited = rinsed(&[Some(Clean), Some(Clean)]);
+    waited.log(visit("2027-03-06 09:00", Visit { meshes: Some(Clogged), ..Visit::default() }));
+    waited.now = crate::common::at("2027-03-06 10:00").to_zoned(crate::common::zone());
+    let line = kept(&waited.situation()).into_iter().find(|line| line.code == "filters").unwrap();
+    assert_eq!((line.missed, line.late), (0, 0), "after four days, as it was due");
     let mut own = rinsed(&[Some(Clean), Some(Clean)]);
     own.system.intervals.insert(Check::Filters, 1);
     assert_eq!(on(&own, Check::Filters), date(2027, 3, 3), "days of one's own are not stretched");

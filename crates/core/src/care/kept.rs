@@ -3,7 +3,8 @@
 //! A turn falls an interval after the last time, moved off closed days, with the interval that held then: a changed
 //! rule never rewrites what was kept by the old one. It was missed when its slack passed before anybody did it.
 
-use super::routine::interval;
+use super::gather::{gathers, within};
+use super::routine::interval_at;
 use super::slack;
 use crate::calendar::add_days;
 use crate::fact::Instead;
@@ -47,8 +48,18 @@ impl<W> KeptLine<W> {
     }
 }
 
-/// A turn: how many days after the last, and how late it may be, by what held at a moment.
-type Turn<'a> = dyn Fn(Timestamp) -> Option<(i64, f64)> + 'a;
+/// A turn, by what held at a moment.
+#[derive(Clone, Copy)]
+struct TurnOf {
+    /// Days after the last.
+    every: i64,
+    /// Days that it may be late.
+    slack: f64,
+    /// Days after its own within which it is done along with others, and not late.
+    along: i64,
+}
+
+type Turn<'a> = dyn Fn(Timestamp) -> Option<TurnOf> + 'a;
 
 /// How care was kept, each check and rule that has a turn of its own, in the order of a visit.
 #[must_use]
@@ -67,14 +78,16 @@ pub fn kept(s: &Situation<'_>) -> Vec<KeptLine> {
                     | Check::Pollinate
                     | Check::TieUp
             );
-            interval(check, &then).filter(|_| by_interval).map(|every| (i64::from(every), slack(check, &then).days))
+            let every = interval_at(check, at, &then).filter(|_| by_interval)?;
+            let along = if gathers(check, &then) { within() } else { 0 };
+            Some(TurnOf { every: i64::from(every), slack: slack(check, &then).days, along })
         };
         line(check.code(), check.name(), check == Check::LookIn, &turn, s)
     };
     let mut lines: Vec<KeptLine> = checks().iter().filter_map(|facts| of_check(facts.key)).collect();
     lines.extend(s.system.rules.iter().filter_map(|rule| {
         let turn = move |_: Timestamp| match rule.every {
-            Every::Days { days } => Some((i64::from(days), rule.slack_days)),
+            Every::Days { days } => Some(TurnOf { every: i64::from(days), slack: rule.slack_days, along: 0 }),
             _ => None,
         };
         line(&format!("rule.{}", rule.id), say!("own_rule.name", name = &rule.name), false, &turn, s)
@@ -98,19 +111,21 @@ fn line(code: &str, name: Message, open_only: bool, turn: &Turn<'_>, s: &Situati
         said: say!("kept.none"),
     };
     let mut last: Option<Timestamp> = s.known.done.first_at;
-    turn(s.now.timestamp()).or_else(|| occasions.back().and(Some((0, 0.0))))?;
+    if turn(s.now.timestamp()).is_none() && occasions.is_empty() {
+        return None;
+    }
     let settle = |on: Date, slack: f64| {
         if open_only { s.calendar.open_on_or_after(on) } else { s.calendar.settle(on, slack) }
     };
     // The turns between one time and the next that passed unseen, and whether the next came after its day.
     let between = |last: Timestamp, until: Date| {
-        let Some((every, slack)) = turn(last).filter(|(every, _)| *every > 0) else { return (0, false) };
+        let Some(TurnOf { every, slack, along }) = turn(last).filter(|turn| turn.every > 0) else { return (0, false) };
         let (mut due, mut missed) = (settle(add_days(s.date(last), every), slack), 0);
         while add_days(due, slack.floor() as i64) < until {
             missed += u32::from(within(due));
             due = settle(add_days(due, every), slack).max(add_days(due, 1));
         }
-        (missed, due < until)
+        (missed, add_days(due, along) < until)
     };
     for Occasion { at, instead } in occasions {
         let on = s.date(*at);

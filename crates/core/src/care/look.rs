@@ -1,7 +1,7 @@
 //! The looks of a week as one line and one tick: the water, roots, plants, pests, stone and sprayers of one system, where
 //! more than one of them is due. It is opened where something is amiss; what one tap says is said in full before it.
 
-use super::task::{CATCH_UP, Task, comes_first};
+use super::task::{CATCH_UP, Task, comes_first, never_all_fine};
 use crate::fact::{Clarity, Plants, Roots, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::Message;
@@ -76,8 +76,8 @@ fn together(parts: &[Task], s: &Situation<'_>) -> Option<Task> {
         rule: None,
         subject: first.subject,
         way: Some(Way { to: WayTo::Visit, part: Some("look"), name: say!("way.look") }),
-        // Over an open case nothing is called sound with a tap.
-        one_tap: s.known.cases.open().is_none(),
+        // Over an open case, or a fault, nothing is called sound with a tap.
+        one_tap: !never_all_fine(s),
         // Moved as one where all of it falls on one day.
         movable: parts.iter().all(|task| task.movable && task.due_on == earliest.due_on),
         parts: has,

@@ -50,16 +50,22 @@ pub fn routine(s: &Situation<'_>) -> Vec<Due> {
 /// check is turned off or not part of this system.
 #[must_use]
 pub fn interval(check: Check, s: &Situation<'_>) -> Option<u16> {
+    interval_at(check, s.now.timestamp(), s)
+}
+
+/// The same by what was known at a moment, of the system as it is given.
+pub(super) fn interval_at(check: Check, at: Timestamp, s: &Situation<'_>) -> Option<u16> {
     let every = s.system.interval(check)?;
     let own = s.system.intervals.contains_key(&check);
-    Some(if check == Check::Filters && !own { rinsed_every(every, &s.known.done.meshes) } else { every })
+    let found = s.known.done.meshes.iter().filter(|(seen, _)| *seen <= at).map(|(_, found)| *found);
+    Some(if check == Check::Filters && !own { rinsed_every(every, found) } else { every })
 }
 
 /// The days between two rinses of the meshes, by what the last ones found: twice as long each time that they were clean,
 /// up to a week; half as long where they were clogged.
-fn rinsed_every(usual: u16, found: &[Meshes]) -> u16 {
+fn rinsed_every(usual: u16, found: impl Iterator<Item = Meshes>) -> u16 {
     let most = Check::Filters.facts().days.max(usual);
-    found.iter().fold(usual, |every, found| match found {
+    found.fold(usual, |every, found| match found {
         Meshes::Clean => (every * 2).min(most),
         Meshes::Dirt => every,
         Meshes::Clogged => (every / 2).max(1),
@@ -123,7 +129,7 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
     let learnt =
         s.known.done.meshes.last().filter(|_| check == Check::Filters && s.system.interval(check) != Some(every));
     let due = match learnt {
-        Some(found) => {
+        Some((_, found)) => {
             let said = say!("routine.meshes", found = member("meshes", found.code()), every = days(every));
             Due { reason: say!("sentences", all = Param::Sentences(vec![due.reason, said])), ..due }
         }

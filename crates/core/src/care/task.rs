@@ -249,7 +249,7 @@ impl Task {
 }
 
 /// Whether a case or a fault is open: what is seen of it is said, and not that all is fine.
-fn never_all_fine(s: &Situation<'_>) -> bool {
+pub(super) fn never_all_fine(s: &Situation<'_>) -> bool {
     s.known.cases.open().is_some() || s.known.readings.running.is_some_and(|seen| seen.value.any_fault())
 }
 

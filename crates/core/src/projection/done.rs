@@ -61,7 +61,7 @@ pub struct Done {
     pub paces: Vec<f64>,
     /// What the last rinses of the mesh filters found, oldest first.
     #[serde(default)]
-    pub meshes: Vec<Meshes>,
+    pub meshes: Vec<(Timestamp, Meshes)>,
     /// What was moved to another day, by the code of its task.
     #[serde(default)]
     pub moved: BTreeMap<String, Moved>,
@@ -161,7 +161,7 @@ impl Done {
             self.did(check, at);
         }
         if let Some(found) = visit.meshes {
-            keep_last(&mut self.meshes, found, KEPT_MESHES);
+            keep_last(&mut self.meshes, (at, found), KEPT_MESHES);
         }
         if let Some(minutes) = visit.minutes.filter(|_| usual > 0.0) {
             keep_last(&mut self.paces, f64::from(minutes) / usual, KEPT_PACES);
