@@ -1,4 +1,4 @@
-import { accessible, expect, fits, systemId, test, recordAs } from './support'
+import { accessible, expect, fits, personId, systemId, test, recordAs } from './support'
 
 test('a system shows its state, what is due and why, its trends and its log', async ({ page }) => {
   await page.goto(`/system/${await systemId(page, 'Bean table')}`)
@@ -58,6 +58,13 @@ test('an amendment keeps the original in sight, with its reason', async ({ page 
 test('the looks of a week are one line, moved as one, and one tap says what it records', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 })
   const id = await systemId(page, 'Blue raft')
+  // Looked at on Friday, and every five days from now on: due tomorrow.
+  const { card } = await (await page.request.get(`/api/systems/${id}`)).json()
+  const looks = ['water_glass', 'plants', 'pests', 'roots', 'stone']
+  const intervals = Object.fromEntries(looks.map((check) => [check, 5]))
+  const data = { version: card.version, body: { ...card.body, intervals } }
+  const headers = { 'Mopsel-Person': await personId(page, 'Blue raft', 'Wren') }
+  expect((await page.request.put(`/api/cards/${id}`, { data, headers })).status()).toBe(200)
   await page.goto(`/system/${id}`)
   await recordAs(page, 'Wren')
   const line = page.getByRole('listitem').filter({ hasText: 'Weekly look: water, plants, pests, roots, air stone' })

@@ -90,6 +90,22 @@ fn what_a_closure_brought_forward_is_not_brought_forward_again() {
 }
 
 #[test]
+fn before_a_closure_nothing_is_done_twice_in_a_week() {
+    let looked = [(Check::Pests, 5), (Check::Stone, 5), (Check::Roots, 5), (Check::Plants, 5), (Check::WaterGlass, 5)];
+    let mut garden = raft(&looked, "2027-03-09 10:00");
+    garden.log(entry("2027-02-24 09:00", Body::Change(Change::full(crate::common::l(90.0)))));
+    let closed = Closure { from: date(2027, 3, 13), to: date(2027, 3, 22), name: None };
+    garden.calendar = Calendar::weekly(&Weekday::ALL).unwrap().without(&[closed]);
+    assert_eq!(on(&garden, Check::Change), date(2027, 3, 10));
+    let days: Vec<Date> = ahead(7, &garden.situation())
+        .into_iter()
+        .filter(|one| one.check == Some(Check::Roots))
+        .map(|one| one.on)
+        .collect();
+    assert_eq!(days, [date(2027, 3, 12)], "on the change's day it would be asked for again on Friday");
+}
+
+#[test]
 fn done_together_once_they_stay_together_and_keep_their_week() {
     let mut garden = raft(
         &[(Check::Pests, 8), (Check::Stone, 9), (Check::Roots, 9), (Check::Plants, 10), (Check::WaterGlass, 10)],

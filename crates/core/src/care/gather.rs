@@ -39,7 +39,8 @@ pub(super) fn gathered(mut dues: Vec<Due>, s: &Situation<'_>) -> Vec<Due> {
         left = later;
         for n in together {
             // What is late stays so.
-            if dues[n].on != on && dues[n].on >= s.today() && lies_behind(dues[n].check, on, s) {
+            let free = dues[n].on != on && dues[n].on >= s.today();
+            if free && lies_behind(dues[n].check, on, s) && not_asked_again(&dues[n], on, s) {
                 dues[n] = moved(&dues[n], on, s);
             }
         }
@@ -52,6 +53,12 @@ fn lies_behind(check: Check, on: Date, s: &Situation<'_>) -> bool {
     let every = interval(check, s).map_or(0, i64::from);
     let done = s.known.done.of(check).map(|at| s.date(at));
     done.is_none_or(|done| add_days(done, every - within()) <= on)
+}
+
+/// Whether it is not asked for again until after its own day: before a closure what was done two days early would be.
+fn not_asked_again(due: &Due, on: Date, s: &Situation<'_>) -> bool {
+    let every = interval(due.check, s).map_or(0, i64::from);
+    s.calendar.settle(add_days(on, every), due.slack_days) > due.on
 }
 
 /// The last day within a margin.
