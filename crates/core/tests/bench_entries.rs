@@ -164,6 +164,11 @@ fn the_first_use_of_a_label_raises_the_strength_by_half_is_measured_and_then_fin
     assert!(plan.after_ec.is_none() && plan.ledger.is_none(), "nothing is promised of what nobody measured");
     assert!(plan.clone().said().answer.starts_with("Start with half"));
     let Some(Body::Visit(mut visit)) = plan.entry else { panic!() };
+    // Followed again without measuring: nobody knows what is in there now.
+    let mut blind = rails(80.0, 0.9);
+    blind.log(entry("2027-03-09 08:40", Body::Visit(visit.clone())));
+    blind.now = at("2027-03-09 09:00").to_zoned(zone());
+    assert!(with_products(&blind.situation(), &ask(None), &shelf).is_err(), "no second half in the dark");
     // It does a little less than the label says.
     let after = 0.9 + 0.4 * (aim - 0.9);
     visit.batch.as_mut().unwrap().ec = Some(ec(after));

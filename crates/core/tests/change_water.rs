@@ -75,6 +75,8 @@ fn every_change_is_in_the_order_of_hands_wherever_it_is_mixed() {
                 assert!(before(Prepare, CloseLid) && before(Prepare, Measure), "{told}");
                 assert!(before(Temper, Drain) && before(SupplyOff, PowerOff) && before(SupplyOff, Drain), "{told}");
                 assert_eq!(place(SupplyOn).is_some(), system.traits.supplied(), "never left shut: {told}");
+                assert_eq!(place(SupplyOff).is_some(), place(SupplyOn).is_some(), "never opened unshut: {told}");
+                assert!(before(SupplyOff, Refill), "{told}");
                 assert!(before(Refill, SupplyOn) && before(PowerOn, SupplyOn) && before(SupplyOn, Measure), "{told}");
                 let roots = [Roots, Temper, LidAside].iter().any(|step| place(*step).is_some());
                 assert_eq!(roots, planted && !first, "roots that are gone are not asked about: {told}");
@@ -157,7 +159,7 @@ fn ready_feed_fills_a_change_and_falls_by_what_was_drawn() {
     let said: Vec<String> = mopsel_core::words::say_entry(&body, &garden.system).into_iter().map(Said::said).collect();
     assert!(said.iter().any(|line| line.contains("ready feed from the jug")), "{said:?}");
     let refused = guide(&run(MixedIn::Jug), &garden.situation()).map_err(Said::said).refusal();
-    assert!(refused.mend.starts_with("There are only 6.0 L"), "not twice: {refused:?}");
+    assert!(refused.mend.starts_with("Only 6.0 L is left"), "not twice: {refused:?}");
 }
 
 #[test]
@@ -167,6 +169,24 @@ fn what_was_filled_from_ready_feed_has_its_strength() {
     garden.log(entry("2027-03-09 08:25", body));
     let strength = garden.situation().water().ec().unwrap();
     assert!((strength.value.get() - 1.6).abs() < 1e-9 && !strength.measured, "{strength:?}");
+}
+
+#[test]
+fn a_part_that_is_changed_draws_what_went_in_and_no_more() {
+    let mut garden = garden(system(Kind::SingleBucket), jug(60.0, 1.6));
+    let mut part = ChangeRun { extent: ChangeExtent::Partial, ..finished(&garden, MixedIn::Jug, 90.0) };
+    assert!(
+        guide(&ChangeRun { parts: parts(MixedIn::Jug), ..part.clone() }, &garden.situation()).is_ok(),
+        "half of 90 L"
+    );
+    let body = entry_of(&part, &garden.situation()).unwrap();
+    let mut half = Garden { known: garden.known.clone(), ..self::garden(system(Kind::SingleBucket), jug(60.0, 1.6)) };
+    half.log(entry("2027-03-09 08:25", body));
+    assert_eq!(half.known.lessons.premixed.unwrap().value.litres, l(15.0), "half stays where nobody measured it");
+    part.heel = Some(l(80.0));
+    let body = entry_of(&part, &garden.situation()).unwrap();
+    garden.log(entry("2027-03-09 08:25", body));
+    assert_eq!(garden.known.lessons.premixed.unwrap().value.litres, l(50.0));
 }
 
 #[test]
@@ -181,8 +201,8 @@ fn ready_feed_that_is_too_strong_too_old_or_of_unknown_strength_is_refused_with_
         refused(jug(120.0, 7.75), "2027-03-08 08:00").mend.contains("It is 7.75"),
         "a jug for top-offs burns roots"
     );
-    assert!(refused(jug(120.0, 1.6), "2027-02-01 08:00").mend.contains("does not keep that long"));
-    assert!(refused(Premix::of(PremixIn::Jug, l(120.0)), "2027-03-08 08:00").mend.contains("nobody knows how strong"));
+    assert!(refused(jug(120.0, 1.6), "2027-02-01 08:00").mend.contains("is too old"));
+    assert!(refused(Premix::of(PremixIn::Jug, l(120.0)), "2027-03-08 08:00").mend.contains("strength of the 120 L"));
     let wrong_store = Premix { into: PremixIn::TopOffReservoir, ..jug(120.0, 1.6) };
     assert!(refused(wrong_store, "2027-03-08 08:00").mend.starts_with("No ready feed is left"));
 }
@@ -214,10 +234,15 @@ fn the_usual_place_is_what_can_be_carried_and_a_bin_is_filled_whole() {
     let fresh = ChangeRun::default();
     assert_eq!(led(&[can("can", 10.0)], &fresh).mixed, MixedIn::Vessel, "nine cans of 10 L are not carried");
     assert_eq!(led(&[can("can", 10.0), bin(110.0)], &fresh).mixed, MixedIn::Cans, "a bin takes it at once");
+    assert_eq!(led(&[bin(60.0)], &fresh).mixed, MixedIn::Vessel, "a bin that takes two fillings holds no batch ready");
     assert_eq!(led(&[can("can", 10.0)], &run(MixedIn::Cans)).mixed, MixedIn::Cans, "what was chosen stays");
     let places = led(&[bin(110.0)], &fresh).places;
     let jug = places.iter().find(|place| place.key == MixedIn::Jug).unwrap();
-    assert!(jug.off && jug.note.clone().unwrap().said().contains("only 4.0 L"), "{jug:?}");
+    assert!(jug.off && jug.note.clone().unwrap().said().contains("Only 4.0 L"), "{jug:?}");
+    let child = Garden::new(garden.system.clone(), garden.plantings.clone(), &[], "2027-03-09 08:30").for_child();
+    let gear = Gear { containers: &[bin(110.0)], lifts: 20.0 };
+    let seen = with_places(&fresh, &child.situation(), &gear, mopsel_core::guide::look_on).unwrap();
+    assert!(seen.places.is_empty() && seen.steps.is_empty(), "a child looks on");
     let swapped = ChangeRun { parts: ChangeParts { swap: true, ..ChangeParts::default() }, ..fresh };
     assert!(led(&[can("can", 10.0)], &swapped).places.iter().all(|place| place.key != MixedIn::Vessel));
 }
@@ -243,6 +268,10 @@ fn a_bin_that_stands_is_never_parted_by_what_a_person_lifts() {
     let said: Vec<&str> = plan.steps.iter().map(|step| step.say.as_str()).collect();
     assert!(said.iter().any(|line| line.contains("into the mixing bin by the hose")), "{said:?}");
     assert!(said.iter().any(|line| line.contains("Pump or pour it over")), "{said:?}");
+    assert!(!said.iter().any(|line| line.contains("before you mix the next")), "one filling: {said:?}");
+    let twice = Ask { containers: Some(vec![bin(60.0)]), mix_in: Some(MixIn::Cans), ..ask };
+    let plan = at_the_bench(&garden.situation(), &twice).said().unwrap();
+    assert!(plan.steps[0].say.ends_with("pour it before you mix the next."), "{}", plan.steps[0].say);
 }
 
 #[test]

@@ -260,7 +260,7 @@ fn leaving_out_is_counted_and_told_and_the_heel_is_hinted() {
             .finding
             .as_ref()
             .unwrap()
-            .contains("3.0 L is left")
+            .contains("About 3.0 L is usually left")
     );
     assert!(told.missing.iter().all(|m| m.field != "parts.steps.rinse"), "a rinse may be left out");
 }

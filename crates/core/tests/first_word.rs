@@ -95,7 +95,10 @@ fn a_margin_is_said_as_a_day_and_act_today_never_stands_beside_days() {
     let garden = rails(&[full("2027-03-08 20:00", 23.0, 1.5)], NOW);
     let first = pressing(&garden.tasks()).cloned().unwrap();
     assert_eq!((first.name.as_str(), first.safe.as_str()), ("Top off: below minimum", "Act now"));
-    assert_eq!(first.safe_why, "Hours count here. It stays first until somebody records that it is fixed.");
+    assert_eq!(
+        first.safe_why,
+        "Plants last only hours like this. It stays first until somebody records that it is fixed."
+    );
     let said = |when: &str| {
         let garden = rails(&[full("2027-03-07 08:00", 80.0, 0.4)], when);
         garden.tasks().into_iter().find(|task| task.check == Some(Check::Readings)).unwrap().safe

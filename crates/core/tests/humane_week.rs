@@ -61,7 +61,7 @@ fn looks_within_two_days_fall_on_one() {
         assert_eq!(on(&garden, check), date(2027, 3, 15), "{check:?}: the first of them is due that day");
     }
     assert_eq!(on(&garden, Check::WaterGlass), date(2027, 3, 20), "five days off it keeps its own");
-    assert!(garden.task("roots").reason.contains("Its own day is Wed 17 Mar"), "{}", garden.task("roots").reason);
+    assert!(garden.task("roots").reason.contains("By itself it is due Wed 17 Mar"), "{}", garden.task("roots").reason);
     // One that is alone waits for the rest, where that takes more along.
     let waits = raft(&[(Check::Pests, 8), (Check::Stone, 11), (Check::Roots, 11)], "2027-03-12 08:00");
     assert_eq!((on(&waits, Check::Pests), on(&waits, Check::Stone)), (date(2027, 3, 16), date(2027, 3, 16)));
@@ -294,7 +294,10 @@ fn where_all_holds_a_change_stretches_to_twice_its_days() {
     let garden = by_need("2027-03-14 08:00", &HOLDS);
     let (on, rule, said) = changed(&garden);
     assert_eq!((on, rule), (date(2027, 3, 29), Rule::Days), "{said}");
-    assert!(said.contains("By need: EC and pH hold and the roots are sound, so after 28 days instead of 14"), "{said}");
+    assert!(
+        said.contains("By need: EC and pH are steady and the roots healthy, so after 28 days instead of 14"),
+        "{said}"
+    );
     let mut fixed = by_need("2027-03-14 08:00", &HOLDS);
     fixed.system.methods.change = ChangeMethod::Days;
     assert_eq!(changed(&fixed).0, date(2027, 3, 15), "fixed days stay fixed");
@@ -328,6 +331,14 @@ fn what_nobody_has_seen_lately_is_not_said_to_hold() {
     let recipe = System { measuring: mopsel_core::system::Measuring::RecipeOnly, ..system };
     let blind = Garden { known: known(&[], &recipe), ..by_need("2027-03-14 08:00", &HOLDS) };
     assert!(changed(&Garden { system: recipe, ..blind }).0 < date(2027, 3, 29));
+}
+
+#[test]
+fn a_meter_past_its_date_says_nothing_of_what_holds() {
+    let mut garden = by_need("2027-03-14 08:00", &HOLDS);
+    garden.calibrated = Some(crate::common::at("2027-01-20 08:00"));
+    let (on, _, said) = changed(&garden);
+    assert!(on <= date(2027, 3, 15) && said.contains("the meter is past its calibration"), "{on} {said}");
 }
 
 #[test]
@@ -371,10 +382,10 @@ fn meshes_are_rinsed_daily_only_where_they_clog() {
     assert_eq!(days(&[Some(Clean), Some(Clean)]), 4);
     assert_eq!(days(&[Some(Clean), Some(Clean), Some(Clean), Some(Clean)]), 7, "never longer than a week");
     assert_eq!(days(&[Some(Clean), Some(Clean), Some(Dirt)]), 4, "some dirt is what a mesh is for");
-    assert_eq!(days(&[Some(Clean), Some(Clean), Some(Clogged)]), 2);
+    assert_eq!(days(&[Some(Clean), Some(Clean), Some(Clogged)]), 1, "roots in a dry channel last hours");
     assert_eq!(days(&[Some(Clogged), Some(Clogged)]), 1, "never oftener than daily");
     let said = rinsed(&[Some(Clean)]).task("filters").reason;
-    assert!(said.contains("The meshes were found clean, so they are rinsed every 2 days"), "{said}");
+    assert!(said.contains("The meshes were clean last time, so rinse them every 2 days"), "{said}");
     // What was kept by one interval stays so when another is learnt.
     let mut waited = rinsed(&[Some(Clean), Some(Clean)]);
     waited.log(visit("2027-03-06 09:00", Visit { meshes: Some(Clogged), ..Visit::default() }));

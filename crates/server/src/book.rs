@@ -433,8 +433,7 @@ impl Pages {
         let mut last: BTreeMap<Uuid, Timestamp> = BTreeMap::new();
         for file in self.systems.values() {
             if let (Some(meter), Some(at)) = (file.system.meter, file.known.done.of(Check::Calibrate)) {
-                let known = last.entry(meter).or_insert(at);
-                *known = (*known).max(at);
+                last.entry(meter).and_modify(|known: &mut Timestamp| *known = at.max(*known)).or_insert(at);
             }
         }
         last
@@ -462,8 +461,7 @@ impl Pages {
     /// What whoever asks carries without harm, in kg.
     #[must_use]
     pub fn lifts(&self, actor: &Actor) -> f64 {
-        let person = actor.person.and_then(|id| self.person(id)).map(|(person, _)| person);
-        person.map_or(FIGURES.bench.lift, Person::lifts)
+        actor.person.and_then(|id| self.person(id)).map_or(FIGURES.bench.lift, |(person, _)| person.lifts())
     }
 
     /// All that the rules look at, for one system and one actor.

@@ -2317,6 +2317,8 @@ export interface components {
             }[];
             /** @description Where the fresh water comes from. */
             mixed: components["schemas"]["MixedIn"];
+            /** @description Whether a batch is mixed for it. */
+            mixes: boolean;
             next?: components["schemas"]["ChangeStep"] | null;
             /** @description The ways to come by it, the usual one first; none where nobody asked what can be carried. */
             places: components["schemas"]["MixingPlace"][];

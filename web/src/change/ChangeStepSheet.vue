@@ -52,8 +52,6 @@ const rinse = computed<number | null>({
   get: () => parts.value.rinse_ec?.value ?? null,
   set: (value) => props.change.parts({ rinse_ec: value === null ? null : ecRead(props.view, value) }),
 })
-/** Ready feed is not mixed again. */
-const ready = computed(() => ['jug', 'drum'].includes(props.change.guide.value?.mixed ?? ''))
 const ph = computed<number | null>({
   get: () => (run.value.ph?.by === 'meter' ? run.value.ph.value : null),
   set: (value) => props.change.put({ ph: value === null ? null : { by: 'meter', value } }),
@@ -113,7 +111,7 @@ function leave() {
       <strong>Caution.</strong> {{ step.caution }}
     </p>
     <ChangeBatch
-      v-if="key === 'prepare' && !ready"
+      v-if="key === 'prepare' && change.guide.value?.mixes"
       v-model:open="openDose"
       :change="change"
       :view="view"

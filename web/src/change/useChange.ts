@@ -183,8 +183,7 @@ export function useChange(system: Ref<string>, who: Ref<string | undefined>, opt
     const steps = { ...run.value.parts?.steps } as Record<string, Schemas['StepMark']>
     steps[step] = { at: new Date().toISOString(), ...(leftOut ? { left_out: leftOut } : {}) }
     // Mixed is what the screen showed when it was ticked off; what was left out was not mixed.
-    const ready = ['jug', 'drum'].includes(run.value.parts?.mixed ?? '')
-    const batch = step === 'prepare' ? { batch: leftOut || ready ? null : asTyped(run.value.batch, planned.value) } : {}
+    const batch = step === 'prepare' ? { batch: leftOut ? null : asTyped(run.value.batch, planned.value) } : {}
     put({ ...batch, parts: { ...run.value.parts, steps } }, true)
   }
   async function unmark(step: Step) {

@@ -45,7 +45,9 @@ pub(super) fn in_vessel(litres: Litres, emptied: bool, ask: &Ask, shelf: &Shelf<
 /// Whether a batch is few enough cans to carry, or one bin that stands. `lifts` in kg.
 #[must_use]
 pub fn carried_in_cans(litres: Litres, containers: &[Container], lifts: f64) -> bool {
-    let few = |shares: Vec<Share>| shares.len() as f64 <= FIGURES.bench.most_carried;
+    // A bin that is filled twice has no room for the batch until the first filling is poured.
+    let at_once = |shares: &[Share]| shares.len() == 1 || !shares.iter().any(|share| share.stands);
+    let few = |shares: Vec<Share>| shares.len() as f64 <= FIGURES.bench.most_carried && at_once(&shares);
     Litres::new(lifts).and_then(|lifts| split(litres, containers, lifts)).is_ok_and(few)
 }
 
@@ -235,11 +237,18 @@ fn water_step(plan: &Plan, ask: &Ask, shelf: &Shelf<'_>) -> PlanStep {
     let within = degrees(FIGURES.change.temper_warns);
     let heaviest = plan.shares.iter().map(|filling| filling.share.kilograms).fold(0.0, f64::max);
     let water = say!("bench.fill_cans", cans = cans, source = source, within = within, warm = warm);
+    let again = cans_again(plan).then(|| say!("bench.fill_again"));
+    let water = say!("sentences", all = Param::Sentences(std::iter::once(water).chain(again).collect()));
     let water = step(StepKind::Water, water).why(say!("bench.fill_cans_why"));
     if heaviest < FIGURES.bench.heavy_can {
         return water;
     }
     water.caution(say!("bench.heavy_can", weight = Param::Number(heaviest, Unit::Kilograms)))
+}
+
+/// Whether something that stands is filled more than once.
+fn cans_again(plan: &Plan) -> bool {
+    plan.shares.iter().filter(|filling| filling.share.stands).count() > 1
 }
 
 fn temper(ask: &Ask) -> Option<Message> {

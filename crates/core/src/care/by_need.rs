@@ -5,13 +5,14 @@
 //! look of the water and disease bring the change forward as ever. Little water is thrown away then: what was read says
 //! that there is no reason to.
 
-use crate::calendar::add_whole_days;
+use crate::calendar::{add_days, add_whole_days};
+use crate::dosing::uncalibrated;
 use crate::figures::FIGURES;
 use crate::forecast;
 use crate::message::Message;
 use crate::say;
 use crate::situation::Situation;
-use crate::system::ChangeMethod;
+use crate::system::{ChangeMethod, Check};
 use jiff::civil::Date;
 
 /// What is known of the water and the roots.
@@ -39,7 +40,7 @@ pub(super) fn holds(s: &Situation<'_>) -> Option<Holds> {
     if s.system.methods.change != ChangeMethod::Need {
         return None;
     }
-    let all = [drinks(s), cool(s), strength(s), ph(s), roots(s)];
+    let all = [drinks(s), cool(s), meter(s), strength(s), ph(s), roots(s)];
     let mut missing: Vec<Holds> = all.into_iter().flatten().collect();
     // What was known longest not to hold is what it is changed for.
     missing.sort_by_key(|one| match one {
@@ -57,6 +58,15 @@ fn cool(s: &Situation<'_>) -> Option<Holds> {
     let read = s.known.readings.temperature?;
     let warm = read.value.get() >= FIGURES.water.very_warm;
     warm.then(|| Holds::no(Some(s.date(read.at)), say!("by_need.warm", temperature = read.value)))
+}
+
+/// A meter that nobody calibrated, or that is past its date, says nothing.
+fn meter(s: &Situation<'_>) -> Option<Holds> {
+    uncalibrated(s).is_err().then(|| {
+        let past = s.calibrated.zip(s.system.interval(Check::Calibrate));
+        let since = past.map(|(at, every)| add_days(s.date(at), i64::from(every) + 1));
+        Holds::no(since, say!("by_need.meter"))
+    })
 }
 
 fn strength(s: &Situation<'_>) -> Option<Holds> {

@@ -1,7 +1,8 @@
 //! The looks of a week as one line and one tick: the water, roots, plants, pests, stone and sprayers of one system, where
 //! more than one of them is due. It is opened where something is amiss; what one tap says is said in full before it.
 
-use super::task::{CATCH_UP, Task, comes_first, never_all_fine};
+use super::silence::{CATCH_UP, answered_by_a_look};
+use super::task::{Task, comes_first, never_all_fine};
 use crate::fact::{Clarity, Plants, Roots, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::Message;
@@ -21,13 +22,6 @@ pub const LOOK: &str = "look";
 /// Whether a task is one of those that a look of the week takes in, where it is one.
 fn is_part(task: &Task) -> bool {
     task.rank == Rank::Routine && task.check.is_some_and(|check| PARTS.contains(&check))
-}
-
-/// Whether one look after a long silence answers it, or says when it is due anew: routine, save what is a matter of hours,
-/// and the change, for old water does not wait to be looked at.
-fn answered_by_a_look(task: &Task) -> bool {
-    let routine = task.rule.is_some() || task.check.is_some_and(|check| check != Check::Change);
-    routine && task.rank > Rank::Hours
 }
 
 /// The tasks as the lines of a list: the looks that fall together are one, and after a long silence the list is short, with

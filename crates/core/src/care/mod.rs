@@ -24,6 +24,7 @@ mod risks;
 pub mod rota;
 pub mod routine;
 pub mod sheet;
+mod silence;
 pub mod stages;
 mod task;
 pub mod top_off;

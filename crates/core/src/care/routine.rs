@@ -62,13 +62,13 @@ pub(super) fn interval_at(check: Check, at: Timestamp, s: &Situation<'_>) -> Opt
 }
 
 /// The days between two rinses of the meshes, by what the last ones found: twice as long each time that they were clean,
-/// up to a week; half as long where they were clogged.
+/// up to a week. Clogged meshes let roots dry within hours: at once back to the usual days, or to half of them.
 fn rinsed_every(usual: u16, found: impl Iterator<Item = Meshes>) -> u16 {
     let most = Check::Filters.facts().days.max(usual);
     found.fold(usual, |every, found| match found {
         Meshes::Clean => (every * 2).min(most),
         Meshes::Dirt => every,
-        Meshes::Clogged => (every / 2).max(1),
+        Meshes::Clogged => (every / 2).clamp(1, usual),
     })
 }
 

@@ -8,11 +8,11 @@ use super::outlook::supply_task;
 use super::own_rules::own_rules;
 use super::put_off::{may_be_moved, moved};
 use super::routine::{Due, routine};
+use super::silence::catch_up;
 use crate::calendar::{after, day, days_between, end_of};
 use crate::crop::Stage;
 use crate::fact::{Subject, Visit};
 use crate::figures::FIGURES;
-use crate::forecast::minimum_reached;
 use crate::message::{Message, days};
 use crate::say;
 use crate::situation::Situation;
@@ -414,36 +414,6 @@ fn first_fill(s: &Situation<'_>) -> Task {
     let dry = planted.is_some_and(|on| on < s.today());
     Task { way: Some(way), ..task.slack(slack, s).ranked(if dry { Rank::Hours } else { Rank::Routine }) }
 }
-
-/// The code of the one task after a long silence.
-pub(super) const CATCH_UP: &str = "catch_up";
-
-/// Days without any entry after which nothing single is late: someone has to look how it stands.
-const SILENT_DAYS: f64 = 21.0;
-
-/// After a long silence one task stands before all others, with what is likely by the estimate.
-fn catch_up(tasks: &[Task], s: &Situation<'_>) -> Option<Task> {
-    let last = s.known.done.last_at?;
-    let ago = days_between(last, s.now.timestamp());
-    if ago < SILENT_DAYS {
-        return None;
-    }
-    let likely = match (s.water().litres(), minimum_reached(s)) {
-        (None, _) => say!("catch_up.unread"),
-        (Some(_), Some(minimum)) if minimum.at < s.now.timestamp() => {
-            say!("catch_up.below", since = day(s.date(minimum.at), s.today()))
-        }
-        (Some(about), _) => say!("catch_up.level", litres = about.value),
-    };
-    let reason = say!("catch_up.reason", ago = days(ago.floor()), likely = likely);
-    let first = tasks.iter().map(|task| task.margin_days).fold(0.0, f64::min);
-    let (name, doing) = (say!("catch_up.name"), say!("catch_up.doing"));
-    let task = Task::new(CATCH_UP, name, doing, reason, s.today(), s.now.timestamp(), s);
-    Some(task.slack(first - A_MOMENT, s).about(Subject::Level).ranked(Rank::Hours))
-}
-
-/// Before all others, by a moment.
-const A_MOMENT: f64 = 0.01;
 
 /// The way of a task: every one has the button that does it, save those that are ticked off where they stand.
 fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {

@@ -157,13 +157,21 @@ impl Change {
         }
     }
 
-    /// What it drew from a store of ready feed, and which one: all that went in beside what stayed behind, the pipes
-    /// included.
+    /// The old water that stayed in: as it was measured, else the usual heel, or half where a part was changed.
+    #[must_use]
+    pub fn left_in(&self, system: &System) -> Litres {
+        let usual = || match self.extent {
+            ChangeExtent::Full => system.traits.heel,
+            ChangeExtent::Partial => self.volume_after * HALF,
+        };
+        self.heel.unwrap_or_else(usual).min(self.volume_after)
+    }
+
+    /// What it drew from a store of ready feed, and which one: all that went in beside what stayed in, the pipes included.
     #[must_use]
     pub fn drawn(&self, system: &System) -> Option<(PremixIn, Litres)> {
         let store = self.parts.as_ref()?.store()?;
-        let heel = self.heel.unwrap_or(Litres::ZERO);
-        Some((store, (system.at_rest(self.volume_after) - heel).or_nothing()))
+        Some((store, (system.at_rest(self.volume_after) - self.left_in(system)).or_nothing()))
     }
 
     /// A change of all the water, with nothing told but what stands there afterwards.

@@ -14,7 +14,7 @@ use std::borrow::Cow;
 /// - 3: visits tell of cases, and of what was looked for and is not there; nothing has to be rewritten.
 /// - 4: a question about the roots that was not answered has no answer; before, it stood for "no".
 /// - 5: plug and lead are looked at; nothing has to be rewritten.
-/// - 6: a change says where its water was mixed; nothing has to be rewritten.
+/// - 6: a change says where its water was mixed, a rinse what was in the meshes; nothing has to be rewritten.
 pub const ENTRY_VERSION: i64 = 6;
 
 /// From this shape on `overruled` has subjects as its keys.

@@ -2,7 +2,7 @@
 
 use crate::bench::carried_in_cans;
 use crate::calendar::{day, days_between};
-use crate::fact::{ChangeRun, MixedIn};
+use crate::fact::{Change, ChangeRun, MixedIn};
 use crate::forecast::holds_plain;
 use crate::message::Message;
 use crate::mixing::Container;
@@ -41,9 +41,9 @@ pub struct Gear<'a> {
 
 /// What a change takes: all that goes in beside what stays behind, the pipes included. `None` where the line is not known.
 fn takes(run: &ChangeRun, s: &Situation<'_>) -> Option<Litres> {
-    let heel = run.heel.unwrap_or(s.system.traits.heel);
     let full = run.volume_after.or(fill_to(s).litres)?;
-    Some((s.system.at_rest(full) - heel).or_nothing())
+    let change = Change { extent: run.extent, heel: run.heel, ..Change::full(full) };
+    Some((s.system.at_rest(full) - change.left_in(s.system)).or_nothing())
 }
 
 /// The ways to come by the fresh water here, the usual one first.

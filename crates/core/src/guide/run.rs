@@ -90,6 +90,8 @@ pub struct Guide<W = Message, R = Refusal> {
     pub fill_reason: Option<W>,
     /// Where the fresh water comes from.
     pub mixed: MixedIn,
+    /// Whether a batch is mixed for it.
+    pub mixes: bool,
     /// The ways to come by it, the usual one first; none where nobody asked what can be carried.
     pub places: Vec<MixingPlace<W>>,
 }
@@ -106,6 +108,7 @@ impl<W, R> Guide<W, R> {
             fill_to: self.fill_to,
             fill_reason: self.fill_reason.map(say),
             mixed: self.mixed,
+            mixes: self.mixes,
             places: self.places.into_iter().map(|place| place.map(say)).collect(),
         }
     }
@@ -136,7 +139,8 @@ pub fn with_places(
     gear: &Gear<'_>,
     works: impl Fn(&ChangeRun, &Situation<'_>) -> Result<Guide, Refusal>,
 ) -> Result<Guide, Refusal> {
-    let places = places(run, s, gear);
+    // Whoever looks on mixes nothing.
+    let places = if s.actor.is_child() { vec![] } else { places(run, s, gear) };
     let mut run = run.clone();
     if run.parts.mixed.is_none() && run.parts.steps.is_empty() {
         run.parts.mixed = places.first().map(|place| place.key);
@@ -199,6 +203,7 @@ pub fn guide(run: &ChangeRun, s: &Situation<'_>) -> Result<Guide, Refusal> {
         fill_to: fill.litres,
         fill_reason: fill.reason,
         mixed,
+        mixes: mixed.store().is_none(),
         places: vec![],
     })
 }
@@ -374,7 +379,8 @@ pub fn entry_of(run: &ChangeRun, s: &Situation<'_>) -> Result<Body, Refusal> {
         ec: run.ec,
         temperature: run.temperature,
         heel: run.heel,
-        batch: run.batch.clone().map(poured),
+        // Ready feed was mixed before.
+        batch: run.batch.clone().filter(|_| run.parts.store().is_none()).map(poured),
         parts: Some(run.parts.as_done()),
         note: run.note.clone(),
     });

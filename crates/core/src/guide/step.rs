@@ -21,9 +21,8 @@ pub fn steps_of(system: &System, extent: ChangeExtent, parts: &ChangeParts, plan
     let swap = parts.swap && !treats && !parts.first;
     let inside = parts.mixed == Some(MixedIn::Vessel) && !swap;
     let full = extent == ChangeExtent::Full;
-    let before = [(Rinse, parts.first), (Prepare, !inside), (Temper, planted && !parts.first)];
+    let before = [(Rinse, parts.first), (Prepare, !inside), (Temper, planted && !parts.first), (SupplyOff, supplied)];
     let out = [
-        (SupplyOff, supplied),
         (PowerOff, powered),
         (LidAside, !swap && planted),
         (Swap, swap),

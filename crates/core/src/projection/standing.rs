@@ -11,7 +11,7 @@
 
 use super::{Known, Premixed, Uptake, behind, drinks};
 use crate::calendar::days_between;
-use crate::fact::{Batch, Body, Change, ChangeExtent, Correction, Entry, PremixIn, TopOff, TopOffWater, Visit};
+use crate::fact::{Batch, Body, Change, Correction, Entry, PremixIn, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::mixing::alkalinity::{held, ph_holding};
 use crate::mixing::products;
@@ -260,11 +260,7 @@ impl Standing {
 
     fn change(&mut self, at: Timestamp, change: &Change, known: &Known, system: &System) {
         let whole = change.volume_after.get();
-        let heel = change.heel.map_or_else(
-            || if change.extent == ChangeExtent::Full { system.traits.heel.get() } else { whole * HALF },
-            Litres::get,
-        );
-        let heel = heel.min(whole);
+        let heel = change.left_in(system).get();
         let before = self.ec;
         let figures = &FIGURES.ph;
         self.at = Some(at);
@@ -357,8 +353,6 @@ impl Standing {
     }
 }
 
-/// A partial change whose heel nobody measured left about so much.
-const HALF: f64 = 0.5;
 /// Stirred into less than this share of a filling, a figure says nothing.
 const LEAST_WATER: f64 = 0.05;
 

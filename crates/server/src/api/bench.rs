@@ -18,6 +18,7 @@ use mopsel_core::situation::Situation;
 use mopsel_core::words::{Reader, Speaker};
 use mopsel_core::{refuse, say};
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -180,6 +181,11 @@ fn planned(
     Ok(made.at("ask")?.map(&|message| speaker.say(&message)))
 }
 
+/// The containers of a place, or a usual set where it names none.
+pub(super) fn or_usual(containers: &[Container], units: UnitSystem) -> Cow<'_, [Container]> {
+    if containers.is_empty() { Cow::Owned(usual_containers(units)) } else { Cow::Borrowed(containers) }
+}
+
 fn on_shelf<T>(
     pages: &Pages,
     actor: &Actor,
@@ -188,13 +194,13 @@ fn on_shelf<T>(
     situation: Option<&Situation<'_>>,
     work: impl FnOnce(&Shelf<'_>) -> T,
 ) -> T {
-    let (usual_containers, usual_tools) = (usual_containers(reader.units), usual_tools(reader.units));
+    let (containers, usual_tools) = (or_usual(containers, reader.units), usual_tools(reader.units));
     work(&Shelf {
         situation,
         products: &pages.shelf.products,
         recipes: &pages.shelf.recipes,
         learnt: &pages.shelf.learnt,
-        containers: if containers.is_empty() { &usual_containers } else { containers },
+        containers: &containers,
         tools: if tools.is_empty() { &usual_tools } else { tools },
         lifts: pages.lifts(actor),
         scale: reader.ec,

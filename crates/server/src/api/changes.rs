@@ -1,5 +1,6 @@
 //! Guided reservoir changes: one under way at a system, kept until it ends in an entry.
 
+use super::bench::or_usual;
 use super::{Acting, Id, SeenQuery, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
@@ -10,7 +11,6 @@ use crate::{Clock, Problem};
 use actix_web::{HttpResponse, web};
 use jiff::Timestamp;
 use mopsel_core::Refusal;
-use mopsel_core::bench::usual_containers;
 use mopsel_core::fact::{Actor, ChangeRun, StoredRun};
 use mopsel_core::gate::Command;
 use mopsel_core::guide::{Gear, Guide, guide, look_on, with_places};
@@ -82,9 +82,8 @@ fn guided(
     let around = pages.around();
     let situation = pages.situation(actor, file, place, &now, &around);
     let speaker = speaker(pages, actor, file)?;
-    let usual = usual_containers(pages.reader(actor, file, place).units);
-    let containers = if place.place.containers.is_empty() { &usual } else { &place.place.containers };
-    let gear = Gear { containers, lifts: pages.lifts(actor) };
+    let containers = or_usual(&place.place.containers, pages.reader(actor, file, place).units);
+    let gear = Gear { containers: &containers, lifts: pages.lifts(actor) };
     let guide = with_places(run, &situation, &gear, works).at("run")?;
     Ok(guide.map(&|message| speaker.say(&message), &|refusal: Refusal| speaker.refuse(&refusal)))
 }
