@@ -44,7 +44,7 @@ test('a pH correction is logged with what was used, timed on every screen, and t
   await page.goto(`/bench?for=ph&system=${id}`)
   await recordAs(page, 'Wren', page.getByRole('form'))
   await page.getByLabel('pH now').fill('7.2')
-  await expect(page.getByRole('heading', { name: /half of the estimate first/ })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /half of what it takes/ })).toBeVisible()
   await expect(page.getByText('Never acid and base on one visit')).toBeVisible()
   await page.getByRole('region', { name: 'Log it' }).getByLabel('pH down').fill('1.1')
   await page.getByRole('button', { name: 'Log what was done' }).click()

@@ -140,6 +140,14 @@ pub fn beyond_twice(reading: PhReading, read: Option<Timestamp>, s: &Situation<'
     now != 0 && earlier.map(|(_, ph)| *ph).or(dosed).is_some_and(|ph| side(ph) == now)
 }
 
+/// The pH that was read last, where a dose may still be worked out by it: it is fresh, and nothing was dosed or poured since.
+#[must_use]
+pub fn last_ph(s: &Situation<'_>) -> Option<Dated<PhReading>> {
+    let read = s.known.readings.ph.filter(|read| days_between(read.at, s.now.timestamp()) <= FIGURES.ph.dose_by)?;
+    let moved = s.known.water.ph().and_then(|about| about.moved).is_some_and(|moved| moved >= read.at);
+    (!moved).then_some(read)
+}
+
 /// A reading that was taken so much earlier is of another visit.
 const ANOTHER_VISIT_HOURS: f64 = 12.0;
 
@@ -318,7 +326,8 @@ fn went_the_other_way(dose: &PhDose, s: &Situation<'_>) -> bool {
     let tells = if s.system.measuring.ph_by_kit() { figures.kit_step } else { 2.0 * figures.meter_error };
     let at_once = |read: &Dated<f64>| days_between(dose.at, read.at) * 24.0 <= figures.at_once_hours;
     let away = |to: f64| if dose.up { dose.from - to } else { to - dose.from };
-    let wrong = dose.next.filter(at_once).is_some_and(|read| away(read.value) >= tells - LAST_PLACES);
+    let wrong =
+        dose.next.filter(at_once).filter(|_| !dose.stirred).is_some_and(|read| away(read.value) >= tells - LAST_PLACES);
     let lately = days_between(dose.at, s.now.timestamp()) <= figures.doubted_days;
     wrong && lately && s.calibrated.is_none_or(|at| at < dose.at)
 }

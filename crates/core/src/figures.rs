@@ -57,7 +57,7 @@ groups! {
         band_low, band_high, aim, aim_falling, blocked_below, blocked_above, kit_low, kit_high, kit_step, read_least, read_most,
         meter_error, most_a_day, day_hours, least_step, least_change, trial_dose, most_per_litre, first_share, jug_share, jug_least,
         jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
-        spread_much, after_dose_spread, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,
+        spread_much, after_dose_spread, dose_by, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,
         drifts, again, tap, soft_alkalinity, hard, alkalinity_of_ec, first_guess, batch_least, stirred, phosphate_of_ec,
         phosphate_least, phosphate_most, least_learnt, most_learnt, most_today, at_once_hours, out_of_blocked, climbs_look,
         climbs_days, doubted_days, widens, far, dosed_slack, usual_meq, slack
@@ -66,8 +66,7 @@ groups! {
     strength: StrengthFigures {
         grams, tap, soft, rain, plain_over_source, room_for_feed, spent_within, over_spent, rise, meter_error, room_share,
         apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
-        learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide, far, far_times,
-        read_most, under_source, source_felt, slack
+        learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide, read_most, under_source, source_felt, slack
     }
     /// What plants drink.
     uptake: UptakeFigures {
@@ -84,7 +83,7 @@ groups! {
     }
     /// The temperature of the water.
     water: WaterFigures {
-        cold, best_low, best_high, warm, very_warm, thermometer, litres_a_plant, warm_slack, no_warmer
+        cold, best_low, best_high, warm, step, cool_fresh, very_warm, thermometer, litres_a_plant, warm_slack, no_warmer
     }
     /// What is done on one visit.
     gather: GatherFigures {
@@ -103,7 +102,7 @@ groups! {
     }
     /// How long a finding may wait.
     findings: FindingsFigures {
-        fault_slack, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack
+        fault_slack, off_minutes, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack
     }
     /// The weeks ahead.
     ahead: AheadFigures {
@@ -132,7 +131,7 @@ groups! {
     }
     /// How loudly a task asks.
     margin: MarginFigures {
-        eye, soon, reset_slack, first_fill, first_fill_planted, film_filters, crowded_share
+        equipment, eye, soon, reset_slack, first_fill, first_fill_planted, film_filters, crowded_share
     }
     /// The mixing bench.
     bench: BenchFigures {

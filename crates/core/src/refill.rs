@@ -5,7 +5,7 @@ use crate::crop::{Planting, Stage};
 use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::projection::above;
-use crate::quantity::{About, Litres, Millimetres};
+use crate::quantity::{About, Conductivity, Litres, Millimetres};
 use crate::reservoir::{RefillLimit, RefillMethod, refill_limit};
 use crate::say;
 use crate::situation::Situation;
@@ -54,6 +54,18 @@ pub fn line_at(volume: Litres, s: &Situation<'_>) -> LineNow {
 pub fn too_wide(standing: &About<Litres>, s: &Situation<'_>) -> bool {
     let carried_dry = !standing.measured && standing.value <= Litres::ZERO;
     carried_dry || standing.width() > (s.system.full() * FIGURES.level.too_wide).get()
+}
+
+/// Whether it is known well enough how much water there is to pour anything by it.
+#[must_use]
+pub fn level_known(s: &Situation<'_>) -> bool {
+    s.water().litres().is_some_and(|standing| !too_wide(&standing, s))
+}
+
+/// Whether a strength is known well enough to pour anything by it: measured, or not carried on for too long.
+#[must_use]
+pub fn strength_known(about: &About<Conductivity>) -> bool {
+    about.measured || about.width() <= FIGURES.strength.too_wide * about.value.get()
 }
 
 /// Less than this is no top-off here: a glass of water, or in a jar a fiftieth of its filling.

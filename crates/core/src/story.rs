@@ -129,6 +129,9 @@ impl Sums {
                 }
                 self.water += visit.top_off.map_or(0.0, |top_off| top_off.litres.get()) * share;
                 self.batch(visit.batch.as_ref(), share);
+                if let Some(dosed) = &visit.dosed {
+                    self.used(&dosed.dosed, share);
+                }
             }
             Body::Change(change) => self.change(change, share),
             Body::Correction(correction) => self.used(&correction.dosed, share),

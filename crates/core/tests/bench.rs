@@ -306,7 +306,8 @@ fn base_is_not_poured_while_the_gas_of_a_batch_put_right_is_leaving() {
     garden.system.methods.alkalinity = Some(150.0);
     let plan = at(&garden, &asked(Purpose::FreshFill { litres: Some(l(80.0)) })).unwrap();
     garden.log(entry("2027-03-09 08:00", plan.entry.unwrap()));
-    let low = Purpose::Ph { litres: Some(l(80.0)), ph: crate::common::ph(5.2), aim: None, product: None, jar: None };
+    let low =
+        Purpose::Ph { litres: Some(l(80.0)), ph: Some(crate::common::ph(5.2)), aim: None, product: None, jar: None };
     assert_eq!(at(&garden, &asked(low)).refusal().code, "ph_climbs_by_itself");
 }
 
@@ -842,7 +843,7 @@ fn a_child_is_given_plain_water_and_nothing_else() {
     for purpose in [
         Purpose::Jug { litres: l(5.0) },
         Purpose::PeroxideDose { litres: None, product: None, again: false },
-        Purpose::Ph { litres: None, ph: ph(7.2), aim: None, product: None, jar: None },
+        Purpose::Ph { litres: None, ph: Some(ph(7.2)), aim: None, product: None, jar: None },
     ] {
         assert_eq!(table.plan(&asked(purpose), Some(&s)).refusal().field, "actor");
     }

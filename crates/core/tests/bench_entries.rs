@@ -79,7 +79,7 @@ fn every_purpose() -> Vec<Purpose> {
         Purpose::Jug { litres: l(12.0) },
         Purpose::PeroxideDose { litres: None, product: None, again: false },
         Purpose::RootBath { litres: l(2.0), product: None, stage: Some(RootStage::Clumping) },
-        Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None },
+        Purpose::Ph { litres: None, ph: Some(ph(6.9)), aim: None, product: None, jar: None },
     ]
 }
 
@@ -236,7 +236,7 @@ fn what_was_planned_is_what_the_log_makes_of_it() {
     assert_eq!(done(&garden, &jug).known.lessons.premixed.unwrap().value.litres, l(12.0));
     let dosed = planned(
         &garden,
-        &Ask::new(Purpose::Ph { litres: Some(l(70.0)), ph: ph(6.9), aim: None, product: None, jar: None }),
+        &Ask::new(Purpose::Ph { litres: Some(l(70.0)), ph: Some(ph(6.9)), aim: None, product: None, jar: None }),
         Reader::default(),
     )
     .unwrap();
@@ -439,7 +439,7 @@ fn waits_are_timed_where_they_matter() {
     };
     assert_eq!(wait(Purpose::Jug { litres: l(12.0) }), Some((WaitFor::Mix, 15)));
     assert_eq!(
-        wait(Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None }),
+        wait(Purpose::Ph { litres: None, ph: Some(ph(6.9)), aim: None, product: None, jar: None }),
         Some((WaitFor::Remeasure, 20))
     );
     assert_eq!(
@@ -465,7 +465,7 @@ fn where_ph_is_dosed_decides_how_it_is_poured() {
         garden.system.methods.ph = method;
         planned(
             &garden,
-            &Ask::new(Purpose::Ph { litres: None, ph: ph(6.9), aim: None, product: None, jar: None }),
+            &Ask::new(Purpose::Ph { litres: None, ph: Some(ph(6.9)), aim: None, product: None, jar: None }),
             Reader::default(),
         )
         .map(|plan| plan.steps.iter().map(|s| s.kind).collect::<Vec<_>>())

@@ -585,15 +585,17 @@ proptest! {
         prop_assume!(!seen.is_empty());
         let (before, after) = (shares(&of(&seen, crop)), shares(&of(&[seen.as_slice(), &[more]].concat(), crop)));
         let share = |list: &[(&str, f64)], key: &str| list.iter().find(|(known, _)| *known == key).unwrap().1;
+        // A sign and what a crop is spared from may cancel out to the last places of a sum.
+        const HAIR: f64 = 1e-9;
         let possible = |cause: &&mopsel_core::diagnosis::Cause| before.iter().any(|(known, _)| *known == cause.key);
         // What is not on the list is neither spoken for nor against: it is what all are measured by.
         for cause in causes().iter().filter(possible) {
             let odds = |list: &[(&str, f64)]| share(list, &cause.key) / share(list, "");
             let weight = cause.weight(more);
             if weight > 0.0 {
-                prop_assert!(odds(&after) >= odds(&before), "{} for {}", more, cause.key);
+                prop_assert!(odds(&after) >= odds(&before) * (1.0 - HAIR), "{} for {}", more, cause.key);
             } else if weight < 0.0 {
-                prop_assert!(odds(&after) <= odds(&before), "{} against {}", more, cause.key);
+                prop_assert!(odds(&after) <= odds(&before) * (1.0 + HAIR), "{} against {}", more, cause.key);
             }
         }
     }

@@ -47,12 +47,12 @@ fn a_change_due_within_two_days_is_due_today_and_takes_feed_and_acid_in() {
     let typed = judge_visit(&read(80.0, 7.6, 0.7), &soon.situation()).unwrap().verdicts;
     let of_ph = typed.into_iter().find(|one| one.subject == Subject::Ph).unwrap();
     assert!(told(of_ph, &soon.situation()).said().next.starts_with("Change the water today"));
-    let acid = Purpose::Ph { litres: None, ph: ph(7.4), aim: None, product: None, jar: None };
+    let acid = Purpose::Ph { litres: None, ph: Some(ph(7.4)), aim: None, product: None, jar: None };
     let plan = at_the_bench(&soon.situation(), &Ask::new(acid.clone())).unwrap().said();
     assert!(plan.warnings[0].contains("instead of correcting it"), "{:?}", plan.warnings);
 
     let later = rails("2027-03-02 09:00", read(80.0, 7.4, 0.7));
-    assert_eq!(corrections(&later).len(), 2, "a week off, each is mended by itself");
+    assert_eq!(corrections(&later), ["Put strength and pH right"], "a week off, both are mended by one order");
     assert!(later.task("change").days_late < -2);
     let plan = at_the_bench(&later.situation(), &Ask::new(acid)).unwrap().said();
     assert!(!plan.warnings.iter().any(|said| said.contains("instead of correcting")));

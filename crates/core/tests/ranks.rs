@@ -28,11 +28,12 @@ fn faults(system: &System) -> Vec<(&'static str, Running, Rank)> {
     let all = [
         ("dry_floor", Running { dry_floor: Some(false), ..Running::default() }, Rank::People),
         ("plug_right", Running { plug_right: Some(false), ..Running::default() }, Rank::People),
+        ("bottles_away", Running { bottles_away: Some(false), ..Running::default() }, Rank::People),
         ("bubbles", Running { bubbles: Some(false), ..Running::default() }, Rank::Hours),
         ("water_sounds_right", Running { water_sounds_right: Some(false), ..Running::default() }, Rank::Hours),
         ("outlets_wet", Running { outlets_wet: Some(false), ..Running::default() }, Rank::Hours),
     ];
-    let there = Running::parts(&system.traits);
+    let there = Running::parts(&system.traits, true);
     all.into_iter().filter(|(part, ..)| there.contains(part)).collect()
 }
 
@@ -49,7 +50,7 @@ fn a_danger_is_first_over_any_neglect_and_stays_until_somebody_sees_it_mended() 
                 let mut garden = Garden::new(system(facts.key), kale(), &log, NOW);
                 let plug =
                     garden.system.traits.aerated || garden.system.traits.circulates || garden.system.traits.light;
-                let rank = if rank == Rank::People && !plug { Rank::Hours } else { rank };
+                let rank = if rank == Rank::People && !plug && part != "bottles_away" { Rank::Hours } else { rank };
                 let is_first = |garden: &Garden| {
                     let tasks = garden.tasks();
                     assert!(tasks.windows(2).all(|two| comes_first(two[0].order(), two[1].order()).is_le()));
@@ -68,6 +69,7 @@ fn a_danger_is_first_over_any_neglect_and_stays_until_somebody_sees_it_mended() 
                     water_sounds_right: seen.water_sounds_right.map(|_| true),
                     outlets_wet: seen.outlets_wet.map(|_| true),
                     plug_right: seen.plug_right.map(|_| true),
+                    bottles_away: seen.bottles_away.map(|_| true),
                     ..Running::default()
                 };
                 garden.log(visit("2027-03-09 08:50", Visit { running: Some(mended), ..Visit::default() }));
@@ -99,7 +101,7 @@ fn nobody_sends_children_to_a_danger_and_no_list_calls_it_fine() {
     };
     let days: Vec<Date> = (0..7).map(|n| add_days(jiff::civil::date(2027, 3, 8), n)).collect();
     let kale = || vec![planting("Kale", (1, 4), Stage::Vegetative)];
-    for (part, people) in [("dry_floor", true), ("plug_right", true), ("bubbles", false)] {
+    for (part, people) in [("dry_floor", true), ("plug_right", true), ("bottles_away", true), ("bubbles", false)] {
         let log = [full("2027-03-08 08:00", 85.0, 1.5), looked(part, false)];
         let mut garden = Garden::new(system(Kind::AeratedRaft), kale(), &log, NOW);
         let sent = |garden: &Garden| rows(&days, &garden.situation()).iter().any(|row| !row.due.is_empty());

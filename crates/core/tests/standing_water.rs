@@ -222,7 +222,8 @@ fn no_rest_without_a_new_reading_and_never_more_than_what_is_left_of_the_estimat
     garden.system.methods.alkalinity = Some(120.0);
     let (id, product) = acid();
     let mut log = vec![full("2027-03-09 08:00", 90.0, 1.5)];
-    let first = ask(&garden, &Ask::new(Purpose::Ph { litres: None, ph: ph(7.4), aim: None, product: None, jar: None }));
+    let first =
+        ask(&garden, &Ask::new(Purpose::Ph { litres: None, ph: Some(ph(7.4)), aim: None, product: None, jar: None }));
     let first = first.unwrap();
     let half = first.ph_estimate.as_ref().unwrap().clone();
     near(half.now * 2.0, half.whole, 1e-9);
@@ -254,7 +255,7 @@ proptest! {
             first.get_or_insert(reading);
             let litre = phosphate * (held(reading) - held(5.8)).abs() / meq;
             let test = jar.then_some(JarTest { amount: litre.max(0.01), litres: l(1.0) });
-            let asked = Purpose::Ph { litres: Some(l(90.0)), ph: ph(reading), aim: None, product: Some(id), jar: test };
+            let asked = Purpose::Ph { litres: Some(l(90.0)), ph: Some(ph(reading)), aim: None, product: Some(id), jar: test };
             let Ok(plan) = ask(&garden, &Ask::new(asked)) else { break };
             let dose = plan.ph_estimate.as_ref().unwrap().now / 90.0;
             holds -= dose * meq / phosphate;
@@ -312,7 +313,7 @@ fn the_bench_reaches_for_the_bottle_that_was_poured_last() {
     shelf.insert(own, Product { name: Name::new("Lemon acid").unwrap(), meq: Some(5.2), ..acid().1 });
     let poured = own_acid(own, "Lemon acid", Amount::ml(2.0));
     let log = [entry("2027-03-02 08:00", Body::Correction(poured)), full("2027-03-09 08:00", 90.0, 1.5)];
-    let asked = Ask::new(Purpose::Ph { litres: None, ph: ph(7.3), aim: None, product: None, jar: None });
+    let asked = Ask::new(Purpose::Ph { litres: None, ph: Some(ph(7.3)), aim: None, product: None, jar: None });
     let with = with_products(&rails(&log, NOW).situation(), &asked, &shelf).unwrap();
     assert_eq!(with.doses[0].name, "Lemon acid");
     let gone = ask(&rails(&log, NOW), &asked).unwrap();
@@ -836,7 +837,7 @@ proptest! {
         for purpose in [
             Purpose::Correction { litres: None, ec: None },
             top_off(),
-            Purpose::Ph { litres: None, ph: ph(reading), aim: None, product: None, jar: None },
+            Purpose::Ph { litres: None, ph: Some(ph(reading)), aim: None, product: None, jar: None },
             Purpose::PeroxideDose { litres: None, product: None, again: false },
         ] {
             let asked = Ask::new(purpose.clone());

@@ -15,7 +15,7 @@ use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_core::reservoir::RefillMethod;
 use mopsel_core::system::{
     FlowerLight, Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks,
-    hand_steps, kinds,
+    equipment, hand_steps, kinds,
 };
 use mopsel_core::words::{LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
@@ -128,6 +128,7 @@ fn families() -> BTreeSet<String> {
         codes.extend(parts.iter().map(|part| format!("{family}.{member}.{part}")));
     };
     kinds().iter().for_each(|kind| add("kind", kind.key.code(), &["name", "plain"]));
+    equipment().iter().for_each(|one| add("equipment", one.key.code(), &["name", "service"]));
     checks().iter().for_each(|check| add("check", check.key.code(), &["name", "doing"]));
     hand_steps().iter().for_each(|step| add("hands", step.check.code(), &[&step.key]));
     signs().iter().for_each(|sign| add("sign", sign.key.code(), &["say"]));
@@ -149,7 +150,10 @@ fn families() -> BTreeSet<String> {
     for crop in crops() {
         crop.leans.iter().for_each(|lean| add("crop_lean", &crop.code(), &[&lean.0]));
     }
-    for purpose in ["top_off", "top_off_reservoir", "correction", "ph", "peroxide_dose"] {
+    for wrong in ["all", "level_ec", "level_ph", "ec_ph"] {
+        add("put_right", wrong, &["name", "doing"]);
+    }
+    for purpose in ["top_off", "top_off_reservoir", "correction", "put_right", "ph", "peroxide_dose"] {
         add("way", purpose, &["say"]);
     }
     for look in ["suspect_roots", "suspect_plants"] {
@@ -158,7 +162,8 @@ fn families() -> BTreeSet<String> {
     for stage in ["seedling", "vegetative", "flowering", "fruiting"] {
         add("stage_due.sign", stage, &["say"]);
     }
-    for part in Running::parts(&Traits { circulates: true, aerated: true, sprayers: true, light: true, ..tub_traits() })
+    for part in
+        Running::parts(&Traits { circulates: true, aerated: true, sprayers: true, light: true, ..tub_traits() }, true)
     {
         for said in ["question", "yes", "no", "mended"] {
             add(&format!("running.{said}"), part, &["say"]);
@@ -167,7 +172,7 @@ fn families() -> BTreeSet<String> {
     for shares in ["none", "plants", "water"] {
         add("case_view.shares", shares, &["say"]);
     }
-    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "plug", "timer_wrong"] {
+    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "bottles", "plug", "timer_wrong"] {
         add("fault", fault, &["say", "why", "next"]);
     }
     for task in ["root_remove", "root_restart", "root_treat", "peroxide", "root_look"] {

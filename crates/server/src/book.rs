@@ -216,10 +216,6 @@ fn soon(now: Timestamp) -> Timestamp {
     now.saturating_add(SignedDuration::from_mins(10)).unwrap_or(now)
 }
 
-fn system_of(card: &Card) -> Option<&System> {
-    if let Card::System(system) = card { Some(system) } else { None }
-}
-
 fn planting_of(card: &Card) -> Option<&Planting> {
     if let Card::Planting(planting) = card { Some(planting) } else { None }
 }
@@ -346,7 +342,10 @@ impl Pages {
         let Some(file) = self.systems.get_mut(&id) else { return };
         let zone = self.places.get(&file.place).map_or(TimeZone::UTC, |place| place.zone.clone());
         let now = (&file.system, file.card.archived);
-        file.history = timeline(self.versions.get(&id), now, &zone, system_of);
+        file.history = timeline(self.versions.get(&id), now, &zone, |card| match card {
+            Card::System(system) => Some(system),
+            _ => None,
+        });
         let told = |card: &StoredCard| {
             let now = (planting_of(&card.card)?, card.archived);
             Some(timeline(self.versions.get(&card.id), now, &zone, planting_of))

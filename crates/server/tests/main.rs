@@ -9,6 +9,7 @@ mod closures;
 mod common;
 mod compare;
 mod damaged;
+mod dangers;
 mod demo;
 mod edges;
 mod feed;

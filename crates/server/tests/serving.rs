@@ -14,7 +14,7 @@ async fn knowledge_names_every_kind_crop_check_sign_and_unit() {
     assert!(known["signs"].as_array().unwrap().iter().all(|s| !s["say"].as_str().unwrap().contains('.')));
     let parts: Vec<&Value> = known["choices"]["plant_part"].as_array().unwrap().iter().map(|p| &p["key"]).collect();
     assert!(known["signs"].as_array().unwrap().iter().all(|s| parts.contains(&&s["where"])), "each sign has its part");
-    assert_eq!(known["bench"]["purposes"].as_array().unwrap().len(), 10);
+    assert_eq!(known["bench"]["purposes"].as_array().unwrap().len(), 11);
     assert_eq!(known["bench"]["usual_peroxide"], "Root oxygen 3 %");
     assert!(known["crops"].as_array().unwrap().iter().any(|c| c["name"] == "Watercress" && c["fast"] == true));
     assert_eq!(known["units"][1]["litres_per_unit"], 3.785411784);

@@ -11,6 +11,8 @@ export type Refusal = Schemas['Refusal']
 export type Visit = Schemas['Visit']
 export type Verdict = Schemas['Verdict']
 export type Task = Schemas['Task']
+/** What a visit comes to so far. */
+export type VisitJudged = Omit<Schemas['JudgedVisit'], 'faults'>
 export type Section = Schemas['Section']
 export type SystemView = Schemas['SystemView']
 export type System = Schemas['System']

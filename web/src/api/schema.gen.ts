@@ -1912,6 +1912,22 @@ export interface components {
             /** @description What it is. */
             what: components["schemas"]["ProductKind"];
         };
+        /** @description Acid or base that was poured on a visit, after what was read, drained, stirred in and topped off. */
+        Dosed: {
+            /** @description The pH that is aimed at in the end. */
+            aim: components["schemas"]["Ph"];
+            /** @description What was poured. */
+            dosed: components["schemas"]["Used"];
+            /** @description The pH that it was worked out from: the visit's, or one that was read before it. */
+            from: components["schemas"]["PhReading"];
+            /** @description The water that it went into: what is in the tank after the top-off. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: double
+             * @description The whole of the estimate that it was a part of, in its own unit; absent for a trial.
+             */
+            whole?: number | null;
+        };
         /** @description A question about something that was typed. */
         Doubt: {
             question: string;
@@ -2069,6 +2085,60 @@ export interface components {
             seq: number;
             /** @description When it happened, in the place's own time, in words. */
             when: string;
+        };
+        /** @description A piece of equipment of a system. */
+        Equipment: {
+            /**
+             * Format: uuid
+             * @description Made by the client; what was done to it is told by it.
+             */
+            id: string;
+            name?: components["schemas"]["Name"] | null;
+            /**
+             * Format: int32
+             * @description Days between two services, 1–730, over the usual.
+             */
+            service_days?: number | null;
+            /**
+             * Format: date
+             * @description In use since; since the system was set up when absent.
+             */
+            since?: string | null;
+            /** @description Whether a spare is at hand; absent where nobody said. */
+            spare?: boolean | null;
+            /** @description What it is. */
+            what: components["schemas"]["EquipmentKind"];
+        };
+        /**
+         * @description Which kind of equipment.
+         * @enum {string}
+         */
+        EquipmentKind: "water_pump" | "air_pump" | "air_stone" | "timer" | "lamp" | "heater" | "chiller" | "float_valve" | "ph_probe" | "ec_probe";
+        /** @description A piece of equipment as it is shown. */
+        EquipmentLine: {
+            /** @description Whether its failing would cost plants within a day, and no spare is at hand. */
+            bare: boolean;
+            cost?: string;
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            id: string;
+            name: string;
+            next: string;
+            since: string;
+        };
+        /** @description A kind of equipment, in words. */
+        EquipmentView: {
+            /** @description Which kind. */
+            key: components["schemas"]["EquipmentKind"];
+            /** @description What it is called. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Days between two services.
+             */
+            service_days: number;
         };
         /** @description When it is due again. */
         Every: {
@@ -2360,6 +2430,12 @@ export interface components {
         } | {
             /** @enum {string} */
             what: "opened";
+        } | {
+            /** @enum {string} */
+            what: "power_cut";
+        } | {
+            /** @enum {string} */
+            what: "switched_off";
         };
         /**
          * @description How a crop is harvested.
@@ -2496,6 +2572,8 @@ export interface components {
         JudgedVisit: components["schemas"]["Judgement"] & {
             /** @description The parts that cannot be, each with how to mend it. While somebody types that is no failure. */
             faults: components["schemas"]["Refusal"][];
+            /** @description Whether what was found of level, strength and pH is put right by one order. */
+            together: boolean;
         };
         /** @description What a visit means so far. */
         Judgement: {
@@ -2562,6 +2640,11 @@ export interface components {
             /** @description Which kind. */
             key: components["schemas"]["Kind"];
             /**
+             * Format: double
+             * @description Hours that roots last in it once pump or air has stopped; absent where nothing runs.
+             */
+            lasts_hours?: number | null;
+            /**
              * Format: int32
              * @description A usual number of ports.
              */
@@ -2609,6 +2692,8 @@ export interface components {
             };
             /** @description The shipped crops. */
             crops: components["schemas"]["Crop"][];
+            /** @description What can stand at a system beside the vessel. */
+            equipment: components["schemas"]["EquipmentView"][];
             /** @description Kinds of system with the traits that they usually have. */
             kinds: components["schemas"]["KindView"][];
             /** @description The colours of a drop kit for pH, each from one to the next. */
@@ -3749,13 +3834,19 @@ export interface components {
              */
             to_percent: number;
         } | {
+            ec?: components["schemas"]["EcReading"] | null;
+            /** @enum {string} */
+            for: "put_right";
+            from?: components["schemas"]["Litres"] | null;
+            ph?: components["schemas"]["PhReading"] | null;
+            to?: components["schemas"]["Litres"] | null;
+        } | {
             aim?: components["schemas"]["Ph"] | null;
             /** @enum {string} */
             for: "ph";
             jar?: components["schemas"]["JarTest"] | null;
             litres?: components["schemas"]["Litres"] | null;
-            /** @description Its pH. */
-            ph: components["schemas"]["PhReading"];
+            ph?: components["schemas"]["PhReading"] | null;
             /**
              * Format: uuid
              * @description With which product; the shipped acid or base when absent.
@@ -4021,6 +4112,8 @@ export interface components {
             place: string;
             /** @description Its place's name. */
             place_name: string;
+            /** @description Whether a power cut stops something here. */
+            plug: boolean;
             pressing?: components["schemas"]["Task"] | null;
             /** @description Its drawing. */
             section: components["schemas"]["Section"];
@@ -4109,6 +4202,8 @@ export interface components {
         };
         /** @description Looked at and listened to: each is `true` when it is as it should be, absent when not looked at. */
         Running: {
+            /** @description Concentrates, acids and sanitisers are put away where no child reaches them. */
+            bottles_away?: boolean | null;
             /** @description Bubbles rise from the stone. */
             bubbles?: boolean | null;
             /** @description No leak: the floor is dry. */
@@ -4256,6 +4351,18 @@ export interface components {
          * @enum {string}
          */
         Separator: "comma" | "semicolon" | "tab";
+        /** @description What was done to a piece of equipment. */
+        Serviced: {
+            /**
+             * Format: uuid
+             * @description Which piece.
+             */
+            equipment: string;
+            /** @description Whether a new one was put in; else it was cleaned and tried. */
+            replaced?: boolean;
+            /** @description What it was. */
+            what: components["schemas"]["EquipmentKind"];
+        };
         /** @description The inside of a vessel. */
         Shape: {
             /** @enum {string} */
@@ -4582,6 +4689,8 @@ export interface components {
              */
             change_days: number;
             ec_band?: components["schemas"]["EcBand"] | null;
+            /** @description What stands at it beside the vessel, at most 40 pieces. */
+            equipment?: components["schemas"]["Equipment"][];
             /** @description Own intervals in days, 1–365, over the defaults; 0 turns a check off. */
             intervals?: {
                 [key: string]: number;
@@ -4651,6 +4760,8 @@ export interface components {
             /** @description The EC scale that its reader reads. */
             ec_scale: components["schemas"]["EcScale"];
             ec_target?: components["schemas"]["EcTarget"] | null;
+            /** @description What stands at it beside the vessel, with what its failing costs. */
+            equipment?: components["schemas"]["EquipmentLine"][];
             explanation?: components["schemas"]["Explanation"] | null;
             /** @description How each check goes here, by hand. */
             hands: components["schemas"]["CheckHands"][];
@@ -4662,6 +4773,7 @@ export interface components {
             /** @description The last value of each measured thing. */
             last: components["schemas"]["LastValue"][];
             meter?: components["schemas"]["Meter"] | null;
+            off?: components["schemas"]["Wait"] | null;
             /** @description What comes of level, strength, pH and the top-off reservoir if nothing is added. */
             outlook: components["schemas"]["Outlook"][];
             /** @description The people of its place. */
@@ -4720,6 +4832,8 @@ export interface components {
         };
         /** @description A task in one line. */
         TaskLine: {
+            /** @description How much of what, where something is poured. */
+            amount?: string | null;
             check?: components["schemas"]["Check"] | null;
             /** @description What it is, stable from day to day. */
             code: string;
@@ -5079,6 +5193,8 @@ export interface components {
             finding: string;
             gauge?: components["schemas"]["Gauge"] | null;
             next: string;
+            /** @description What it comes before. */
+            rank: components["schemas"]["Rank"];
             /**
              * Format: double
              * @description Days that it may wait, where hands are called for.
@@ -5103,6 +5219,7 @@ export interface components {
             cases?: components["schemas"]["CaseLook"][];
             /** @description Other checks that were done. */
             done?: components["schemas"]["Check"][];
+            dosed?: components["schemas"]["Dosed"] | null;
             drained?: components["schemas"]["Litres"] | null;
             ec?: components["schemas"]["EcReading"] | null;
             /** @description What else happened. */
@@ -5131,6 +5248,8 @@ export interface components {
             /** @description Rules of one's own that were done. */
             rules?: components["schemas"]["RuleDone"][];
             running?: components["schemas"]["Running"] | null;
+            /** @description Equipment that was serviced or replaced. */
+            serviced?: components["schemas"]["Serviced"][];
             supply?: components["schemas"]["Litres"] | null;
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;
@@ -5139,7 +5258,7 @@ export interface components {
          * @description What is waited for.
          * @enum {string}
          */
-        WaitFor: "mix" | "remeasure" | "root_bath" | "flush" | "soak";
+        WaitFor: "mix" | "remeasure" | "root_bath" | "flush" | "soak" | "switched_off";
         /** @description A wait. */
         Wait: {
             /**

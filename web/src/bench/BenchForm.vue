@@ -43,8 +43,8 @@ const known = (key: string) => {
     const found = last(subject)
     return found && `Left empty: ${found.said}, ${found.when}`
   }
-  if (['from', 'litres'].includes(key) && ['top_off', 'correction', 'ph', 'peroxide_dose'].includes(facts.value!.key))
-    return said('level')
+  const stands = ['top_off', 'put_right', 'correction', 'ph', 'peroxide_dose']
+  if (['from', 'litres'].includes(key) && stands.includes(facts.value!.key)) return said('level')
   if (key === 'litres' && ['change', 'fresh_fill'].includes(facts.value!.key))
     return `Left empty: ${props.units.toVolume(props.view.system.reservoir.working)} ${props.units.volume}${props.view.section.limit == null ? '' : ', or its refill limit'}`
   if (key === 'litres' && facts.value!.key === 'top_off_reservoir') return 'Left empty: what it takes to be full again'
@@ -53,6 +53,7 @@ const known = (key: string) => {
       ? `Left empty: ${props.units.toVolume(props.view.room.up_to)} ${props.units.volume}`
       : undefined
   if (['ec', 'heel_ec'].includes(key)) return said('ec')
+  if (key === 'ph') return said('ph')
   if (key === 'heel')
     return `Left empty: ${props.units.toVolume(props.view.system.traits.heel ?? 0)} ${props.units.volume}`
   return undefined
@@ -88,6 +89,7 @@ const purpose = computed({
   get: () => facts.value?.key ?? null,
   set: (key) => key && props.bench.choose(key as Schemas['Purpose']['for']),
 })
+const doses = computed(() => ['ph', 'put_right'].includes(facts.value?.key ?? ''))
 const kit = computed(() => phByKit(props.view?.system.measuring) || value('kit') !== '')
 const products = computed(() => {
   const kinds = facts.value?.key === 'ph' ? ['ph_up', 'ph_down'] : ['peroxide']
@@ -164,8 +166,9 @@ const jar = computed(() => (facts.value?.fields ?? []).filter((f) => f.key.start
           @update:model-value="bench.set({ batch: $event })"
         />
       </div>
-      <div v-if="facts.key === 'ph' && kit" role="group" aria-label="pH by drop kit" class="field">
+      <div v-if="doses && kit" role="group" aria-label="pH by drop kit" class="field">
         <ChoiceChips v-model="band" label="pH by drop kit: between which two colours?" :choices="bands" />
+        <p class="hint">{{ known('ph') }}</p>
         <p class="wrong">{{ bench.fault('ph') }}</p>
       </div>
       <label v-if="facts.key === 'peroxide_dose' && (bench.fault('again') || value('again'))" class="tick"

@@ -48,7 +48,7 @@ const limited = computed(
     view.value?.section.limit != null &&
     view.value.section.litres != null &&
     !!view.value.room &&
-    ['top_off', 'change', 'fresh_fill'].includes(bench.purpose.value?.key ?? ''),
+    ['top_off', 'put_right', 'change', 'fresh_fill'].includes(bench.purpose.value?.key ?? ''),
 )
 const print = () => window.print()
 const logged = ref(false)

@@ -37,7 +37,7 @@ const measures = computed(() => {
   const kind = props.plan.entry!.kind
   const mixed = ['change', 'premix'].includes(kind)
   return {
-    ec: readsEc(measuring) && (mixed || (kind === 'visit' && props.plan.doses.length > 0)),
+    ec: readsEc(measuring) && (mixed || (kind === 'visit' && !!props.plan.entry!.batch)),
     ph: measuring === 'meter' && mixed,
   }
 })
@@ -56,6 +56,12 @@ function body(): Schemas['Body'] {
       .filter((u) => u.amount.value > 0)
     if (reading) entry.batch.ec = reading
   } else if (entry.kind === 'premix' && reading) entry.ec = reading
+  if (entry.kind === 'visit' && entry.dosed) {
+    // The dose is the last of the plan; one that was not poured after all is none.
+    const poured = amount(props.plan.doses.length - 1, entry.dosed.dosed.amount)
+    if (poured.value > 0) entry.dosed.dosed.amount = poured
+    else delete entry.dosed
+  }
   if (entry.kind === 'premix' && keeps.value !== null) entry.keeps_days = Math.round(keeps.value)
   if ((entry.kind === 'change' || entry.kind === 'premix') && ph.value !== null)
     entry.ph = { by: 'meter', value: ph.value }
@@ -99,7 +105,7 @@ async function log() {
     <div class="fields">
       <NumberField
         v-for="(dose, i) in plan.doses"
-        :key="dose.product"
+        :key="`${i} ${dose.product}`"
         :model-value="used[i] ?? null"
         :label="dose.name"
         :unit="amountUnit(dose.amount.unit)"

@@ -96,9 +96,12 @@ export function useBench(
       one[field.key] =
         field.kind === 'volume' ? units.fromVolume(value) : field.kind === 'ec' ? { value, scale, compensated } : value
     }
+    const low = number('kit')
+    if (facts.fields.some((field) => field.key === 'ph')) {
+      if (low !== null) one.ph = { by: 'kit', low, high: low + 0.5 }
+      else if (number('ph') !== null) one.ph = { by: 'meter', value: number('ph') }
+    }
     if (facts.key === 'ph') {
-      const low = number('kit')
-      one.ph = low === null ? { by: 'meter', value: number('ph') } : { by: 'kit', low, high: low + 0.5 }
       const [amount, litres] = [number('jar_amount'), number('jar_litres')]
       if (amount !== null) one.jar = { amount, litres: litres === null ? 1 : units.fromVolume(litres) }
     }

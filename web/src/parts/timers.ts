@@ -33,6 +33,7 @@ export function afterWait(timer: Schemas['TimerView']): RouteLocationRaw | null 
   const { system, what } = timer
   if (!system) return null
   if (what === 'remeasure') return { path: `/system/${system}/visit`, query: { step: 'measure' } }
+  if (what === 'switched_off') return { path: `/system/${system}/visit`, query: { step: 'look' } }
   if (what === 'mix') return { path: '/bench', query: { system } }
   return `/system/${system}/change`
 }

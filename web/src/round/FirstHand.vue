@@ -37,8 +37,8 @@ const task = computed(() => props.system.pressing)
           <summary>{{ task.safe }}</summary>
           <p class="small quiet">{{ task.safe_why }}</p>
         </details>
-        <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
-        <StandMark v-else :task="task" />
+        <p class="do">{{ task.doing }}</p>
+        <StandMark v-if="!isNow(task)" :task="task" />
         <p class="why">{{ task.reason }}</p>
       </template>
       <p v-if="system.suspect_why" class="suspect">{{ system.suspect_why }}</p>

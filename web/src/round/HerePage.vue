@@ -45,29 +45,42 @@ function turn(id: string) {
 
 const busy = ref(false)
 const failed = ref('')
-async function allFine() {
+type Told = Schemas['Visit'] & { kind: 'visit' }
+/** The same told of several systems: those that took it, and whether it only waits on this device. */
+async function tellAll(of: System[], body: Told) {
   const by = who.value
-  if (!by) return (failed.value = 'Pick who is recording first.')
+  if (!by) return (failed.value = 'Pick who is recording first.') && null
   busy.value = true
   failed.value = ''
-  const sent = chosen.value.map((s) => ({ system: s.id, name: s.name, entry: newId() }))
-  const came = await Promise.allSettled(
-    sent.map((s) => record(s.system, by, { id: s.entry, body: { kind: 'visit' as const, all_fine: true } })),
-  )
+  const sent = of.map((s) => ({ system: s.id, name: s.name, entry: newId() }))
+  const came = await Promise.allSettled(sent.map((s) => record(s.system, by, { id: s.entry, body })))
   busy.value = false
-  const kept = sent.filter((_, i) => came[i]!.status === 'fulfilled')
-  looked.value = new Set([...looked.value, ...kept.map((s) => s.system)])
   failed.value = came
     .map((c, i) => (c.status === 'rejected' ? `${sent[i]!.name}: ${said(c.reason)}` : ''))
     .filter(Boolean)
     .join(' ')
-  if (!kept.length) return
-  if (came.some((c) => c.status === 'fulfilled' && c.value === 'waiting'))
-    return notify('Not connected. It is kept on this device, and sent as soon as it is.')
+  const kept = sent.filter((_, i) => came[i]!.status === 'fulfilled')
+  const waiting = came.some((c) => c.status === 'fulfilled' && c.value === 'waiting')
+  return { kept, waiting, undo: () => Promise.all(kept.map((s) => withdraw(s.system, by, s.entry))) }
+}
+async function allFine() {
+  const told = await tellAll(chosen.value, { kind: 'visit', all_fine: true })
+  if (!told?.kept.length) return
+  const { kept, waiting, undo } = told
+  looked.value = new Set([...looked.value, ...kept.map((s) => s.system)])
+  if (waiting) return notify('Not connected. It is kept on this device, and sent as soon as it is.')
   notify(`Looked in at ${kept.map((s) => s.name).join(', ')}: all fine.`, async () => {
-    await Promise.all(kept.map((s) => withdraw(s.system, by, s.entry)))
+    await undo()
     looked.value = new Set([...looked.value].filter((id) => !kept.some((s) => s.system === id)))
   })
+}
+/** All that has a plug here: each is asked about until it was seen to run again. */
+const plugged = computed(() => systems.value.filter((s) => s.plug))
+async function cut() {
+  const told = await tellAll(plugged.value, { kind: 'visit', events: [{ what: 'power_cut' }] })
+  if (!told?.kept.length) return
+  if (told.waiting) return notify('Not connected. It is kept on this device, and sent as soon as it is.')
+  notify('Noted. See now what runs at each of them, and set the timers.', async () => void (await told.undo()))
 }
 const said = (error: unknown) => (error instanceof ApiError ? error.message : 'That could not be recorded.')
 </script>
@@ -124,6 +137,9 @@ const said = (error: unknown) => (error instanceof ApiError ? error.message : 'T
           >Next: {{ next.name }}</RouterLink
         >
         <RouterLink v-if="!next" class="button main" to="/">All seen here: back to the round</RouterLink>
+        <button v-if="plugged.length" class="button plain" type="button" :disabled="busy || !who" @click="cut">
+          The power was cut here
+        </button>
       </p>
     </template>
   </section>

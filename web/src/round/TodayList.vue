@@ -37,6 +37,7 @@ const shown = computed(() => (all.value ? others.value : others.value.slice(0, S
         <RouterLink class="row" :to="item.task.way ? pathOf(item.task.way, at(item).id) : `/system/${at(item).id}`">
           <span class="task">{{ item.task.name }}</span>
           <span class="quiet small">{{ at(item).name }}</span>
+          <span v-if="item.task.amount" class="small amount">{{ item.task.amount }}</span>
           <StandMark class="small mark" :task="item.task">{{ item.task.safe }}</StandMark>
         </RouterLink>
       </li>
@@ -86,6 +87,9 @@ aside {
 .task {
   font-weight: 650;
   line-height: 1.25;
+}
+.amount {
+  grid-column: 1 / -1;
 }
 .mark {
   grid-column: 2;

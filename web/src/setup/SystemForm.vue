@@ -16,6 +16,7 @@ import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
 import BandField from './BandField.vue'
 import MethodsForm from './MethodsForm.vue'
+import OwnEquipment from './OwnEquipment.vue'
 import OwnRules from './OwnRules.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import { useCard } from './cards'
@@ -56,6 +57,7 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   intervals: { ...body?.intervals },
   slacks: { ...body?.slacks },
   rules: body?.rules?.map((rule) => ({ ...rule, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
+  equipment: body?.equipment?.map((one) => ({ ...one, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   since: body?.since ?? today,
   note: body?.note ?? null,
 })
@@ -368,6 +370,10 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
             @update:model-value="setSlack(c.key, $event)"
           />
         </div>
+      </details>
+      <details :open="!!form.equipment?.length">
+        <summary>Equipment: pumps, stones, lamps, probes</summary>
+        <OwnEquipment v-model="form.equipment" :today="today" :wrong="fault" />
       </details>
       <details :open="!!form.rules?.length">
         <summary>Rules of your own</summary>

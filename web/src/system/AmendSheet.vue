@@ -13,6 +13,7 @@ import VisitTopOff from '../visit/VisitTopOff.vue'
 import DoubtList from '../parts/DoubtList.vue'
 import { useDoubts } from '../writes/doubts'
 import AmendPoured from './AmendPoured.vue'
+import AmendProducts from './AmendProducts.vue'
 import { useRecord } from './record'
 
 const props = defineProps<{ entry: Schemas['EntryView']; view: SystemView }>()
@@ -31,11 +32,26 @@ const AmendRest = defineAsyncComponent(() => import('./AmendRest.vue'))
 const more = ref(false)
 /** As it would be recorded: what nothing of went in is not in it. */
 const amended = (): Schemas['Body'] => {
-  if (isVisit) return { ...visit, kind: 'visit' }
+  if (isVisit) {
+    const dosed = visit.dosed && visit.dosed.dosed.amount.value > 0 ? visit.dosed : null
+    const batch = visit.batch && { ...visit.batch, used: wentIn(visit.batch.used) }
+    return { ...visit, batch, dosed, kind: 'visit' }
+  }
   const now = poured.value
   if (!('batch' in now) || !now.batch) return now
-  return { ...now, batch: { ...now.batch, used: now.batch.used.filter((used) => used.amount.value > 0) } }
+  return { ...now, batch: { ...now.batch, used: wentIn(now.batch.used) } }
 }
+const wentIn = (used: Schemas['Used'][]) => used.filter((one) => one.amount.value > 0)
+/** What was poured on a visit: its batch, and what moved the pH after that. */
+const ACIDS: Schemas['ProductKind'][] = ['ph_up', 'ph_down']
+const mixed = computed({
+  get: () => visit.batch?.used ?? [],
+  set: (used) => visit.batch && (visit.batch = { ...visit.batch, used }),
+})
+const dose = computed({
+  get: () => (visit.dosed ? [visit.dosed.dosed] : []),
+  set: ([dosed]) => visit.dosed && dosed && (visit.dosed = { ...visit.dosed, dosed }),
+})
 const { open: doubts, say } = useDoubts(
   computed(() => props.view.card.id),
   computed(() => recorderAt(props.view.place.id)),
@@ -88,6 +104,8 @@ async function send(body: Schemas['Body']) {
         <VisitLevel v-model="visit" past :view="view" :faults="faults" />
         <VisitMeasures v-model="visit" past :view="view" :faults="faults" />
         <VisitTopOff v-model="visit" past :view="view" :faults="faults" />
+        <AmendProducts v-if="visit.batch" v-model="mixed" :wrong="wrong" />
+        <AmendProducts v-if="visit.dosed" v-model="dose" :kinds="ACIDS" :wrong="wrong" />
         <div class="field">
           <label for="amend-note">Note</label>
           <textarea

@@ -15,6 +15,8 @@ import { useRouteId } from '../parts/routeId'
 import { useShortcuts } from '../parts/shortcuts'
 import KeptTable from './KeptTable.vue'
 import LogList from './LogList.vue'
+import EquipmentList from './EquipmentList.vue'
+import OffNote from './OffNote.vue'
 import OutlookList from './OutlookList.vue'
 import PortMap from './PortMap.vue'
 import TopOffNote from './TopOffNote.vue'
@@ -98,6 +100,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
         <TaskList :view="view" />
+        <OffNote v-if="!view.card.archived" :view="view" />
         <RouterLink v-if="!view.card.archived" class="button plain" :to="`/sheet/${id}`"
           >A sheet to write on at the tank</RouterLink
         >
@@ -152,6 +155,10 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <h2 id="grow-head">What grows here</h2>
         <PortMap :view="view" />
         <CaseOpen v-if="!child && !view.card.archived" :view="view" />
+        <template v-if="view.equipment?.length">
+          <h2>Equipment</h2>
+          <EquipmentList :view="view" />
+        </template>
       </section>
       <section class="shots" aria-labelledby="shots-head">
         <h2 id="shots-head">Pictures</h2>

@@ -86,7 +86,7 @@ async function tick(task: Task, found?: Schemas['Meshes']) {
     >
       <div class="words">
         <p class="name">{{ task.name }} <span v-if="task.adult" class="adult small">adult only</span></p>
-        <p v-if="isNow(task)" class="do">{{ task.doing }}</p>
+        <p v-if="isNow(task) || task.days_late >= 0" class="do">{{ task.doing }}</p>
         <p v-if="task.claim && task.one_tap" class="small">{{ task.claim }}</p>
         <p class="small quiet">{{ task.reason }}</p>
         <p class="small marks">

@@ -2,17 +2,17 @@
 /** A verdict: what was found, why it matters, what to do, how sure. */
 import type { Verdict } from '../api/client'
 import BandGauge from './BandGauge.vue'
+import { toneClass, toneWord } from './toned'
 import VerdictShape from './VerdictShape.vue'
 
 defineProps<{ verdict: Verdict; when?: string }>()
-const WORD = { fine: 'Fine', watch: 'Watch it', act: 'Act within days', now: 'Act now' }
 </script>
 
 <template>
-  <div class="verdict" :class="verdict.tone">
+  <div class="verdict" :class="toneClass(verdict)">
     <p class="tone">
-      <VerdictShape :tone="verdict.tone" />
-      {{ WORD[verdict.tone] }}<span v-if="when" class="quiet when">{{ when }}</span>
+      <VerdictShape :verdict="verdict" />
+      {{ toneWord(verdict) }}<span v-if="when" class="quiet when">{{ when }}</span>
     </p>
     <p class="finding">{{ verdict.finding }}</p>
     <BandGauge v-if="verdict.gauge" :gauge="verdict.gauge" />
@@ -32,11 +32,11 @@ const WORD = { fine: 'Fine', watch: 'Watch it', act: 'Act within days', now: 'Ac
   border-left: 4px solid var(--water);
   background: var(--water-wash);
 }
-.watch {
+.watch,
+.act {
   border-color: var(--watch);
   background: var(--watch-wash);
 }
-.act,
 .now {
   border-color: var(--alarm);
   background: var(--alarm-wash);
@@ -48,10 +48,10 @@ const WORD = { fine: 'Fine', watch: 'Watch it', act: 'Act within days', now: 'Ac
   font-weight: 650;
   color: var(--water-deep);
 }
-.watch .tone {
+.watch .tone,
+.act .tone {
   color: var(--watch);
 }
-.act .tone,
 .now .tone {
   color: var(--alarm);
 }

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 /** How a verdict stands, as a shape: a tick, a square, a falling triangle. */
 import type { Verdict } from '../api/client'
+import { toneWord } from './toned'
 
-defineProps<{ tone: Verdict['tone'] }>()
-const WORD = { fine: 'Fine', watch: 'Watch it', act: 'Act within days', now: 'Act now' }
+defineProps<{ verdict: Verdict }>()
 </script>
 
 <template>
-  <svg viewBox="0 0 14 14" width="14" height="14" role="img" :aria-label="WORD[tone]">
-    <path v-if="tone === 'fine'" d="M1 8l4 4 8-10" fill="none" stroke="currentColor" stroke-width="2.2" />
+  <svg viewBox="0 0 14 14" width="14" height="14" role="img" :aria-label="toneWord(verdict)">
+    <path v-if="verdict.tone === 'fine'" d="M1 8l4 4 8-10" fill="none" stroke="currentColor" stroke-width="2.2" />
     <rect
-      v-else-if="tone === 'watch'"
+      v-else-if="verdict.tone === 'watch'"
       x="2"
       y="2"
       width="10"

@@ -22,9 +22,11 @@ const sprayed = computed({
   get: () => find('sprayed')?.with ?? null,
   set: (now: Schemas['Spray'] | null | undefined) => put('sprayed', now ? { what: 'sprayed', with: now } : null),
 })
-const toggle = (what: 'moved' | 'closed_off' | 'opened') =>
+const toggle = (what: 'moved' | 'closed_off' | 'opened' | 'power_cut') =>
   computed({ get: () => !!find(what), set: (on: boolean) => put(what, on ? ({ what } as Happened) : null) })
 const [moved, closed, opened] = [toggle('moved'), toggle('closed_off'), toggle('opened')]
+const cut = toggle('power_cut')
+const plug = computed(() => props.view.runs.some((part) => part.key === 'plug_right'))
 
 /** What came from another system: first what, then from where. */
 const carried = ref<Schemas['Carried'] | null>(find('came_from')?.carried ?? null)
@@ -44,12 +46,13 @@ const said = computed(() => events.value.length)
 
 <template>
   <details class="events" :open="said > 0">
-    <summary class="more">What else happened: sprayed, moved, brought from another system</summary>
+    <summary class="more">What else happened: sprayed, moved, a power cut, brought from another system</summary>
     <div class="part">
       <ChoiceChips v-if="!child" v-model="sprayed" label="Sprayed on the plants" :choices="choices('spray')" />
       <label class="tick"
         ><input v-model="moved" type="checkbox" /> Plants stand elsewhere, or under another light</label
       >
+      <label v-if="plug" class="tick"><input v-model="cut" type="checkbox" /> The power was cut</label>
       <template v-if="others.length">
         <ChoiceChips
           v-model="carried"

@@ -28,6 +28,20 @@ const turnRule = (rule: string, name: string) =>
   (visit.value.rules = followed.value.some((one) => one.rule === rule)
     ? followed.value.filter((one) => one.rule !== rule)
     : [...followed.value, { rule, name }])
+/** Equipment that is serviced: what one tap says of it is told by the core. */
+const pieces = computed(() => props.view.tasks.filter((task) => task.sound?.serviced?.length))
+const pieceOf = (job: Task) => job.sound?.serviced?.[0]
+const serviced = computed(() => visit.value.serviced ?? [])
+function turnPiece(job: Task) {
+  const piece = pieceOf(job)!
+  const others = serviced.value.filter((one) => one.equipment !== piece.equipment)
+  visit.value.serviced = others.length < serviced.value.length ? others : [...others, piece]
+}
+function turnJob(job: Task) {
+  if (job.rule) turnRule(job.rule, job.name)
+  else if (pieceOf(job)) turnPiece(job)
+  else turn(job.check!)
+}
 const dueFirst = (a: Task, b: Task) => Number(b.days_late >= 0) - Number(a.days_late >= 0)
 /** What is done on another day, or not this time, in the same entry. */
 const putting = ref<Task>()
@@ -40,7 +54,11 @@ const keep = (moved: Schemas['PutOff'][]) => {
   for (const one of moved) visit.value.put_off = [...others(codeOf(one)), one]
 }
 const isDone = (job: Task) =>
-  job.rule ? followed.value.some((one) => one.rule === job.rule) : done.value.includes(job.check!)
+  job.rule
+    ? followed.value.some((one) => one.rule === job.rule)
+    : pieceOf(job)
+      ? serviced.value.some((one) => one.equipment === pieceOf(job)!.equipment)
+      : done.value.includes(job.check!)
 function notToday(job: Task) {
   putting.value = job
   off.value = true
@@ -58,14 +76,14 @@ const choices = useChoices()
 
 <template>
   <ul>
-    <li v-for="job in [...jobs, ...rules].sort(dueFirst)" :key="job.code" class="job">
+    <li v-for="job in [...jobs, ...pieces, ...rules].sort(dueFirst)" :key="job.code" class="job">
       <div class="row">
         <label :class="{ off: child && job.adult }">
           <input
             type="checkbox"
             :disabled="(child && job.adult) || !!putOff(job)"
             :checked="isDone(job)"
-            @change="job.rule ? turnRule(job.rule, job.name) : turn(job.check!)"
+            @change="turnJob(job)"
           />
           <span>
             <strong>{{ job.name }}</strong>
@@ -127,7 +145,7 @@ const choices = useChoices()
       <VisitLamp v-model="visit" :view="view" :faults="faults" />
     </li>
   </ul>
-  <p v-if="jobs.length === 0 && rules.length === 0" class="quiet">No other checks on this system.</p>
+  <p v-if="jobs.length + pieces.length + rules.length === 0" class="quiet">No other checks on this system.</p>
   <PutOffSheet
     v-if="putting"
     v-model:open="off"

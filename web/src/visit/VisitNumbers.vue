@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The numbers of a visit under each other, each judged in a line, with large keys where they are touched. */
 import { nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import type { VisitJudged, Refusal, Schemas, SystemView, Visit } from '../api/client'
 import NumberPad from '../parts/NumberPad.vue'
 import { usePressing } from '../parts/pressing'
 import { nextField, padded, padFields, touched } from '../parts/pad'
@@ -15,7 +15,7 @@ import type { StepKey } from './steps'
 const props = defineProps<{
   view: SystemView
   faults: Refusal[]
-  judgement: Schemas['Judgement'] | null
+  judgement: VisitJudged | null
   child: boolean
   /** The step that led here: its number is the first to be typed. */
   from: StepKey
@@ -24,7 +24,8 @@ const visit = defineModel<Visit>({ required: true })
 const sheet = ref<HTMLElement>()
 const typing = ref(false)
 const judged = (subject: Schemas['Subject']) => ({
-  system: props.view.card.id,
+  view: props.view,
+  judgement: props.judgement,
   child: props.child,
   lines: true,
   verdicts: (props.judgement?.verdicts ?? []).filter((v) => v.subject === subject),

@@ -231,7 +231,8 @@ useShortcuts({
             <VisitVerdicts
               v-if="asking && doubts.length"
               v-model="v.visit"
-              :system="id"
+              :view="view"
+              :judgement="v.judgement.value"
               :child="child"
               :doubts="doubts"
               :verdicts="[]"
@@ -285,7 +286,8 @@ useShortcuts({
         <VisitVerdicts
           v-if="at !== 'numbers'"
           v-model="v.visit"
-          :system="id"
+          :view="view"
+          :judgement="v.judgement.value"
           :child="child"
           :doubts="(v.judgement.value?.doubts ?? []).filter((x) => at === 'close' || subjects.includes(x.subject))"
           :verdicts="verdictsHere"

@@ -1,17 +1,21 @@
 <script setup lang="ts">
 /** Verdicts on what was typed; each can be overruled with a reason, and that is kept. */
-import { computed, reactive } from 'vue'
+import { computed, reactive, toRef } from 'vue'
 import { RouterLink } from 'vue-router'
-import type { Schemas, Verdict, Visit } from '../api/client'
+import type { VisitJudged, Schemas, SystemView, Verdict, Visit } from '../api/client'
+import { useUnits } from '../api/units'
 import DoubtList from '../parts/DoubtList.vue'
 import VerdictCard from '../system/VerdictCard.vue'
+import { toneClass } from '../system/toned'
 import VerdictShape from '../system/VerdictShape.vue'
 import { useSaid } from './doubts'
 
 const props = defineProps<{
   verdicts: Verdict[]
   doubts: Schemas['Doubt'][]
-  system: string
+  view: SystemView
+  /** What all of the visit comes to so far. */
+  judgement: VisitJudged | null
   child: boolean
   /** One line each, with the rest behind a tap. */
   lines?: boolean
@@ -20,16 +24,27 @@ const props = defineProps<{
 const said = useSaid()
 const open_ = computed(() => props.doubts.filter((doubt) => !said.has(doubt.question)))
 const visit = defineModel<Visit>({ required: true })
+const units = useUnits(toRef(() => props.view.units))
 /** The bench with what was just read, where hands are called for. */
 function bench(verdict: Verdict) {
   if (props.child || verdict.tone === 'fine') return null
   const { ph, ec } = visit.value
-  const to = (query: Record<string, string>) => ({ path: '/bench', query: { system: props.system, ...query } })
+  const volume = props.judgement?.volume
+  const level = volume == null ? {} : { from: String(units.value.toVolume(volume)) }
+  const sour = !ph ? {} : ph.by === 'kit' ? { kit: String(ph.low) } : { ph: String(ph.value) }
+  const strength = ec ? { ec: String(ec.value) } : {}
+  const to = (query: Record<string, string | undefined>) => ({
+    path: '/bench',
+    query: { system: props.view.card.id, ...query },
+  })
   // Where a change takes it in there is nothing to be mixed for it.
-  if (verdict.subject === 'ph' && ph && verdict.todo)
-    return to({ for: 'ph', ...(ph.by === 'kit' ? { kit: String(ph.low) } : { ph: String(ph.value) }) })
-  if (verdict.subject === 'ec' && ec && verdict.todo) return to({ for: 'correction', ec: String(ec.value) })
-  if (verdict.subject === 'level') return to({ for: 'top_off' })
+  const called = verdict.todo && ['level', 'ec', 'ph'].includes(verdict.subject)
+  if (props.judgement?.together && called) return to({ for: 'put_right', ...level, ...strength, ...sour })
+  const { from: litres, ...rest } = { from: undefined, ...level }
+  const water = litres === undefined ? rest : { litres }
+  if (verdict.subject === 'ph' && ph && verdict.todo) return to({ for: 'ph', ...water, ...sour })
+  if (verdict.subject === 'ec' && ec && verdict.todo) return to({ for: 'correction', ...water, ...strength })
+  if (verdict.subject === 'level') return to({ for: 'top_off', ...level, ...strength })
   return null
 }
 const open = reactive<Record<string, boolean>>({})
@@ -45,8 +60,8 @@ function overrule(subject: string, reason: string) {
   <div class="verdicts" aria-live="polite">
     <DoubtList :doubts="open_" @said="said.add($event)" />
     <component :is="lines ? 'details' : 'div'" v-for="verdict in verdicts" :key="verdict.subject">
-      <summary v-if="lines" :class="verdict.tone">
-        <VerdictShape :tone="verdict.tone" />
+      <summary v-if="lines" :class="toneClass(verdict)">
+        <VerdictShape :verdict="verdict" />
         <span>{{ verdict.finding }}</span>
       </summary>
       <VerdictCard :verdict="verdict" />
@@ -95,10 +110,10 @@ summary::after {
 [open] > summary::after {
   content: 'less';
 }
-summary.watch {
+summary.watch,
+summary.act {
   color: var(--watch);
 }
-summary.act,
 summary.now {
   color: var(--alarm);
 }

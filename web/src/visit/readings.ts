@@ -1,6 +1,6 @@
 /** The numbers of a visit as they are typed: each in the reader's unit, with its meter's scale. */
 import { computed, ref, watch, type Ref } from 'vue'
-import type { Refusal, Schemas, SystemView, Visit } from '../api/client'
+import type { VisitJudged, Refusal, Schemas, SystemView, Visit } from '../api/client'
 import { useKnowledge } from '../api/queries'
 import { meterScale, phByKit, readsEc, scaleName, useKit, useUnits } from '../api/units'
 
@@ -8,7 +8,7 @@ import { meterScale, phByKit, readsEc, scaleName, useKit, useUnits } from '../ap
 export interface NumbersGiven {
   view: SystemView
   faults: Refusal[]
-  judgement?: Schemas['Judgement'] | null
+  judgement?: VisitJudged | null
   /** On one screen with the other numbers. */
   row?: boolean
   /** Of a day that is past: what is so now says nothing of it. */
@@ -151,7 +151,7 @@ export function useMeasured(view: Ref<SystemView>, visit: Ref<Visit>) {
   return { units, kit, turnKit, bands, band, scale, scaled, more, showPh, showEc, temperature, ph, ec, last }
 }
 
-export function useTopOff(view: Ref<SystemView>, visit: Ref<Visit>, judgement: () => Schemas['Judgement'] | null) {
+export function useTopOff(view: Ref<SystemView>, visit: Ref<Visit>, judgement: () => VisitJudged | null) {
   const units = useUnits(computed(() => view.value.units))
   const room = computed(() => judgement()?.room ?? view.value.room)
   const typed = computed<number | null>({

@@ -1,5 +1,5 @@
 /** The steps of a visit, in the order in which a person moves, and what stands at each so far. */
-import type { Schemas, SystemView, Visit } from '../api/client'
+import type { VisitJudged, Schemas, SystemView, Visit } from '../api/client'
 
 export type StepKey = 'numbers' | 'look' | 'level' | 'measure' | 'glass' | 'roots' | 'top_off' | 'jobs' | 'close'
 
@@ -38,12 +38,7 @@ export const standsAt = (key: StepKey, oneScreen: boolean): StepKey =>
 const WORST = ['fine', 'watch', 'act', 'now']
 const WORD: Record<string, string> = { fine: 'fine', watch: 'watch it', act: 'act', now: 'act now' }
 
-export function stepsOf(
-  view: SystemView,
-  visit: Visit,
-  judgement: Schemas['Judgement'] | null,
-  oneScreen: boolean,
-): Step[] {
+export function stepsOf(view: SystemView, visit: Visit, judgement: VisitJudged | null, oneScreen: boolean): Step[] {
   return (oneScreen ? ONE_SCREEN : ORDER).map(([key, name, subjects, checks]) => {
     const tones = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject)).map((v) => v.tone)
     const tone = tones.sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? ''

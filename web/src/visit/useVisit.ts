@@ -1,7 +1,18 @@
 /** A visit under way: kept on the server and on this device as it is typed, and judged by the core. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onScopeDispose, reactive, ref, shallowRef, toRaw, watch, type Ref } from 'vue'
-import { api, ApiError, as, ask, newId, type Refusal, type Schemas, type Visit, sayRefusal } from '../api/client'
+import {
+  api,
+  ApiError,
+  as,
+  ask,
+  newId,
+  type Refusal,
+  type Schemas,
+  type Visit,
+  type VisitJudged,
+  sayRefusal,
+} from '../api/client'
 import { Keeper, type Ending, type Stored } from '../writes/keeper'
 import { usePressing } from '../parts/pressing'
 import { useLate } from '../writes/late'
@@ -176,7 +187,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     same((judging.data.value?.asked as Record<string, unknown>)?.[part], (visit as Record<string, unknown>)[part])
   const fresh = computed(() => !!judging.data.value && same(judging.data.value.asked, visit))
   const pressing = usePressing()
-  const judgement = computed<Schemas['Judgement'] | null>((before) => {
+  const judgement = computed<VisitJudged | null>((before) => {
     // While a finger is down nothing moves under it.
     if (pressing.value && before !== undefined) return before
     const found = judging.data.value?.judgement
@@ -184,7 +195,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     // A verdict stays while what it is about stays as it was.
     const verdicts = found.verdicts.filter((verdict) => unchanged(verdict.subject))
     const doubts = found.doubts.filter((doubt) => unchanged(doubt.subject))
-    return fresh.value ? found : { verdicts, doubts, fine: found.fine }
+    return fresh.value ? found : { verdicts, doubts, together: found.together, fine: found.fine }
   })
   const faults = computed<Refusal[]>(() =>
     ready.value ? (judging.data.value?.faults ?? []).filter((fault) => unchanged(partOf(fault.field))) : [],
@@ -246,7 +257,7 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
 
 interface Judged {
   asked: Visit
-  judgement: Schemas['Judgement'] | null
+  judgement: VisitJudged | null
   faults: Refusal[]
 }
 

@@ -7,7 +7,7 @@ use crate::figures::FIGURES;
 use crate::message::count;
 use crate::mixing::{Container, Learnt, PrintedRate, Product, Recipe, Tool};
 use crate::quantity::{About, Celsius, Conductivity, EcReading, EcScale, Litres, Ph, PhReading, band};
-use crate::refill::too_wide;
+use crate::refill::{strength_known, too_wide};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::situation::Situation;
@@ -108,13 +108,29 @@ pub enum Purpose {
         /// So much in all.
         litres: Litres,
     },
+    /// Level, strength and pH of one tank put right together: water, feed, then acid or base, and one wait.
+    PutRight {
+        /// What is in the tank; carried on from the last level when absent.
+        #[serde(default)]
+        from: Option<Litres>,
+        /// Up to here; the working line or the refill limit when absent.
+        #[serde(default)]
+        to: Option<Litres>,
+        /// Its EC; as it is estimated when absent.
+        #[serde(default)]
+        ec: Option<EcReading>,
+        /// Its pH; the last one read when absent.
+        #[serde(default)]
+        ph: Option<PhReading>,
+    },
     /// pH put right.
     Ph {
         /// The water that stands there.
         #[serde(default)]
         litres: Option<Litres>,
-        /// Its pH.
-        ph: PhReading,
+        /// Its pH; the last one read when absent, where that is of today or yesterday and nothing was dosed since.
+        #[serde(default)]
+        ph: Option<PhReading>,
         /// The pH that is wanted; 6.0 when absent.
         #[serde(default)]
         aim: Option<Ph>,
@@ -328,7 +344,7 @@ impl Shelf<'_> {
         let figures = &FIGURES.strength;
         let about = self.standing_ec(given, ask, "purpose.ec")?;
         let about = about.ok_or_else(|| refuse!("tank_ec_unknown").at("purpose.ec"))?;
-        if !about.measured && about.width() > figures.too_wide * about.value.get() {
+        if !strength_known(&about) {
             return Err(refuse!("ec_too_old", range = band(about.low, about.high)).at("purpose.ec"));
         }
         let (found, most) = (about.value, Conductivity::constant(figures.read_most));

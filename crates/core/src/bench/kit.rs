@@ -3,9 +3,11 @@
 
 use super::ask::{Ask, Purpose};
 use super::plan::{Dose, Plan};
+use super::tell::ask_of;
 use crate::care::{Standing, Task, Urgency};
 use crate::fact::Subject;
 use crate::message::Message;
+use crate::mixing::ProductKind;
 use crate::quantity::{Amount, Conductivity, Litres};
 use crate::say;
 use crate::system::Check;
@@ -28,6 +30,8 @@ pub fn pours(tasks: &[Task], supply_takes: Option<Litres>) -> Vec<Ask> {
     let check = |check| today().any(|task| task.check == Some(check));
     let water = if check(Check::Change) {
         Some(Purpose::Change { litres: None, heel: None, heel_ec: None })
+    } else if today().any(|task| task.code == "put_right") {
+        Some(Purpose::PutRight { from: None, to: None, ec: None, ph: None })
     } else if check(Check::Level) || about(Subject::Level) {
         Some(Purpose::TopOff { from: None, to: None, ec: None, method: None, batch: None })
     } else if about(Subject::Ec) {
@@ -35,11 +39,14 @@ pub fn pours(tasks: &[Task], supply_takes: Option<Litres>) -> Vec<Ask> {
     } else {
         None
     };
+    // Acid is worked out from a pH that still holds; else there is nothing to pack for it yet.
+    let sour = today().find(|task| task.check.is_none() && task.subject == Some(Subject::Ph)).and_then(ask_of);
+    let sour = sour.filter(|ask| matches!(ask.purpose, Purpose::Ph { .. }) && water.is_none()).map(|ask| ask.purpose);
     let dose = today().any(|task| task.code == "peroxide");
     let dose = dose.then_some(Purpose::PeroxideDose { litres: None, product: None, again: false });
     let supply = supply_takes.filter(|_| today().any(|task| task.code == "supply"));
     let supply = supply.map(|litres| Purpose::TopOffReservoir { litres: Some(litres) });
-    water.into_iter().chain(supply).chain(dose).map(Ask::new).collect()
+    water.into_iter().chain(sour).chain(supply).chain(dose).map(Ask::new).collect()
 }
 
 /// How the bench names what is poured into a system, by the key of its purpose.
@@ -48,6 +55,8 @@ pub fn purpose(ask: &Ask) -> &'static str {
     match ask.purpose {
         Purpose::Change { .. } => "change",
         Purpose::Correction { .. } => "correction",
+        Purpose::PutRight { .. } => "put_right",
+        Purpose::Ph { .. } => "ph",
         Purpose::PeroxideDose { .. } => "peroxide_dose",
         Purpose::TopOffReservoir { .. } => "top_off_reservoir",
         _ => "top_off",
@@ -141,8 +150,9 @@ pub fn ready(plans: &[(usize, &Plan)]) -> Ready {
             ready.plain += plan.batch;
             continue;
         }
-        // Acid goes in by the pH of each batch, on the spot: it is taken along, and not mixed for several.
-        let (by_measure, mixed): (Vec<&Dose>, Vec<&Dose>) = plan.doses.iter().partition(|dose| dose.first.is_some());
+        // Acid goes in by the pH of each batch or tank, on the spot: it is taken along, and not mixed for several.
+        let apart = |dose: &&Dose| matches!(dose.what, ProductKind::PhUp | ProductKind::PhDown);
+        let (by_measure, mixed): (Vec<&Dose>, Vec<&Dose>) = plan.doses.iter().partition(apart);
         for dose in by_measure {
             add(&mut ready.products, dose.product, &dose.name, dose.amount);
         }

@@ -289,6 +289,12 @@ impl Plan {
         self.shares.iter().filter(|filling| !filling.share.stands).map(|filling| filling.share.litres).sum()
     }
 
+    /// The new water that goes in; nothing where feed is stirred into what is there.
+    pub(super) fn poured(&self) -> Litres {
+        let Some(Body::Visit(visit)) = &self.entry else { return self.plain + self.batch };
+        visit.top_off.map_or(Litres::ZERO, |top_off| top_off.litres)
+    }
+
     /// What there is to carry, in all: 1 L is 1 kg.
     pub(super) fn carry(&mut self, litres: Litres) {
         self.carry_kg = litres.get();

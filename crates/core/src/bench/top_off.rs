@@ -94,6 +94,7 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
         return Err(refuse!("not_a_top_off"));
     };
     let room = room(from, to, shelf)?;
+    let asked = method;
     let method = method.or(shelf.situation.map(|s| s.system.methods.top_off)).unwrap_or_default();
     // Of a dry vessel nothing has a strength, and nothing that is poured can be weighed up against it.
     let dry = room.before <= Litres::ZERO;
@@ -114,7 +115,18 @@ pub(super) fn top_off(ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
             fed(&room, strength, &Feed::of(ask, shelf)?, say!("bench.taken_up_title"), source, ask, shelf)?
         }
         TopOffMethod::Premixed => premixed(&room, shelf)?,
-        TopOffMethod::Measured => measured(&room, shelf.acting_ec(ec, ask, source)?, aim, batch, source, ask, shelf)?,
+        TopOffMethod::Measured => {
+            let made = shelf.acting_ec(ec, ask, source);
+            match made.and_then(|now| measured(&room, now, aim, batch, source, ask, shelf)) {
+                // Nobody asked for it now: water does not wait for a meter.
+                Err(refusal) if asked.is_none() && batch.is_none() => {
+                    let mut plan = same(&room, source, ask, shelf)?;
+                    plan.warnings.push(refusal.mending());
+                    plan
+                }
+                made => made?,
+            }
+        }
     };
     finish(&mut plan, &room, before_ec, source, ec, method, shelf);
     plan.warnings.extend(ending(&plan, &room, before_ec, shelf));

@@ -1,5 +1,6 @@
 //! What may be called fine in one go, from a list of several systems, without opening each visit.
 
+use super::run_again::unseen;
 use super::{Task, Urgency, pressing};
 use crate::message::Message;
 use crate::say;
@@ -32,6 +33,10 @@ pub fn from_list(tasks: &[Task], changing: bool, s: &Situation<'_>) -> (FromList
     let running = s.known.readings.running.map(|seen| seen.value).filter(|seen| seen.any_fault());
     if let Some(fault) = running.and_then(worst_fault) {
         return (FromList::Never, Some(say!("from_list.fault", fault = fault)));
+    }
+    if let Some(part) = unseen(s).first() {
+        let part = Message::of("running.question", part, "say");
+        return (FromList::Never, Some(say!("from_list.stopped", part = part)));
     }
     let hand = pressing(tasks).is_some_and(|task| task.urgency == Urgency::Hand);
     (if hand { FromList::Ticked } else { FromList::Fine }, None)

@@ -198,7 +198,8 @@ fn heavy(minutes: u16, litres: Litres) -> bool {
 }
 
 fn minutes(task: &Task, litres: Litres, s: &Situation<'_>) -> u16 {
-    let pours = task.check == Some(Check::Level) && litres >= least(s);
+    let filled = task.check == Some(Check::Level) || matches!(task.code.as_ref(), "level" | "put_right");
+    let pours = filled && litres >= least(s);
     let pace = s.known.done.pace();
     worth(task, pace).minutes + if pours { (FIGURES.ahead.pour_minutes * pace).round() as u16 } else { 0 }
 }
@@ -211,7 +212,7 @@ fn litres(task: &Task, on: Date, s: &Situation<'_>) -> Litres {
         (Some(Check::Change), _) | (None, "root_treat" | "root_restart" | "cycle_reset" | "first_fill") => {
             fill_to(&then).litres.unwrap_or_else(|| s.system.full())
         }
-        (Some(Check::Level), _) => {
+        (Some(Check::Level), _) | (None, "level" | "put_right") => {
             then.water().litres().map_or(Litres::ZERO, |about| limit_from(about.value, &then).litres)
         }
         _ => Litres::ZERO,

@@ -26,6 +26,8 @@ const HORIZON: f64 = 7.0;
 pub const MOST_MINUTES: u16 = 480;
 /// What a finding takes to be put right, where nothing else is known of it, in minutes.
 const USUAL: u16 = 6;
+/// Water, feed and acid by one order, in minutes.
+const ONE_ORDER: u16 = 12;
 /// A change that is led, with its bath or its scrubbing, in minutes.
 const LED: u16 = 60;
 
@@ -36,6 +38,7 @@ pub fn worth<W>(task: &Task<W>, pace: f64) -> Worth {
         (None, LOOK) => together(&task.parts),
         (Some(check), _) => check.facts().minutes,
         (None, "root_treat" | "root_restart" | "cycle_reset" | "first_fill") => LED,
+        (None, "put_right") => ONE_ORDER,
         (None, "peroxide") => Check::Filters.facts().minutes,
         (None, "root_look" | "suspect_roots") => Check::Roots.facts().minutes,
         (None, "suspect_plants" | "plants") => Check::Plants.facts().minutes,

@@ -71,10 +71,12 @@ fn called_for(at: Timestamp, verdict: Verdict, s: &Situation<'_>) -> Option<Task
     Some(if for_adults(verdict.subject, s) { task.adult() } else { task })
 }
 
-/// Where nothing has a plug nobody is in danger, and where nothing grows nothing dies of thirst.
+/// Where nothing has a plug nobody is in danger but of what is in the bottles, and where nothing grows nothing dies of
+/// thirst.
 fn rank(rank: Rank, s: &Situation<'_>) -> Rank {
+    let bottles = || s.known.readings.running.is_some_and(|seen| seen.value.bottles_away == Some(false));
     match rank {
-        Rank::People if !s.system.traits.mains() => Rank::Hours,
+        Rank::People if !s.system.traits.mains() && !bottles() => Rank::Hours,
         Rank::Hours if s.plants() == 0 => Rank::Days,
         other => other,
     }
@@ -85,7 +87,10 @@ fn rank(rank: Rank, s: &Situation<'_>) -> Rank {
 pub fn danger(s: &Situation<'_>) -> Option<Message> {
     let seen = s.known.readings.running.map(|seen| seen.value)?;
     let people = rank(judge_running(seen).rank, s) == Rank::People;
-    worst_fault(seen).filter(|_| people).map(|fault| say!("danger.here", fault = fault))
+    let electric = seen.dry_floor == Some(false) || seen.plug_right == Some(false);
+    let here =
+        |fault| if electric { say!("danger.here", fault = fault) } else { say!("danger.bottles", fault = fault) };
+    worst_fault(seen).filter(|_| people).map(here)
 }
 
 /// What somebody who sees each part put right can say with one tap.

@@ -1,14 +1,19 @@
 //! One order for one tank. A change that is due within two days takes in what is wrong with the strength and the pH of the
 //! same water: nobody feeds or sours water that is poured away the day after. Where something is wrong with it, the change
-//! comes forward to today; water that runs low is topped off all the same.
+//! comes forward to today; water that runs low is topped off all the same. Where no change is near, level, strength and pH
+//! that are wrong together are put right together: one order, one mixing, one wait.
 
 use super::routine::{Due, due};
+use super::task::{Task, comes_first};
 use crate::calendar::{add_whole_days, day, end_of};
+use crate::dosing::last_ph;
+use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
+use crate::refill::{level_known, strength_known};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::Check;
+use crate::system::{Check, PhMethod};
 use crate::verdict::{Verdict, judge_state};
 use jiff::civil::Date;
 
@@ -66,6 +71,60 @@ pub fn told(verdict: Verdict, s: &Situation<'_>) -> Verdict {
 #[must_use]
 pub fn beside(s: &Situation<'_>) -> Option<Message> {
     change_soon(s).map(|on| say!("one_order.beside", due = day(on, s.today())))
+}
+
+/// Whether what was found of the level, the strength and the pH is put right by one order: two of them are wrong, and no
+/// change is near that does it.
+#[must_use]
+pub fn one_for_all(verdicts: &[Verdict], s: &Situation<'_>) -> bool {
+    let poured = |verdict: &&Verdict| verdict.todo.as_ref().is_some_and(|todo| pours(todo, s));
+    verdicts.iter().filter(poured).count() > 1 && change_soon(s).is_none() && !s.actor.is_child()
+}
+
+/// Whether what is to be done, as it is called, is poured here.
+fn pours(todo: &Message, s: &Situation<'_>) -> bool {
+    match todo.code.as_ref() {
+        "verdict.level.below_todo" | "verdict.ec.weak_todo" | "verdict.ec.strong_todo" => true,
+        "verdict.ph.high_todo" | "verdict.ph.low_todo" => {
+            matches!(s.system.methods.ph, PhMethod::Reservoir | PhMethod::SeparateBatch)
+        }
+        _ => false,
+    }
+}
+
+/// Level, strength and pH of one tank as one order, ranked and dated by the most pressing of them; what is read first, and
+/// what is not poured, stays by itself.
+pub(super) fn together(tasks: Vec<Task>, s: &Situation<'_>) -> Vec<Task> {
+    let known = s.water().ec().is_some_and(|about| strength_known(&about));
+    // What a dose or feed is worked out from is read first.
+    let by_what = |task: &Task| match task.subject {
+        Some(Subject::Ec) => known,
+        Some(Subject::Ph) => last_ph(s).is_some(),
+        _ => true,
+    };
+    let poured = |task: &Task| pours(&task.name, s) && by_what(task);
+    let (mut one, others): (Vec<Task>, Vec<Task>) = tasks.into_iter().partition(poured);
+    if one.len() < 2 || s.actor.is_child() || !level_known(s) {
+        return others.into_iter().chain(one).collect();
+    }
+    one.sort_by(|a, b| comes_first(a.order(), b.order()));
+    let about = |subject| one.iter().any(|task| task.subject == Some(subject));
+    let code = match (about(Subject::Level), about(Subject::Ec), about(Subject::Ph)) {
+        (true, true, true) => "all",
+        (true, true, false) => "level_ec",
+        (true, false, true) => "level_ph",
+        _ => "ec_ph",
+    };
+    // What was found is enough: why it matters stands with each verdict.
+    let ordered = |verdict: &Verdict| {
+        one.iter().any(|task| Some(&task.name.code) == verdict.todo.as_ref().map(|todo| &todo.code))
+    };
+    let found = judge_state(s).into_iter().map(|(_, verdict)| verdict).filter(ordered);
+    let reason = say!("sentences", all = Param::Sentences(found.map(|verdict| verdict.finding).collect()));
+    let (name, doing) = (Message::of("put_right", code, "name"), Message::of("put_right", code, "doing"));
+    let first = one.swap_remove(0);
+    let joined = Task { code: "put_right".into(), name, doing, reason, adult: true, ..first };
+    others.into_iter().chain([joined]).collect()
 }
 
 /// Whether what is to be done, as it is called, stands in the change.

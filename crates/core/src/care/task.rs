@@ -1,14 +1,17 @@
 //! Tasks: everything that is due at one system, ordered by margin.
 
 use super::cycle::{cycle_reset, picked_whole};
+use super::equipment::services;
 use super::follow_up::follow_ups;
 use super::gather::gathered;
-use super::one_order::{change_soon, forward, is_lesser};
+use super::one_order::{change_soon, forward, is_lesser, together};
 use super::outlook::supply_task;
 use super::own_rules::own_rules;
 use super::put_off::{may_be_moved, moved};
 use super::routine::{Due, routine};
+use super::run_again::{run_again, unseen};
 use super::silence::catch_up;
+use super::way_of::way;
 use crate::calendar::{after, day, days_between, end_of};
 use crate::crop::Stage;
 use crate::fact::{Subject, Visit};
@@ -16,7 +19,7 @@ use crate::figures::FIGURES;
 use crate::message::{Message, days};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Check, PhMethod};
+use crate::system::Check;
 use crate::verdict::Rank;
 use crate::way::{Way, WayTo};
 use jiff::civil::Date;
@@ -250,7 +253,8 @@ impl Task {
 
 /// Whether a case or a fault is open: what is seen of it is said, and not that all is fine.
 pub(super) fn never_all_fine(s: &Situation<'_>) -> bool {
-    s.known.cases.open().is_some() || s.known.readings.running.is_some_and(|seen| seen.value.any_fault())
+    let fault = s.known.readings.running.is_some_and(|seen| seen.value.any_fault());
+    fault || s.known.cases.open().is_some() || !unseen(s).is_empty()
 }
 
 /// Which of two comes first: by rank, then by margin.
@@ -343,6 +347,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     let changes = change_soon(s).is_some();
     let said_already = |task: &Task| changes && is_lesser(&task.name);
     let mut tasks: Vec<Task> = follow_ups(s).into_iter().filter(|task| !said_already(task)).collect();
+    tasks = together(tasks, s);
     // Water that is known to be low is topped off, and lowered where it is high; that its level is due says no more.
     // So is a lamp that is known to hang or run wrong.
     let known = |subject: Subject| tasks.iter().any(|task| task.check.is_none() && task.subject == Some(subject));
@@ -356,7 +361,9 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
         tasks.push(reset);
     }
     tasks.extend(own_rules(s));
+    tasks.extend(services(s));
     tasks.extend(supply_task(s));
+    tasks.extend(run_again(s));
     tasks = tasks.into_iter().map(|task| moved(task, s)).collect();
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {
@@ -413,58 +420,6 @@ fn first_fill(s: &Situation<'_>) -> Task {
     let way = Way { to: WayTo::Change, part: Some("first"), name: say!("way.change") };
     let dry = planted.is_some_and(|on| on < s.today());
     Task { way: Some(way), ..task.slack(slack, s).ranked(if dry { Rank::Hours } else { Rank::Routine }) }
-}
-
-/// The way of a task: every one has the button that does it, save those that are ticked off where they stand.
-fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
-    let visit = |step, name| Some(Way { to: WayTo::Visit, part: Some(step), name });
-    let bench = |purpose| Some(Way { to: WayTo::Bench, part: Some(purpose), name: Message::of("way", purpose, "say") });
-    let led = |part, name| Some(Way { to: WayTo::Change, part, name });
-    let change = || led(None, say!("way.change"));
-    let measure = || visit("measure", say!("way.measure"));
-    // What a verdict wants: first what has to be read before anything is poured.
-    match task.name.code.as_ref() {
-        "verdict.ec.probe_todo" | "verdict.ec.measure_todo" | "verdict.ph.probe_todo" | "verdict.ph.measure_todo" => {
-            return measure();
-        }
-        "verdict.ec.spent_todo" => return change(),
-        // Never to the bench: more water is what it has too much of.
-        "verdict.level.over_todo" | "verdict.top_off.past_limit_todo" => return visit("level", say!("way.read")),
-        _ => {}
-    }
-    match (task.code.as_ref(), task.check, task.subject) {
-        ("suspect_roots", ..) => visit("roots", say!("way.look")),
-        ("suspect_plants", ..) => visit("look", say!("way.look")),
-        ("picked_whole", ..) => Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") }),
-        ("cycle_reset", ..) => led(Some("reset"), say!("way.reset")),
-        (_, Some(Check::Light), _) | (_, None, Some(Subject::Light)) => visit("jobs", say!("way.light")),
-        ("catch_up", ..) | (_, Some(Check::Level), _) => visit("level", say!("way.read")),
-        (_, Some(Check::Change), _) => change(),
-        (_, Some(Check::Readings), _) => measure(),
-        (_, Some(Check::WaterGlass), _) => visit("glass", say!("way.look")),
-        (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
-        (_, Some(Check::Plants), _) => visit("look", say!("way.look")),
-        (_, Some(Check::LookIn), _) if never_all_fine(s) => visit("look", say!("way.look")),
-        (_, Some(Check::Stage), _) if !s.actor.is_child() => {
-            Some(Way { to: WayTo::Plantings, part: None, name: say!("way.stage") })
-        }
-        (_, Some(_), _) => None,
-        ("supply", ..) => bench("top_off_reservoir"),
-        ("peroxide", ..) => bench("peroxide_dose"),
-        ("root_treat", ..) => led(Some("treat"), say!("way.treat")),
-        ("root_remove" | "root_restart", ..) => led(Some("reset"), say!("way.change")),
-        (_, None, Some(Subject::Ec)) => bench("correction"),
-        (_, None, Some(Subject::Ph)) => match s.system.methods.ph {
-            PhMethod::Reservoir | PhMethod::SeparateBatch => bench("ph"),
-            PhMethod::AtChange | PhMethod::RecipeOnly => change(),
-        },
-        (_, None, Some(Subject::Level)) => bench("top_off"),
-        (_, None, Some(Subject::Glass)) => change(),
-        (_, None, Some(Subject::Plants | Subject::Running)) => visit("look", say!("way.look")),
-        (_, None, Some(Subject::Roots)) => visit("roots", say!("way.look")),
-        (_, None, Some(Subject::Temperature)) => measure(),
-        _ => None,
-    }
 }
 
 /// The task that a system is judged by on the round: the first of them, save a look-in

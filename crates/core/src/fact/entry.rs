@@ -1,17 +1,18 @@
 //! One entry: something that was done or seen at one system, by one person, at one time.
 
 use super::change::{ChangeExtent, ChangeParts};
-use super::poured::{Batch, Correction, Premix, PremixIn};
+use super::poured::{Batch, Correction, Dosed, Premix, PremixIn};
+use super::treatment::Treatment;
 use super::{
     Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Meshes, Plants, PutOff, RootStage, Roots,
     Running, Sensed, Subject, TopOff, WaterGlass,
 };
 use crate::message::count;
-use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millilitres, Note, PhReading};
+use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::reservoir::LevelReading;
-use crate::system::{Check, PortSet, RuleDone, System};
+use crate::system::{Check, PortSet, RuleDone, Serviced, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, HashSet};
@@ -78,6 +79,9 @@ pub struct Visit {
     /// What was mixed for it.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub batch: Option<Batch>,
+    /// The acid or base that was poured after that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dosed: Option<Dosed>,
     /// What is left in the top-off reservoir behind the float valve.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub supply: Option<Litres>,
@@ -91,6 +95,9 @@ pub struct Visit {
     /// Rules of one's own that were done.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub rules: Vec<RuleDone>,
+    /// Equipment that was serviced or replaced.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub serviced: Vec<Serviced>,
     /// Checks and rules that were due and are done on another day, or not this time.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub put_off: Vec<PutOff>,
@@ -191,35 +198,6 @@ impl Change {
     }
 }
 
-/// What was done against root rot.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum TreatmentKind {
-    /// 3 % peroxide into the reservoir.
-    PeroxideDose,
-    /// Roots bathed in one part 3 % peroxide to two of water.
-    RootBath,
-    /// Plants taken out and thrown away.
-    PlantsRemoved,
-}
-
-/// A treatment. Never recorded by a child: it means concentrates.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Treatment {
-    /// What was done.
-    pub what: TreatmentKind,
-    /// How much product.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub amount_ml: Option<Millilitres>,
-    /// On which ports.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub ports: Option<PortSet>,
-    /// Anything else.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub note: Option<Note>,
-}
-
 /// What an entry says.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
 #[serde(tag = "kind", rename_all = "snake_case")]
@@ -274,7 +252,7 @@ impl Body {
     #[must_use]
     pub fn stirs(&self) -> bool {
         match self {
-            Self::Visit(visit) => visit.top_off.is_some() || visit.drained.is_some() || visit.batch.is_some(),
+            Self::Visit(visit) => visit.pours() || visit.dosed.is_some(),
             Self::Change(_) | Self::Treatment(_) | Self::Correction(_) => true,
             Self::Premix(_) | Self::Withdrawn {} | Self::Sensed(_) | Self::FromNewer | Self::Unreadable => false,
         }
@@ -367,6 +345,19 @@ impl Visit {
         !(signs || faults || water || roots || cases)
     }
 
+    /// Whether water was taken out or put in, or feed stirred in.
+    #[must_use]
+    pub fn pours(&self) -> bool {
+        self.top_off.is_some() || self.drained.is_some() || self.batch.is_some()
+    }
+
+    /// What moved the pH on it, as a correction by itself would be told.
+    #[must_use]
+    pub fn corrected(&self) -> Option<Correction> {
+        let Dosed { from, aim, dosed, litres, whole } = self.dosed.clone()?;
+        Some(Correction { from, aim, dosed, litres, whole, note: None })
+    }
+
     /// The volume that was read, in a vessel as it was then.
     #[must_use]
     pub fn measured(&self, system: &System) -> Option<Litres> {
@@ -385,7 +376,7 @@ impl Visit {
         }
         CaseLook::check_all(&self.cases, system.ports, actor.is_child())?;
         Harvested::check_all(&self.harvests)?;
-        Happened::check_all(&self.events, actor.is_child())?;
+        Happened::check_all(&self.events, &system.traits, actor.is_child())?;
         self.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
         if let Some(running) = self.running {
             running.check(&system.traits).at("running")?;
@@ -411,6 +402,12 @@ impl Visit {
                 return Err(refuse!("child_mixes").at("batch"));
             }
             batch.check().at("batch")?;
+        }
+        if let Some(correction) = self.corrected() {
+            if actor.is_child() {
+                return Err(refuse!("child_handles_concentrates").at("dosed"));
+            }
+            correction.check(system).at("dosed")?;
         }
         if let Some(found) = self.minutes.filter(|minutes| !(1..=MOST_MINUTES).contains(minutes)) {
             return Err(refuse!("visit_minutes", found = count(found), most = count(MOST_MINUTES)).at("minutes"));
@@ -453,6 +450,7 @@ impl Visit {
                 return Err(refuse!("child_does_adult_rule", name = &done.name).at(&at));
             }
         }
+        Serviced::check_all(&self.serviced, &system.equipment, actor.is_child())?;
         PutOff::check_all(&self.put_off, |chore| self.did(chore, system), system, actor.is_child())?;
         self.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
         for (field, ports) in self.named_ports() {

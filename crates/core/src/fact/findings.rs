@@ -71,6 +71,9 @@ pub struct Running {
     /// Plug, lead and timer are cool and quiet.
     #[serde(default)]
     pub plug_right: Option<bool>,
+    /// Concentrates, acids and sanitisers are put away where no child reaches them.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub bottles_away: Option<bool>,
 }
 
 impl Running {
@@ -79,7 +82,7 @@ impl Running {
     /// # Errors
     /// A refusal at the part.
     pub fn check(self, traits: &Traits) -> Result<(), Refusal> {
-        let there = Self::parts(traits);
+        let there = Self::parts(traits, true);
         match self.looked().into_iter().find(|(part, seen)| seen.is_some() && !there.contains(part)) {
             Some((part, _)) => {
                 Err(refuse!("part_not_here", part = Message::of("running.question", part, "say")).at(part))
@@ -88,9 +91,10 @@ impl Running {
         }
     }
 
-    /// The parts that a system has to be looked at and listened to, in the order of the eye.
+    /// The parts that a system has to be looked at and listened to, in the order of the eye; where children come by, also
+    /// what must not be in their reach.
     #[must_use]
-    pub fn parts(traits: &Traits) -> Vec<&'static str> {
+    pub fn parts(traits: &Traits, children: bool) -> Vec<&'static str> {
         let all = [
             ("water_sounds_right", traits.circulates),
             ("bubbles", traits.aerated),
@@ -98,12 +102,13 @@ impl Running {
             ("timer_right", traits.light),
             ("dry_floor", true),
             ("plug_right", traits.mains()),
+            ("bottles_away", children),
         ];
         all.into_iter().filter(|(_, there)| *there).map(|(part, _)| part).collect()
     }
 
     /// Each part by its name, with what was seen of it.
-    fn looked(self) -> [(&'static str, Option<bool>); 6] {
+    fn looked(self) -> [(&'static str, Option<bool>); 7] {
         [
             ("water_sounds_right", self.water_sounds_right),
             ("bubbles", self.bubbles),
@@ -111,7 +116,28 @@ impl Running {
             ("timer_right", self.timer_right),
             ("dry_floor", self.dry_floor),
             ("plug_right", self.plug_right),
+            ("bottles_away", self.bottles_away),
         ]
+    }
+
+    /// Whether a part was looked at, by its name.
+    #[must_use]
+    pub fn saw(self, part: &str) -> bool {
+        self.looked().into_iter().any(|(name, seen)| name == part && seen.is_some())
+    }
+
+    /// What was seen of each part now, and before where it is not looked at now.
+    #[must_use]
+    pub fn and(self, earlier: Self) -> Self {
+        Self {
+            water_sounds_right: self.water_sounds_right.or(earlier.water_sounds_right),
+            bubbles: self.bubbles.or(earlier.bubbles),
+            outlets_wet: self.outlets_wet.or(earlier.outlets_wet),
+            timer_right: self.timer_right.or(earlier.timer_right),
+            dry_floor: self.dry_floor.or(earlier.dry_floor),
+            plug_right: self.plug_right.or(earlier.plug_right),
+            bottles_away: self.bottles_away.or(earlier.bottles_away),
+        }
     }
 
     /// The parts that were looked at and are amiss.
@@ -119,10 +145,10 @@ impl Running {
         self.looked().into_iter().filter(|(_, seen)| *seen == Some(false)).map(|(part, _)| part)
     }
 
-    /// Whether people are in danger where a part is amiss that has a plug near.
+    /// Whether people are in danger where a part is amiss: of water and a plug that there is one near.
     #[must_use]
     pub fn endangers(part: &str) -> bool {
-        matches!(part, "dry_floor" | "plug_right")
+        matches!(part, "dry_floor" | "plug_right" | "bottles_away")
     }
 
     /// Whether any part that was looked at is amiss.
@@ -143,6 +169,7 @@ impl Running {
             timer_right: part(self.timer_right, earlier.timer_right),
             dry_floor: part(self.dry_floor, earlier.dry_floor),
             plug_right: part(self.plug_right, earlier.plug_right),
+            bottles_away: part(self.bottles_away, earlier.bottles_away),
         }
     }
 }

@@ -187,14 +187,19 @@ pub enum Happened {
     ClosedOff {},
     /// It is open again.
     Opened {},
+    /// The power was cut, and has come back or not.
+    PowerCut {},
+    /// Pump, air or supply was switched off by hand for a moment.
+    SwitchedOff {},
 }
 
 impl Happened {
     /// Checks what happened on one visit to a system.
     ///
     /// # Errors
-    /// A refusal: the same twice, a child that sprays or closes off, closed off and open at once.
-    pub fn check_all(all: &[Self], child: bool) -> Result<(), Refusal> {
+    /// A refusal: the same twice, a child that sprays, switches off or closes off, closed off and open at once, a stop of what
+    /// has no plug.
+    pub fn check_all(all: &[Self], traits: &Traits, child: bool) -> Result<(), Refusal> {
         if all.len() > MOST_AT_ONCE {
             return Err(refuse!("too_many_at_once", found = count(all.len()), most = count(MOST_AT_ONCE)).at("events"));
         }
@@ -205,6 +210,12 @@ impl Happened {
             }
             if child && matches!(one, Self::Sprayed { .. }) {
                 return Err(refuse!("child_sprays").at(&at()));
+            }
+            if child && matches!(one, Self::SwitchedOff {}) {
+                return Err(refuse!("child_switches_off").at(&at()));
+            }
+            if matches!(one, Self::PowerCut {} | Self::SwitchedOff {}) && !traits.mains() {
+                return Err(refuse!("nothing_runs_here").at(&at()));
             }
             if child && matches!(one, Self::ClosedOff {} | Self::Opened {}) {
                 return Err(refuse!("child_closes_off").at(&at()));
@@ -233,6 +244,8 @@ impl Happened {
             }
             Self::ClosedOff {} => crate::say!("entry.closed_off"),
             Self::Opened {} => crate::say!("entry.opened"),
+            Self::PowerCut {} => crate::say!("entry.power_cut"),
+            Self::SwitchedOff {} => crate::say!("entry.switched_off"),
         }
     }
 }

@@ -16,12 +16,13 @@ mod poured;
 mod put_off;
 mod sensed;
 mod sort;
+mod treatment;
 pub mod upcast;
 mod wait;
 
 pub use actor::Actor;
 pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, MixedIn, OldWater, StepMark};
-pub use entry::{Body, Change, Entry, Treatment, TreatmentKind, Visit, effective};
+pub use entry::{Body, Change, Entry, Visit, effective};
 pub use findings::{
     Clarity, Meshes, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass,
 };
@@ -31,8 +32,9 @@ pub use kept::{Draft, LoggedEntry, NewCard, StoredCard, StoredRun, Timer};
 pub use picture::{NewPicture, Picture};
 pub use plant_case::{CaseLook, CaseOutcome, CasePlan, Shares, plan, plans};
 pub use plants::{Course, PlantSign, Plants, SignFacts, Since, Spread, Where, signs};
-pub use poured::{Batch, Correction, Premix, PremixIn, Used};
+pub use poured::{Batch, Correction, Dosed, Premix, PremixIn, Used};
 pub use put_off::{Chore, Instead, PutOff};
 pub use sensed::{Sensed, Stirred, condensed};
 pub use sort::Sort;
+pub use treatment::{Treatment, TreatmentKind};
 pub use wait::{Wait, WaitFor};

@@ -123,6 +123,23 @@ impl Correction {
     }
 }
 
+/// Acid or base that was poured on a visit, after what was read, drained, stirred in and topped off.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Dosed {
+    /// The pH that it was worked out from: the visit's, or one that was read before it.
+    pub from: PhReading,
+    /// The pH that is aimed at in the end.
+    pub aim: Ph,
+    /// What was poured.
+    pub dosed: Used,
+    /// The water that it went into: what is in the tank after the top-off.
+    pub litres: Litres,
+    /// The whole of the estimate that it was a part of, in its own unit; absent for a trial.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub whole: Option<f64>,
+}
+
 /// No feed keeps longer once it is mixed, in days.
 const MOST_KEEPS: u16 = 60;
 /// No estimate is larger, in mL or g.

@@ -117,7 +117,8 @@ impl Sort {
             Self::Calibration => did(&[Check::Calibrate]),
             Self::PutOff => !visit.put_off.is_empty(),
             Self::Note => visit.note.as_ref().is_some_and(|note| !note.as_str().is_empty()),
-            Self::Change | Self::Correction | Self::Treatment | Self::Premix | Self::Withdrawn => false,
+            Self::Correction => visit.dosed.is_some(),
+            Self::Change | Self::Treatment | Self::Premix | Self::Withdrawn => false,
         }
     }
 }

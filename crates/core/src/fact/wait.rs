@@ -18,6 +18,8 @@ pub enum WaitFor {
     Flush,
     /// While a sanitiser acts.
     Soak,
+    /// While pump or air is switched off.
+    SwitchedOff,
 }
 
 impl WaitFor {
@@ -34,6 +36,7 @@ impl WaitFor {
                     Self::RootBath => "root_bath",
                     Self::Flush => "flush",
                     Self::Soak => "soak",
+                    Self::SwitchedOff => "switched_off",
                 }
             )
         )

@@ -4,8 +4,11 @@ use super::harvest::ended;
 use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
 use crate::care::follow_up::danger;
 use crate::care::put_off;
+use crate::care::run_again::unseen_since;
 use crate::fact::{Actor, Body, Entry, LoggedEntry, Running, Subject, Visit};
 use crate::figures::FIGURES;
+use crate::message::Message;
+use crate::projection::Stopped;
 use crate::quantity::Note;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -185,6 +188,14 @@ fn fine_over_no_case(visit: &Visit, at: &SystemFacts, when: Timestamp) -> Result
     let fault = seen.and_then(|seen| worst_fault(visit.running.unwrap_or_default().over(seen.value)));
     if let Some(fault) = fault {
         return Err(refuse!("all_fine_over_fault", fault = fault).at("body.all_fine"));
+    }
+    // Nor after a stop, unless all that stopped is seen now.
+    let stopped = at.known.readings.stopped.filter(|stopped| stopped.at <= when && visit.all_fine && !said_before);
+    let seen = |stopped: Stopped| visit.running.unwrap_or_default().and(stopped.seen);
+    let unseen = stopped.map(|stopped| Stopped { seen: seen(stopped.value), ..stopped.value });
+    if let Some(part) = unseen.and_then(|stopped| unseen_since(stopped, &at.history.now().traits).first().copied()) {
+        let part = Message::of("running.question", part, "say");
+        return Err(refuse!("all_fine_over_stop", part = part).at("body.all_fine"));
     }
     let open = at.known.cases.open().filter(|(opened, _)| *opened <= when && visit.all_fine && !said_before);
     match open {

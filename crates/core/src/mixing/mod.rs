@@ -13,6 +13,7 @@ mod product;
 mod rate;
 mod recipe;
 mod sanitiser;
+pub mod warmth;
 
 pub use balance::Water;
 pub use containers::{Container, Share, shares_of, split};

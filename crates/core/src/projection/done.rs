@@ -56,6 +56,9 @@ pub struct Done {
     /// The last time of each rule of one's own.
     #[serde(default)]
     pub own: BTreeMap<Uuid, Timestamp>,
+    /// When each piece of equipment was last serviced, and last replaced.
+    #[serde(default)]
+    pub equipment: BTreeMap<Uuid, Upkeep>,
     /// What the last visits took, over what such visits usually take, oldest first.
     #[serde(default)]
     pub paces: Vec<f64>,
@@ -156,6 +159,13 @@ impl Done {
             self.own.insert(done.rule, at);
             self.over(&Chore::Rule { rule: done.rule, name: done.name.clone() }.code(), at);
         }
+        for done in &visit.serviced {
+            let upkeep = self.equipment.entry(done.equipment).or_default();
+            upkeep.serviced = Some(at);
+            if done.replaced {
+                upkeep.replaced = Some(at);
+            }
+        }
         let usual = usual_minutes(visit, system);
         for check in visit.checks(system) {
             self.did(check, at);
@@ -168,6 +178,15 @@ impl Done {
         }
         visit.put_off.iter().for_each(|put_off| self.put_off(at, put_off));
     }
+}
+
+/// What was last done to a piece of equipment.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Upkeep {
+    /// When it was cleaned and tried, or replaced.
+    pub serviced: Option<Timestamp>,
+    /// When a new one was put in.
+    pub replaced: Option<Timestamp>,
 }
 
 /// What a visit like this usually takes, in minutes.

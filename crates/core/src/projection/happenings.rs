@@ -80,6 +80,7 @@ impl Happenings {
                 }
                 Happened::ClosedOff {} => self.closed_off = self.closed_off.or(Some(at)),
                 Happened::Opened {} => self.closed_off = None,
+                Happened::PowerCut {} | Happened::SwitchedOff {} => {}
             }
         }
         visit.harvests.iter().for_each(|harvest| self.pick(at, harvest));

@@ -37,6 +37,9 @@ pub struct PhDose {
     /// pH read next once it had mixed, whenever that was.
     #[serde(default)]
     pub next: Option<Dated<f64>>,
+    /// Whether water or feed went in with it, which moves the pH too: it teaches nothing of the dose.
+    #[serde(default)]
+    pub stirred: bool,
 }
 
 impl PhDose {
@@ -44,7 +47,7 @@ impl PhDose {
     /// been measured, moved nothing that a meter tells, or the pH went the other way.
     #[must_use]
     pub fn moved(&self) -> Option<f64> {
-        let to = self.to?;
+        let to = self.to.filter(|_| !self.stirred)?;
         let (ph, share) = (to - self.from, held(to) - held(self.from));
         let (ph, share) = if self.up { (ph, share) } else { (-ph, -share) };
         (ph >= FIGURES.ph.least_step && share >= FIGURES.ph.least_change).then_some(share)
@@ -192,6 +195,9 @@ impl Lessons {
                 self.ledger.breaks();
             }
         }
+        if let Some(correction) = visit.corrected() {
+            self.dosed(at, &correction, visit.pours());
+        }
         let Some(top_off) = visit.top_off else { return };
         let ec = match top_off.water {
             TopOffWater::Plain => Some(system.source_ec),
@@ -218,6 +224,10 @@ impl Lessons {
 
     fn correction(&mut self, at: Timestamp, correction: &Correction, system: &System) {
         self.ph_read(at, correction.from, system);
+        self.dosed(at, correction, false);
+    }
+
+    fn dosed(&mut self, at: Timestamp, correction: &Correction, stirred: bool) {
         let dosed = &correction.dosed;
         let up = dosed.what == ProductKind::PhUp;
         let poured = PhProduct { product: dosed.product, name: dosed.name.clone(), unit: dosed.amount.unit };
@@ -237,6 +247,7 @@ impl Lessons {
                 from: correction.from.middle(),
                 to: None,
                 next: None,
+                stirred,
             };
             keep_last(&mut self.ph_doses, dose, LEARN_FROM);
         }

@@ -18,11 +18,11 @@ mod touched;
 mod uptake;
 
 pub use cases::{Case, CaseKind, Cases, PlantCase};
-pub use done::{Done, Moved, Occasion, usual_minutes};
+pub use done::{Done, Moved, Occasion, Upkeep, usual_minutes};
 pub use happenings::{Contact, Happenings, Picked};
 pub use lessons::{BatchAcid, Lessons, PhDose, PhProduct, Premixed, mixes_in};
 pub use line::{Line, Rise, above};
-pub use readings::Readings;
+pub use readings::{Readings, Stopped};
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
 pub use supply::{Supply, SupplyPoint, behind, drinks};

@@ -3,7 +3,7 @@
 use super::{Projection, keep_last};
 use crate::calendar::days_between;
 use crate::fact::{
-    Body, Change, Correction, Dated, Entry, Plants, RootStage, Roots, Running, Subject, Visit, WaterGlass,
+    Body, Change, Correction, Dated, Entry, Happened, Plants, RootStage, Roots, Running, Subject, Visit, WaterGlass,
 };
 use crate::figures::FIGURES;
 use crate::quantity::{Celsius, Millimetres, PhReading};
@@ -42,8 +42,20 @@ pub struct Readings {
     /// The gap from the lamp to the tallest leaf, as last measured.
     #[serde(default)]
     pub lamp_gap: Option<Dated<Millimetres>>,
+    /// When it was last stopped, by a power cut or by hand, and what was seen to run since.
+    #[serde(default)]
+    pub stopped: Option<Dated<Stopped>>,
     /// When the advice on a subject was last set aside: what was found up to then asks for nothing more.
     pub set_aside: BTreeMap<Subject, Timestamp>,
+}
+
+/// A stop that somebody told of, until all that it stopped was seen to run again.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Stopped {
+    /// By a power cut, which timers lose their hour in; else by hand.
+    pub by_cut: bool,
+    /// What was looked at since.
+    pub seen: Running,
 }
 
 impl Readings {
@@ -64,6 +76,20 @@ impl Readings {
                 self.plants = Some(Dated { at, value: Plants::default() });
             }
         }
+        let stop = |by_cut| Some(Dated { at, value: Stopped { by_cut, seen: Running::default() } });
+        for event in &visit.events {
+            match event {
+                Happened::PowerCut {} => self.stopped = stop(true),
+                // A cut that is not seen to yet asks for more than a hand that switches off.
+                Happened::SwitchedOff {} if !self.stopped.is_some_and(|stopped| stopped.value.by_cut) => {
+                    self.stopped = stop(false);
+                }
+                _ => {}
+            }
+        }
+        if let (Some(running), Some(stopped)) = (visit.running, &mut self.stopped) {
+            stopped.value.seen = running.and(stopped.value.seen);
+        }
         if let Some(running) = visit.running {
             let earlier = self.running.map(|running| running.value).unwrap_or_default();
             self.running = Some(Dated { at, value: running.over(earlier) });
@@ -73,6 +99,9 @@ impl Readings {
         }
         if let Some(ph) = visit.ph {
             self.ph_read(at, ph);
+        }
+        if visit.dosed.is_some() {
+            self.dosed();
         }
         if let Some(value) = visit.glass {
             self.glass = Some(Dated { at, value });
@@ -112,6 +141,11 @@ impl Readings {
 
     fn correction(&mut self, at: Timestamp, correction: &Correction) {
         self.ph_read(at, correction.from);
+        self.dosed();
+    }
+
+    /// A dose ends the row of readings that tell how the pH drifts by itself.
+    fn dosed(&mut self) {
         self.drifted();
         self.ph_since.clear();
     }

@@ -187,7 +187,7 @@ impl Standing {
         }
     }
 
-    /// What a visit drained, stirred in and poured moves it.
+    /// What a visit drained, stirred in, poured and dosed moves it.
     pub fn pour(&mut self, at: Timestamp, visit: &Visit, known: &Known, system: &System) {
         if let (Some(drained), Some(litres)) = (visit.drained, &mut self.litres) {
             let left = |litres: f64| (litres - drained.get()).max(0.0);
@@ -198,6 +198,9 @@ impl Standing {
             (Some(top_off), batch) => self.top_off(at, top_off, batch.as_ref(), known, system),
             (None, Some(batch)) => self.stir_in(at, batch, system),
             (None, None) => {}
+        }
+        if let Some(correction) = visit.corrected() {
+            self.correction(at, &correction, known);
         }
     }
 
@@ -228,7 +231,12 @@ impl Standing {
             let figures = &FIGURES.ph;
             let little = added < (before.value + added) * figures.new_water_little;
             let spread = if little { figures.spread_little } else { figures.spread_much };
-            *ph = ph.moved(at, ph.low - spread, ph.value, ph.high + spread);
+            let (mut low, mut high) = (ph.low - spread, ph.high + spread);
+            if !little {
+                // It may be anywhere between what was there and what came in.
+                (low, high) = (low.min(figures.fresh_low), high.max(figures.fresh_high));
+            }
+            *ph = ph.moved(at, low, ph.value, high);
         }
     }
 

@@ -38,6 +38,9 @@ pub struct KindFacts {
     /// The usual refill method.
     #[serde(default)]
     pub refill: RefillMethod,
+    /// Hours that roots last in it once pump or air has stopped; absent where nothing runs.
+    #[serde(default)]
+    pub lasts_hours: Option<f64>,
     /// The traits it usually has.
     pub traits: Traits,
 }

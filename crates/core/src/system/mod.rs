@@ -1,6 +1,7 @@
 //! A growing system as it is set up: its kind, its traits and how it is cared for.
 
 mod check;
+mod equipment;
 mod hands;
 mod kind;
 mod methods;
@@ -8,6 +9,7 @@ mod own_rule;
 mod port_set;
 
 pub use check::{Check, CheckFacts, Need, checks};
+pub use equipment::{Equipment, EquipmentFacts, EquipmentKind, Serviced, Stops, equipment};
 pub use hands::{HandStep, hand_steps};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{
@@ -191,6 +193,9 @@ pub struct System {
     /// Rules of one's own, at most 30.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub rules: Vec<OwnRule>,
+    /// What stands at it beside the vessel, at most 40 pieces.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub equipment: Vec<Equipment>,
     /// Its turn on a round of its place, 1–999, where the way through the room sets one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 999)]
@@ -284,6 +289,7 @@ impl System {
             );
         }
         OwnRule::check_all(&self.rules)?;
+        Equipment::check_all(&self.equipment)?;
         self.methods.check(&self.traits).at("methods")?;
         let most = self.reservoir.maximum;
         for (field, amount) in [("traits.drain_back", self.traits.drain_back), ("traits.heel", self.traits.heel)] {

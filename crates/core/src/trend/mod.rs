@@ -222,6 +222,9 @@ pub fn deeds(entries: &[Entry]) -> Vec<Deed> {
                     add(DeedKind::Case);
                 }
             }
+            if visit.dosed.is_some() {
+                add(DeedKind::Dose);
+            }
         }
         if let Some(what) = what(&entry.body) {
             add(what);

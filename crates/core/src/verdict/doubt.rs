@@ -1,7 +1,7 @@
 //! Slips: what was typed and is more likely a slip than so. Asked once, and kept where it is said to be so;
 //! nothing is refused for it.
 
-use crate::fact::{Batch, Body, ChangeExtent, Subject, Visit};
+use crate::fact::{Batch, Body, ChangeExtent, Subject, Used, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, plain};
 use crate::quantity::{Celsius, Conductivity, EcReading, EcScale, Litres};
@@ -75,16 +75,33 @@ fn scale(typed: EcReading) -> Option<Message> {
     slip.then(|| say!("doubt.ec_scale", value = plain(typed.value)))
 }
 
-/// An EC far from what went into the water, where all of that is known.
+/// An EC that what went into the water cannot make, where all of that is known. One that it makes without one of the
+/// products asks whether that one went in.
 fn unlike_the_mix(typed: EcReading, batch: &Batch) -> Option<Message> {
-    let read = typed.at_25(None).ok()?;
-    let rises = batch.used.iter().map(|used| Some(used.rise? * used.amount.value / batch.fresh.get()));
-    let rise: f64 = rises.sum::<Option<f64>>().filter(|rise| rise.is_finite())?;
-    let expected = Conductivity::new(batch.source_ec?.get() + rise).ok()?;
-    let times = (read.get().max(0.01) / expected.get().max(0.01)).ln().abs();
-    let far = times > FIGURES.strength.far_times.ln() && (read - expected).size().get() > FIGURES.strength.far;
-    far.then(|| say!("doubt.ec_far", expected = expected))
+    let (read, figures) = (typed.at_25(None).ok()?.get(), &FIGURES.strength);
+    let rise = |used: &Used| Some(used.rise? * used.amount.value / batch.fresh.get());
+    let rises: Vec<(&Used, f64)> = batch.used.iter().map(|used| Some((used, rise(used)?))).collect::<Option<_>>()?;
+    let all: f64 = rises.iter().map(|(_, rise)| rise).sum();
+    let source = batch.source_ec?.get();
+    let expected = Conductivity::new(source + all).ok()?;
+    // Labels are off by so much, and meters.
+    let near = |rise: f64| {
+        let made = source + rise;
+        let off = rise.abs() * figures.label_spread * MARGIN + made * figures.meter_error * MARGIN + figures.same;
+        (read - made).abs() <= off
+    };
+    if near(all) {
+        return None;
+    }
+    let without = |(used, alone): &&(&Used, f64)| used.what.feeds() && *alone > 0.0 && near(all - alone);
+    Some(match rises.iter().find(without) {
+        Some((used, _)) if rises.len() > 1 => say!("doubt.ec_without", name = &used.name, expected = expected),
+        _ => say!("doubt.ec_far", expected = expected),
+    })
 }
+
+/// What is read lies further outside than that many times what labels and meters are off by.
+const MARGIN: f64 = 2.0;
 
 /// A level far outside of what drinking and pouring can have left.
 fn level(visit: &Visit, s: &Situation<'_>) -> Option<Message> {
@@ -105,21 +122,20 @@ fn strength(visit: &Visit, s: &Situation<'_>) -> Option<Message> {
         return Some(slip);
     }
     let (read, about) = (typed.at_25(visit.temperature).ok()?, s.water().ec()?);
-    let times = (read.get().max(0.01) / about.value.get().max(0.01)).ln().abs();
-    let outside = read < about.low || read > about.high;
-    let far =
-        outside && times > FIGURES.strength.far_times.ln() && (read - about.value).size().get() > FIGURES.strength.far;
-    far.then(|| say!("doubt.ec_far", expected = about.value))
+    // By the salt balance it lies within a range: what a meter in calibration shows outside of that is no drinking.
+    let off = FIGURES.strength.meter_error * MARGIN + 1.0;
+    let (low, high) = (about.low.get() / off - FIGURES.strength.same, about.high.get() * off + FIGURES.strength.same);
+    let outside = read.get() < low || read.get() > high;
+    outside.then(|| say!("doubt.ec_far", expected = about.value))
 }
 
 /// Fewer ppm than this are a figure in mS/cm.
 const LEAST_PPM: f64 = 15.0;
 
 fn acidity(visit: &Visit, s: &Situation<'_>) -> Option<Message> {
-    let (read, about) = (visit.ph?.middle(), s.water().ph()?);
-    let outside = read < about.low.get() || read > about.high.get();
-    let far = outside && (read - about.value.get()).abs() > FIGURES.ph.far;
-    far.then(|| say!("doubt.ph_far", expected = about.value))
+    let ((low, high), about) = (visit.ph?.range(), s.water().ph()?);
+    let beyond = (about.low.get() - high).max(low - about.high.get());
+    (beyond > FIGURES.ph.far).then(|| say!("doubt.ph_far", expected = about.value))
 }
 
 /// Warmer than any water that plants stand in: read in the other unit.

@@ -16,9 +16,9 @@ pub use doubt::{Doubt, doubts, doubts_of};
 pub use ec::{EcAsk, judge_ec};
 pub use level::{ends_outside, judge_level, judge_top_off};
 pub use light::judge_lamp;
-pub use ph::{judge_dosed, judge_ph, judge_ph_of};
+pub use ph::{judge_dosed, judge_ph, judge_ph_of, judge_ph_poured};
 pub use plants::{judge_plants, judge_seen_plants};
-pub use temperature::judge_temperature;
+pub use temperature::{judge_temperature, judge_temperature_of};
 pub use visit::{Before, Judgement, Room, judge_state, judge_visit};
 pub use water::{judge_glass, judge_roots, judge_running, worst_fault};
 
@@ -78,7 +78,6 @@ pub struct Verdict<W = Message> {
     /// How much it asks.
     pub tone: Tone,
     /// What it comes before.
-    #[serde(skip)]
     pub rank: Rank,
     /// Whether it stays until somebody sees it put right, and cannot be set aside.
     #[serde(skip_serializing_if = "std::ops::Not::not")]

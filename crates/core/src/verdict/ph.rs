@@ -3,7 +3,7 @@
 use super::{Gauge, Tone, Verdict};
 use crate::band::PhBand;
 use crate::calendar::days_between;
-use crate::dosing::{DosePart, PhAsk, beyond_twice, estimate, reaches_band};
+use crate::dosing::{DosePart, PhAsk, beyond_twice, estimate, last_ph, reaches_band};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, minutes, ph, term};
@@ -141,6 +141,19 @@ pub fn judge_dosed(about: About<Ph>, dosed: Timestamp, s: &Situation<'_>) -> Ver
     verdict.todo(say!("verdict.ph.measure_todo"), FIGURES.ph.dosed_slack)
 }
 
+/// So much water has gone in since the last reading that nobody can tell on which side of the band it is: it is measured
+/// before anything is done about it. `None` where that is still known.
+#[must_use]
+pub fn judge_ph_poured(about: About<Ph>, s: &Situation<'_>) -> Option<(Timestamp, Verdict)> {
+    let (moved, band) = (about.moved?, s.ph_band());
+    if about.high < band.low || about.low > band.high {
+        return None;
+    }
+    let (finding, why) = (say!("verdict.ph.poured"), say!("verdict.ph.poured_why"));
+    let verdict = Verdict::new(Subject::Ph, Tone::Watch, finding, why, say!("verdict.ph.poured_next"));
+    Some((moved, verdict.todo(say!("verdict.ph.poured_todo"), FIGURES.ph.dosed_slack)))
+}
+
 const MINUTES_A_DAY: f64 = 1440.0;
 
 /// The product that moves pH that way here: the one that was last poured, else the shipped one.
@@ -168,6 +181,9 @@ fn with_dose(
     let up = reading.middle() < s.ph_band().low.get();
     let kind = if up { ProductKind::PhUp } else { ProductKind::PhDown };
     let Some((id, product, name)) = usual_product(kind, s) else { return verdict };
+    if read.is_some() && last_ph(s).is_none() {
+        return Verdict { next: say!("verdict.ph.read_again"), ..verdict };
+    }
     match estimate(PhAsk { ph: reading, aim: None, litres, jar: None, read }, (id, &product), Some(s)) {
         Ok(found) => {
             let way = if s.system.methods.ph == PhMethod::Reservoir { "dose.at_the_pump" } else { "dose.in_a_jug" };

@@ -3,8 +3,28 @@
 use super::{Gauge, Tone, Verdict};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
-use crate::quantity::Celsius;
+use crate::message::{Param, count};
+use crate::mixing::warmth::swaps;
+use crate::quantity::{About, Celsius, Litres};
+use crate::refill::too_wide;
 use crate::say;
+use crate::situation::Situation;
+
+/// The same where the system is known: of water that is far too warm, how much is swapped for colder.
+#[must_use]
+pub fn judge_temperature_of(temperature: Celsius, standing: Option<About<Litres>>, s: &Situation<'_>) -> Verdict {
+    let verdict = judge_temperature(temperature);
+    let (figures, known) = (&FIGURES.water, standing.filter(|litres| !too_wide(litres, s)));
+    let Some(litres) = known.filter(|_| temperature.get() >= figures.very_warm && !s.actor.is_child()) else {
+        return verdict;
+    };
+    let (aim, fresh) = (Celsius::constant(figures.best_high), Celsius::constant(figures.cool_fresh));
+    let all = swaps(litres.value, temperature, aim, fresh);
+    let Some((first, last)) = all.first().zip(all.last()) else { return verdict };
+    let times = count(all.len());
+    let swap = say!("verdict.temperature.swap", litres = first.litres, fresh = fresh, times = times, to = last.to);
+    Verdict { next: say!("sentences", all = Param::Sentences(vec![verdict.next, swap])), ..verdict }
+}
 
 /// Judges a temperature: best around 20 °C; warm water makes rot likelier and everything more urgent,
 /// very warm water is changed in half the time.

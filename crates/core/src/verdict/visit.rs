@@ -2,7 +2,7 @@
 
 use super::{
     Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_lamp, judge_level, judge_ph_of,
-    judge_plants, judge_roots, judge_running, judge_seen_plants, judge_temperature, judge_top_off,
+    judge_ph_poured, judge_plants, judge_roots, judge_running, judge_seen_plants, judge_temperature_of, judge_top_off,
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
@@ -117,7 +117,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let after = |volume: Litres| (volume - drained).or_nothing() + poured;
     // What was poured or taken out on this visit counts: the level is judged as it is left.
     verdicts.extend(measured.map(|volume| judge_level(after(volume), s)));
-    verdicts.extend(visit.temperature.map(judge_temperature));
+    verdicts.extend(visit.temperature.map(|read| judge_temperature_of(read, before.litres, s)));
     verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, None, before.litres, s)));
     if let Some(ec) = read {
         let earlier = tank.full_reading.filter(|_| !tank.fed && measured.is_some()).map(|dated| dated.value);
@@ -153,10 +153,17 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     let mut verdicts = Vec::new();
     verdicts.extend(readings.plants.as_ref().map(|d| (d.at, judge_seen_plants(&d.value, s))));
     verdicts.extend(readings.running.map(|d| (d.at, judge_running(d.value))));
-    verdicts.extend(readings.temperature.map(|d| (d.at, judge_temperature(d.value))));
+    verdicts.extend(readings.temperature.map(|d| (d.at, judge_temperature_of(d.value, litres, s))));
     match water.ph().and_then(|ph| Some((ph, ph.moved?))).filter(|_| dosed_since(s)) {
         Some((about, moved)) => verdicts.push((moved, judge_dosed(about, moved, s))),
-        None => verdicts.extend(readings.ph.map(|d| (d.at, judge_ph_of(d.value, Some(d.at), litres, s)))),
+        None => verdicts.extend(readings.ph.map(|d| {
+            let verdict = judge_ph_of(d.value, Some(d.at), litres, s);
+            let about = water.ph().filter(|_| verdict.tone >= Tone::Act);
+            match about.and_then(|about| judge_ph_poured(about, s)) {
+                Some((moved, unsure)) => (moved, unsure),
+                None => (d.at, verdict),
+            }
+        })),
     }
     verdicts.extend(strength(&water, s));
     verdicts.extend(source_changed(s));

@@ -83,6 +83,7 @@ fn faults(running: Running) -> Vec<(&'static str, Rank, f64)> {
     let looked = [
         (running.plug_right, "plug", Rank::People, soon),
         (running.dry_floor, "leak", Rank::People, soon),
+        (running.bottles_away, "bottles", Rank::People, soon),
         (running.bubbles, "no_bubbles", Rank::Hours, soon),
         (running.water_sounds_right, "sounds_wrong", Rank::Hours, soon),
         (running.outlets_wet, "outlet_dry", Rank::Hours, soon),

@@ -7,7 +7,7 @@ use crate::fact::{
 use crate::message::{Message, Param, count, member};
 use crate::quantity::{Note, PhReading};
 use crate::say;
-use crate::system::{PortSet, System};
+use crate::system::{PortSet, Serviced, System};
 use crate::verdict::judge_running;
 
 /// The lines of an entry, about a system as it was on the day.
@@ -103,9 +103,11 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
         });
     }
     lines.extend(visit.batch.as_ref().map(say_batch));
+    lines.extend(visit.corrected().iter().flat_map(say_correction));
     lines.extend(visit.done.iter().map(|check| say!("entry.done", check = check.name())));
     lines.extend(visit.meshes.map(|found| say!("entry.meshes", found = member("meshes", found.code()))));
     lines.extend(visit.rules.iter().map(|done| say!("entry.rule_done", name = &done.name)));
+    lines.extend(visit.serviced.iter().map(Serviced::say));
     lines.extend(visit.put_off.iter().map(PutOff::say));
     let overruled = visit.overruled.iter();
     lines.extend(overruled.map(|(subject, reason)| say!("entry.overruled", subject = subject.say(), why = reason)));

@@ -66,6 +66,7 @@ pub fn system(kind: Kind) -> System {
         intervals: BTreeMap::new(),
         slacks: BTreeMap::new(),
         rules: vec![],
+        equipment: vec![],
         turn: None,
         since: "2027-01-01".parse().unwrap(),
         note: None,
@@ -297,7 +298,12 @@ impl Garden {
     }
 
     pub fn tasks(&self) -> Vec<Task<String>> {
-        tasks(&self.situation()).into_iter().map(Said::said).collect()
+        self.raw_tasks().into_iter().map(Said::said).collect()
+    }
+
+    /// The same before they are put into words.
+    pub fn raw_tasks(&self) -> Vec<Task> {
+        tasks(&self.situation())
     }
 
     pub fn task(&self, code: &str) -> Task<String> {
@@ -314,7 +320,16 @@ pub fn at_the_bench(s: &Situation<'_>, ask: &Ask) -> Result<Plan, Refusal> {
 
 /// The same with products of one's own.
 pub fn with_products(s: &Situation<'_>, ask: &Ask, products: &BTreeMap<Uuid, Product>) -> Result<Plan, Refusal> {
-    let shelf = Shelf {
+    on_shelf(s, products, |shelf| plan(ask, shelf))
+}
+
+/// What is worked out with a shelf of the products and recipes that ship.
+pub fn with_shelf<T>(s: &Situation<'_>, work: impl FnOnce(&Shelf<'_>) -> T) -> T {
+    on_shelf(s, &products().iter().cloned().collect(), work)
+}
+
+fn on_shelf<T>(s: &Situation<'_>, products: &BTreeMap<Uuid, Product>, work: impl FnOnce(&Shelf<'_>) -> T) -> T {
+    work(&Shelf {
         situation: Some(s),
         products,
         recipes: &recipes().iter().cloned().collect(),
@@ -324,8 +339,7 @@ pub fn with_products(s: &Situation<'_>, ask: &Ask, products: &BTreeMap<Uuid, Pro
         lifts: 20.0,
         scale: EcScale::MilliSiemens,
         actor: s.actor,
-    };
-    plan(ask, &shelf)
+    })
 }
 
 /// Still water in the tub of the reference case: 52 × 36 cm, straight.

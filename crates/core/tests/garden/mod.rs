@@ -330,6 +330,7 @@ impl Garden {
             intervals: BTreeMap::new(),
             slacks: BTreeMap::new(),
             rules: vec![],
+            equipment: vec![],
             turn: None,
             since: "2027-01-01".parse().unwrap(),
             note: None,
@@ -643,25 +644,12 @@ impl Garden {
     fn correct_ph_to(&mut self, aim: Option<Ph>) {
         for _ in 0..3 {
             let Some(ph) = self.read_ph() else { return };
-            let Some(plan) = self.ask(Purpose::Ph { litres: None, ph, aim, product: None, jar: None }) else {
+            let Some(plan) = self.ask(Purpose::Ph { litres: None, ph: Some(ph), aim, product: None, jar: None }) else {
                 return;
             };
             let Some(Body::Correction(correction)) = plan.entry.clone() else { return };
-            let meq = products().iter().find(|(id, _)| *id == correction.dosed.product).unwrap().1.meq.unwrap();
-            let acid = correction.dosed.amount.value * meq * self.nature.bottle;
-            let before = self.water.ph();
-            let down = correction.dosed.what == mopsel_core::mixing::ProductKind::PhDown;
-            self.water.acid(if down { acid } else { -acid });
-            self.dosed_today += self.water.ph() - before;
-            // By what was read, which is off by a little at both ends.
-            // Out of where uptake is blocked it goes as far as half a unit into the band at once.
-            let (began, ends) = (self.water.ph() - self.dosed_today, self.water.ph());
-            let blocked = (began > 6.9 && ends > 6.1) || (began < 5.1 && ends < 5.9);
-            if self.dosed_today.abs() > 1.3 && !blocked {
-                self.fared.moved_too_far.push(format!("{}: {:.2}", self.now.date(), self.dosed_today));
-            }
+            self.dose(&correction.dosed);
             self.log(Body::Correction(correction));
-            self.fared.doses += 1;
             if self.system.measuring != Measuring::Meter {
                 return;
             }
@@ -669,6 +657,43 @@ impl Garden {
             let ph = self.read_ph();
             self.log(Body::Visit(Visit { ph, ..Visit::default() }));
         }
+    }
+
+    /// Level, strength and pH by one order: water and feed, then acid, one wait, one entry.
+    fn follow_one_order(&mut self) {
+        let purpose = Purpose::PutRight { from: None, to: None, ec: None, ph: None };
+        let Some(plan) = self.ask(purpose) else { return };
+        let Some(Body::Visit(visit)) = plan.entry.clone() else { return };
+        if visit.top_off.is_some() && visit.batch.as_ref().is_none_or(|batch| batch.fresh > Litres::ZERO) {
+            self.poured(&plan);
+        } else {
+            self.poured_correction(&plan);
+        }
+        let batch = self.as_taken(visit.batch.clone());
+        if let Some(dosed) = &visit.dosed {
+            self.dose(&dosed.dosed);
+        }
+        self.log(Body::Visit(Visit { batch, ..visit }));
+        self.later(50);
+        let (ec, ph) = (self.read_ec(), self.read_ph());
+        self.log(Body::Visit(Visit { ec, ph, ..Visit::default() }));
+    }
+
+    fn dose(&mut self, dosed: &mopsel_core::fact::Used) {
+        let meq = products().iter().find(|(id, _)| *id == dosed.product).unwrap().1.meq.unwrap();
+        let acid = dosed.amount.value * meq * self.nature.bottle;
+        let before = self.water.ph();
+        let down = dosed.what == mopsel_core::mixing::ProductKind::PhDown;
+        self.water.acid(if down { acid } else { -acid });
+        self.dosed_today += self.water.ph() - before;
+        // By what was read, which is off by a little at both ends, and with bottles that are stronger than their label.
+        // Out of where uptake is blocked it goes as far as half a unit into the band at once.
+        let (began, ends) = (self.water.ph() - self.dosed_today, self.water.ph());
+        let blocked = (began > 6.9 && ends > 6.1) || (began < 5.1 && ends < 5.9);
+        if self.dosed_today.abs() > 1.4 && !blocked {
+            self.fared.moved_too_far.push(format!("{}: {:.2}", self.now.date(), self.dosed_today));
+        }
+        self.fared.doses += 1;
     }
 
     fn change(&mut self) {
@@ -746,6 +771,8 @@ impl Garden {
         let due: Vec<Task> = tasks(&self.situation()).into_iter().filter(|task| task.days_late >= 0).collect();
         if due.iter().any(|task| task.check == Some(Check::Change)) {
             self.change();
+        } else if due.iter().any(|task| task.code == "put_right") {
+            self.follow_one_order();
         }
         let part = (self.water.litres - self.system.reservoir.minimum.get())
             / (self.system.full() - self.system.reservoir.minimum).get();

@@ -51,6 +51,7 @@ fn system(n: usize) -> Result<System> {
         intervals: std::collections::BTreeMap::new(),
         slacks: std::collections::BTreeMap::new(),
         rules: vec![],
+        equipment: vec![],
         turn: None,
         since: "2024-01-01".parse()?,
         note: None,

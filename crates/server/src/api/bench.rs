@@ -8,7 +8,8 @@ use crate::problem::ProblemSaid;
 use crate::view::CardView;
 use crate::{Clock, Problem};
 use actix_web::web;
-use mopsel_core::bench::{Ask, Plan, Shelf, plan, usual_containers, usual_tools};
+use mopsel_core::bench::{Ask, Plan, Shelf, ask_of, plan, tell, usual_containers, usual_tools};
+use mopsel_core::care::Task;
 use mopsel_core::fact::Actor;
 use mopsel_core::fact::card::Card;
 use mopsel_core::mixing::{Container, Product, Recipe, Tool};
@@ -166,6 +167,22 @@ pub fn plan_for(
 ) -> Result<Plan, Refusal> {
     let gear = (place.place.containers.as_slice(), place.place.tools.as_slice());
     on_shelf(pages, actor, reader, gear, Some(situation), |shelf| plan(ask, shelf))
+}
+
+/// Tasks that say how much, by the plans that their buttons open.
+pub fn with_amounts(
+    tasks: Vec<Task>,
+    pages: &Pages,
+    actor: &Actor,
+    (reader, place): (Reader, &PlaceFile),
+    situation: &Situation<'_>,
+) -> Vec<Task> {
+    if tasks.iter().all(|task| ask_of(task).is_none()) {
+        return tasks;
+    }
+    let gear = (place.place.containers.as_slice(), place.place.tools.as_slice());
+    let say = |shelf: &Shelf<'_>| tasks.into_iter().map(|task| tell(task, shelf)).collect();
+    on_shelf(pages, actor, reader, gear, Some(situation), say)
 }
 
 fn planned(

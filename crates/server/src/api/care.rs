@@ -16,7 +16,7 @@ use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::{Timestamp, ToSpan};
 use mopsel_core::calendar::start_of;
 use mopsel_core::care::look::lines;
-use mopsel_core::care::one_order::told;
+use mopsel_core::care::one_order::{one_for_all, told};
 use mopsel_core::care::put_off::{Choices, choices};
 use mopsel_core::care::tasks;
 use mopsel_core::fact::card::Card;
@@ -246,6 +246,8 @@ pub struct JudgedVisit {
     /// What the rest of it means.
     #[serde(flatten)]
     pub judgement: Judgement<String>,
+    /// Whether what was found of level, strength and pH is put right by one order.
+    pub together: bool,
     /// The parts that cannot be, each with how to mend it. While somebody types that is no failure.
     pub faults: Vec<RefusalSaid>,
 }
@@ -302,8 +304,9 @@ pub async fn judge(
         match judged {
             Ok(mut judgement) => {
                 judgement.verdicts = judgement.verdicts.into_iter().map(|one| told(one, &situation)).collect();
+                let together = one_for_all(&judgement.verdicts, &situation);
                 let judgement = judgement.map(&|message| speaker.say(&message));
-                return Ok(web::Json(JudgedVisit { judgement, faults }));
+                return Ok(web::Json(JudgedVisit { judgement, together, faults }));
             }
             Err(problem) => {
                 let part =

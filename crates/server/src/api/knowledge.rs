@@ -14,7 +14,7 @@ use mopsel_core::mixing::{products, usual_peroxide};
 use mopsel_core::quantity::{EcScale, Litres, Millimetres, UnitSystem};
 use mopsel_core::refuse;
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
-use mopsel_core::system::{CheckFacts, KindFacts, checks, kinds};
+use mopsel_core::system::{CheckFacts, EquipmentFacts, EquipmentKind, KindFacts, checks, equipment, kinds};
 use mopsel_core::words::{Choice, Reader, Speaker, choices};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -72,6 +72,17 @@ pub struct CheckView {
     pub name: String,
     /// What to do, in a sentence.
     pub doing: String,
+}
+
+/// A kind of equipment, in words.
+#[derive(Serialize, ToSchema)]
+pub struct EquipmentView {
+    /// Which kind.
+    pub key: EquipmentKind,
+    /// What it is called.
+    pub name: String,
+    /// Days between two services.
+    pub service_days: u16,
 }
 
 /// A sign on the plants, in words.
@@ -171,6 +182,8 @@ pub struct Knowledge {
     pub kinds: Vec<KindView>,
     /// The shipped crops.
     pub crops: Vec<Crop>,
+    /// What can stand at a system beside the vessel.
+    pub equipment: Vec<EquipmentView>,
     /// The routine checks.
     pub checks: Vec<CheckView>,
     /// Signs on plants.
@@ -247,10 +260,16 @@ pub async fn knowledge(Who(actor): Who) -> web::Json<Knowledge> {
         doing: speaker.say(&facts.key.doing()),
         facts: facts.clone(),
     };
+    let piece = |facts: &EquipmentFacts| EquipmentView {
+        key: facts.key,
+        name: speaker.say(&facts.key.name()),
+        service_days: facts.service_days,
+    };
     let sign = |facts: &SignFacts| SignView { say: speaker.say(&facts.key.say()), facts: facts.clone() };
     web::Json(Knowledge {
         kinds: kinds().iter().map(kind).collect(),
         crops: crops().to_vec(),
+        equipment: equipment().iter().map(piece).collect(),
         checks: checks().iter().map(check).collect(),
         signs: signs().iter().map(sign).collect(),
         case_causes: plans().iter().map(|plan| Choice { key: &plan.cause, name: speaker.say(&plan.name()) }).collect(),

@@ -11,7 +11,9 @@ use mopsel_core::fact::card::{Card, Meter, Person, Place, Role};
 use mopsel_core::mixing::{Container, shipped_id};
 use mopsel_core::quantity::{Conductivity, EcScale, Litres, Millimetres, Name, Note, UnitSystem};
 use mopsel_core::reservoir::{Mark, Reservoir, Shape};
-use mopsel_core::system::{Kind, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, Traits};
+use mopsel_core::system::{
+    Equipment, EquipmentKind, Kind, Measuring, Methods, PhMethod, PortSet, System, TopOffMethod, Traits,
+};
 use mopsel_core::{Refusal, refuse};
 
 use std::collections::BTreeMap;
@@ -195,12 +197,19 @@ impl Cast {
             intervals: BTreeMap::new(),
             slacks: BTreeMap::new(),
             rules: vec![],
+            equipment: vec![],
             turn: None,
             since: add_days(self.today, -112),
             note: None,
         };
         fit(&mut system);
         self.add(name, Some(place), Card::System(system))
+    }
+
+    /// A piece of equipment that was put in so many days ago.
+    fn piece(&self, system: &str, what: EquipmentKind, days_ago: i64, spare: Option<bool>) -> Equipment {
+        let since = Some(add_days(self.today, -days_ago));
+        Equipment { id: id(&format!("{system}/{}", what.code())), what, name: None, since, spare, service_days: None }
     }
 
     /// Twelve days from six days on.
@@ -288,8 +297,11 @@ impl Cast {
         self.plant("Corner tower", "Nasturtium", (10, 15), Stage::Vegetative, 30)?;
         self.plant("Corner tower", "Kale", (16, 26), Stage::Vegetative, 40)?;
         let room9 = "Cobble Row School, room 9";
+        let air = self.piece("Blue raft", EquipmentKind::AirPump, 50, Some(true));
+        let stone = self.piece("Blue raft", EquipmentKind::AirStone, 50, None);
         self.grow(room9, "Blue raft", Kind::AeratedRaft, boxed(560.0, 380.0, 260.0, [22.0, 46.0, 52.0]), None, |s| {
             s.ports = 12;
+            s.equipment = vec![air, stone];
             s.methods = fed("one_part", TopOffMethod::LightFeed, PhMethod::RecipeOnly);
         })?;
         self.plant("Blue raft", "Swiss chard", (1, 8), Stage::Vegetative, 35)?;
@@ -298,6 +310,7 @@ impl Cast {
 
     fn library(&mut self) -> Result<(), Refusal> {
         let loft = "Gullhaven Library, seed loft";
+        let pump = self.piece("Loft rails", EquipmentKind::WaterPump, 60, Some(false));
         self.grow(
             loft,
             "Loft rails",
@@ -305,6 +318,7 @@ impl Cast {
             boxed(620.0, 420.0, 420.0, [40.0, 96.0, 102.0]),
             Some("Loft meter"),
             |s| {
+                s.equipment = vec![pump];
                 s.methods = Methods {
                     alkalinity: Some(120.0),
                     ..fed("two_part_leaf", TopOffMethod::LightFeed, PhMethod::Reservoir)

@@ -1,7 +1,7 @@
 //! Cards, and places with what hangs on them.
 
 use crate::book::Pages;
-use mopsel_core::fact::card::Card;
+use mopsel_core::fact::card::{Card, Role};
 use mopsel_core::fact::{Holds, StoredCard};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -54,6 +54,12 @@ pub struct PlaceView {
 pub fn people_of(pages: &Pages, place: Uuid) -> Vec<CardView> {
     let people = pages.others.values().filter(|card| card.parent == Some(place));
     people.filter(|card| matches!(card.card, Card::Person(_))).map(CardView::from).collect()
+}
+
+/// Whether children help at a place.
+pub fn children_at(pages: &Pages, place: Uuid) -> bool {
+    let mut here = pages.others.values().filter(|card| card.parent == Some(place) && !card.archived);
+    here.any(|card| matches!(&card.card, Card::Person(person) if person.role == Role::Child))
 }
 
 /// Every place, those put away among them.

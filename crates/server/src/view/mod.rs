@@ -16,7 +16,7 @@ mod trends;
 mod week;
 
 pub use ahead::{AheadView, ahead_view};
-pub use card::{CardView, PlaceView, people_of, places};
+pub use card::{CardView, PlaceView, children_at, people_of, places};
 pub use compare::{CompareView, Side, SideChoice, choices as compare_choices, compare_view, system_of};
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};

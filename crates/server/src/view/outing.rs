@@ -2,7 +2,7 @@
 
 use super::round::TaskLine;
 use crate::Problem;
-use crate::api::bench::plan_for;
+use crate::api::bench::{plan_for, with_amounts};
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
 use mopsel_core::bench::Plan;
@@ -214,7 +214,7 @@ fn here<'a>(
     let suspect_why = mind(s).map(|why| speaker.say(&why));
     let (rank, margin_days) = pressing(&tasks)?.order();
     let stop = Stop { place: file.place, suspect: suspect_why.is_some(), turn: file.system.turn, rank, margin_days };
-    let lines = lines(tasks.clone(), s);
+    let lines = with_amounts(lines(tasks.clone(), s), pages, actor, (reader, place), s);
     Some(Here { file, place, tasks, lines, plans, stop, suspect_why, reader })
 }
 

@@ -2,8 +2,10 @@
 
 use super::cover::{closed, of_place};
 use crate::Problem;
+use crate::api::bench::with_amounts;
 use crate::book::{Pages, PlaceFile, SystemFile};
 use jiff::{Timestamp, Zoned};
+use mopsel_core::bench::ask_of;
 use mopsel_core::bench::kit::is_for_today;
 use mopsel_core::care::cover::worth_saying;
 use mopsel_core::care::fit::{Worth, worth};
@@ -51,6 +53,8 @@ pub struct RoundSystem {
     pub pressing: Option<Task<String>>,
     /// Tasks of today's list.
     pub due: usize,
+    /// Whether a power cut stops something here.
+    pub plug: bool,
     /// Whether hands, tools or water would carry something from here: it is visited last.
     pub suspect: bool,
     /// The same in a sentence.
@@ -81,6 +85,9 @@ pub struct TaskLine {
     pub code: Cow<'static, str>,
     /// What to do, in a few words.
     pub name: String,
+    /// How much of what, where something is poured.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub amount: Option<String>,
     /// The routine check that it is, if it is one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub check: Option<Check>,
@@ -112,6 +119,7 @@ impl TaskLine {
         Self {
             code: task.code.clone(),
             name: speaker.say(&task.name),
+            amount: ask_of(task).map(|_| speaker.say(&task.doing)),
             check: task.check,
             days_late: task.days_late,
             standing: task.standing,
@@ -185,7 +193,13 @@ pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> 
         let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
         let situation = pages.situation(actor, file, place, now, &around);
         let speaker = Speaker::new(pages.reader(actor, file, place));
-        let all = lines(tasks(&situation), &situation);
+        let reader = (pages.reader(actor, file, place), place);
+        let (now, later): (Vec<Task>, Vec<Task>) =
+            lines(tasks(&situation), &situation).into_iter().partition(is_for_today);
+        // What is done today says how much.
+        let mut all = with_amounts(now, pages, actor, reader, &situation);
+        all.extend(later);
+        all.sort_by(|a, b| comes_first(a.order(), b.order()));
         let before = today.len();
         let due = all.iter().filter(|task| is_for_today(task));
         today.extend(due.map(|task| (file.card.id, TaskLine::new(task, file.known.done.pace(), &speaker))));
@@ -242,6 +256,7 @@ fn round_system(
         section: section(situation),
         pressing: pressing.map(|task| task.map(&|message| speaker.say(&message))),
         due,
+        plug: file.system.traits.mains(),
         suspect: suspect_why.is_some(),
         suspect_why,
         changing,

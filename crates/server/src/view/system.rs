@@ -1,22 +1,25 @@
 //! A system's page.
 
 use super::cases::{CaseView, cases};
-use super::{CardView, people_of};
+use super::{CardView, children_at, people_of};
 use crate::Problem;
+use crate::api::bench::with_amounts;
 use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
+use mopsel_core::care::equipment::{self, EquipmentLine};
 use mopsel_core::care::look::{apart, lines};
 use mopsel_core::care::one_order::told;
 use mopsel_core::care::outlook::{Outlook, outlook};
 use mopsel_core::care::paper::{PaperLine, paper};
+use mopsel_core::care::run_again::off_for_a_moment;
 use mopsel_core::care::top_off::{TopOffAdvice, top_off_advice};
 use mopsel_core::care::{KeptLine, Risk, Task, kept, risks, tasks};
 use mopsel_core::crop::EcTarget;
 use mopsel_core::diagnosis::{Explanation, explain, gather};
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::card::{Meter, Place};
-use mopsel_core::fact::{Actor, Entry, Running, Subject};
+use mopsel_core::fact::{Actor, Entry, RootStage, Running, Subject, Wait};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
@@ -196,6 +199,12 @@ pub struct SystemView {
     /// That hands, tools or water would carry something from here, and what to mind; absent where not.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub suspect_why: Option<String>,
+    /// The reminder to plug in again, for whoever switches pump or air off for a moment; absent where nothing can be.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub off: Option<Wait<String>>,
+    /// What stands at it beside the vessel, with what its failing costs.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub equipment: Vec<EquipmentLine<String>>,
     /// How each check goes here, by hand.
     pub hands: Vec<CheckHands>,
     /// What is minded when something is picked.
@@ -338,7 +347,7 @@ pub fn system_view(
         said: say(say!("system.drinks", a_day = Param::Number(uptake.a_day.get(), Unit::LitresADay))),
     };
     let all = tasks(&s);
-    let shown = lines(all.clone(), &s);
+    let shown = with_amounts(lines(all.clone(), &s), pages, actor, (pages.reader(actor, file, place), place), &s);
     let room = s.water().litres().map(|litres| Room::from(limit_of(&litres, &s)));
     Ok(SystemView {
         card: CardView::from(&file.card),
@@ -357,11 +366,16 @@ pub fn system_view(
         outlook: outlook(&s).into_iter().map(|one| one.map(&say)).collect(),
         kept: kept(&s).into_iter().map(|line| line.map(&say)).collect(),
         verdicts: judge_state(&s).into_iter().map(|(at, one)| verdict((at, told(one, &s)))).collect(),
-        runs: Running::parts(&file.system.traits).into_iter().map(|part| running_part(part, &speaker)).collect(),
+        runs: Running::parts(&file.system.traits, children_at(pages, file.place))
+            .into_iter()
+            .map(|part| running_part(part, &speaker))
+            .collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
         cases: cases(&s, &speaker),
         danger: mopsel_core::care::follow_up::danger(&s).map(&say),
         suspect_why: mopsel_core::care::hygiene::mind(&s).map(&say),
+        off: off_for_a_moment(&s).filter(|_| !actor.is_child()).map(|wait| wait.map(&say)),
+        equipment: equipment::lines(&s).into_iter().map(|line| line.map(&say)).collect(),
         hands: hands(&s, &speaker),
         picking: say(mopsel_core::care::cycle::picking_caution(&s)),
         closed_off: mopsel_core::care::hygiene::closed_off(&s).is_some(),
@@ -446,7 +460,11 @@ fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) ->
         add(LastOf::Premixed, said, None, dated.at);
     }
     if let Some(dated) = readings.roots {
-        add(LastOf::Roots, say!("last.roots", stage = dated.value.0.say()), None, dated.at);
+        let said = match dated.value.0 {
+            RootStage::Sound => say!("last.roots_sound"),
+            stage => say!("last.roots", stage = stage.say()),
+        };
+        add(LastOf::Roots, said, None, dated.at);
     }
     last
 }

@@ -52,6 +52,7 @@ pub fn row(name: &str) -> System {
         intervals: BTreeMap::new(),
         slacks: BTreeMap::new(),
         rules: vec![],
+        equipment: vec![],
         turn: None,
         since: "2027-01-01".parse().unwrap(),
         note: None,
