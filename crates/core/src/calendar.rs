@@ -148,6 +148,12 @@ impl Calendar {
         self
     }
 
+    /// Its weekly open days alone, as if it never closed otherwise.
+    #[must_use]
+    pub fn week(&self) -> Self {
+        Self { open: self.open.clone(), closed: Vec::new() }
+    }
+
     /// The closure that a day lies in.
     fn closure_of(&self, date: Date) -> Option<(Date, Date)> {
         let next = self.closed.partition_point(|(from, _)| *from <= date);

@@ -70,7 +70,7 @@ groups! {
     }
     /// What plants drink.
     uptake: UptakeFigures {
-        shortest, least_share, trusted_from, in_hand, thirsty, steady_from, spread_few, spread_steady,
+        shortest, least_share, trusted_from, in_hand, thirsty, grown_enough, steady_from, spread_few, spread_steady,
         unknown, horizon
     }
     /// The level and its lines.
@@ -79,7 +79,7 @@ groups! {
     }
     /// How far still water may rise.
     refill: RefillFigures {
-        rest_days, hold_days, act_at, fill_to, inch_of_stated, young_days, up_the_pot
+        rest_days, hold_days, act_at, fill_to, inch_of_stated, young_days, swap_old_days, swap_rise, up_the_pot
     }
     /// The temperature of the water.
     water: WaterFigures {

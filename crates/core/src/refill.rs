@@ -6,7 +6,7 @@ use crate::figures::FIGURES;
 use crate::message::Message;
 use crate::projection::above;
 use crate::quantity::{About, Conductivity, Litres, Millimetres};
-use crate::reservoir::{RefillLimit, RefillMethod, refill_limit};
+use crate::reservoir::{RefillLimit, RefillMethod, Reservoir, refill_limit};
 use crate::say;
 use crate::situation::Situation;
 
@@ -106,6 +106,20 @@ fn young(s: &Situation<'_>) -> bool {
     s.system.refill != RefillMethod::NoLimit && s.plants() > 0 && !s.grows(|p| p.stage != Stage::Done && reaches(p))
 }
 
+/// Whether a plant stood here so long that its upper roots breathe air.
+fn old(planting: &Planting, s: &Situation<'_>) -> bool {
+    let age = f64::from((s.today() - planting.planted_on).get_days());
+    planting.stage != Stage::Done && age > FIGURES.refill.swap_old_days
+}
+
+/// To what a second vessel is filled whose plants move over: to its mark; under old plants no more than a third of the
+/// vessel above the line that their roots are used to.
+#[must_use]
+pub fn swapped_to(vessel: &Reservoir, line: Litres, old: bool) -> Litres {
+    let third = line + vessel.shape.capacity() * FIGURES.refill.swap_rise;
+    if old { vessel.working.min(third) } else { vessel.working }
+}
+
 /// How far still water may be refilled at a change: with plants in it, no higher than a refill may
 /// raise it. `None` where air roots set no limit.
 #[must_use]
@@ -117,9 +131,17 @@ pub fn fill_limit(s: &Situation<'_>) -> Option<FillLimit> {
     if young(s) {
         return Some(FillLimit::To(limit_from(s.system.full(), s)));
     }
+    let swaps = s.system.refill == RefillMethod::WholeSwap;
+    if swaps && !s.grows(|planting| old(planting, s)) {
+        return None;
+    }
     let Some(standing) = s.water().litres() else { return Some(FillLimit::ReadFirst) };
     if too_wide(&standing, s) {
         return Some(FillLimit::ReadFirst);
+    }
+    if swaps {
+        let to = swapped_to(&s.system.vessel(), line_at(standing.low, s).litres, true);
+        return Some(FillLimit::To(RefillLimit::up_to(to, standing.low, say!("refill.swap_third"))));
     }
     let limit = limit_of(&standing, s);
     // Wherever it really stands, that raises the line by no more than a refill may.

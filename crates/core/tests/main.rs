@@ -4,6 +4,7 @@
 mod ahead;
 mod bench;
 mod bench_entries;
+mod carries;
 mod cases;
 mod change_water;
 mod changing;

@@ -3,10 +3,11 @@
 use crate::common::{Garden, Said, at_the_bench, entry, l, level, planting, tub, visit, zone};
 use jiff::{Timestamp, ToSpan};
 use mopsel_core::bench::{Ask, Purpose};
-use mopsel_core::crop::Stage;
+use mopsel_core::care::change::{Rule, change_due};
+use mopsel_core::crop::{Planting, Stage};
 use mopsel_core::fact::{Body, Change, Entry, TopOff, TopOffWater, Visit};
 use mopsel_core::quantity::Litres;
-use mopsel_core::refill::{limit_from, limit_of};
+use mopsel_core::refill::{FillTo, fill_to, limit_from, limit_of};
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
 use mopsel_core::system::{System, TopOffMethod};
 use mopsel_core::verdict::{Tone, judge_level, judge_visit};
@@ -105,6 +106,50 @@ fn quarter_to_half_acts_where_the_vessels_own_minimum_says_so() {
     let limit = limit_from(l(11.2), &garden.situation());
     assert!((limit.up_to.get() - 37.44 / 2.0).abs() < 1e-6, "{limit:?}");
     assert_eq!(limit_from(l(14.0), &garden.situation()).litres, l(0.0));
+}
+
+/// The vessel is swapped before its water is low: young plants get a full one; under old ones no more than a third of the
+/// vessel above the line is covered; what is poured in between stays at the line.
+#[test]
+fn a_whole_swap_is_due_before_the_minimum_and_fills_to_the_mark() {
+    let log: Vec<Entry> =
+        (1..6).map(|n| visit(&format!("2027-03-{n:02} 09:00"), level(26.0 - 3.0 * f64::from(n)))).collect();
+    let garden = |planted_on: &str| {
+        let plants = Planting {
+            planted_on: planted_on.parse().unwrap(),
+            ..planting("Butter lettuce", (1, 4), Stage::Vegetative)
+        };
+        Garden::new(by(RefillMethod::WholeSwap), vec![plants], &log, "2027-03-05 10:00")
+    };
+    let young = garden("2027-02-20");
+    let working = young.system.full();
+    assert_eq!(fill_to(&young.situation()), FillTo { litres: Some(working), reason: None });
+    let due = change_due(&young.situation());
+    assert_eq!(due.rule, Rule::Swap);
+    let minimum = young.system.reservoir.minimum.get();
+    let left = 11.0 - 3.0 * f64::from((due.on - young.now.date()).get_days());
+    assert!(left >= minimum, "on {} {left} L are left of {minimum}", due.on);
+    let said = due.reason.said();
+    assert!(said.starts_with("The whole vessel is swapped before its water gets low"), "{said}");
+    let old = garden("2027-01-10");
+    let limit = fill_to(&old.situation());
+    let most = 20.0 + old.system.reservoir.shape.capacity().get() / 3.0;
+    assert!(limit.litres.unwrap().get() <= most.min(working.get()) + 1e-6, "{limit:?}");
+    assert!((limit_from(l(11.0), &old.situation()).up_to.get() - 20.0).abs() < 0.2, "up to the line in between");
+}
+
+/// Where the mark lies more than a third of the vessel above the line of old plants, the swap stops there and says why.
+#[test]
+fn a_swap_under_old_plants_stops_a_third_above_the_line() {
+    let log: Vec<Entry> = (1..6).map(|n| visit(&format!("2027-03-{n:02} 09:00"), level(12.0 - f64::from(n)))).collect();
+    let plants = planting("Butter lettuce", (1, 4), Stage::Vegetative);
+    let garden = Garden::new(by(RefillMethod::WholeSwap), vec![plants], &log, "2027-03-05 10:00");
+    let fill = fill_to(&garden.situation());
+    let third = garden.system.reservoir.shape.capacity().get() / 3.0;
+    let stops = 10.0 + third;
+    assert!(stops < garden.system.full().get());
+    assert!((fill.litres.unwrap().get() - stops).abs() < 0.3, "{fill:?}");
+    assert!(fill.reason.unwrap().said().starts_with("Old plants: "));
 }
 
 #[test]

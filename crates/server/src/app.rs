@@ -2,8 +2,8 @@
 //! brings, so that a test starts the real thing on port 0.
 
 use crate::api::{
-    archive, bench, cards, care, changes, compare, cover, description, entries, health, knowledge, log, pictures,
-    readings, timers,
+    archive, bench, cards, care, carries, changes, compare, cover, description, entries, health, knowledge, log,
+    pictures, readings, timers,
 };
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
@@ -84,6 +84,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}/sheet", "GET, HEAD").route(get().to(care::read_sheet)))
         .service(at("/api/systems/{id}/put-off/{code}", "GET, HEAD").route(get().to(care::read_choices)))
         .service(at("/api/plantings/{id}/story", "GET, HEAD").route(get().to(care::read_story)))
+        .service(at("/api/systems/{id}/carries", "POST").route(post().to(carries::judge_planting)))
         .service(at("/api/systems/{id}/judge", "POST").route(post().to(care::judge)))
         .service(at("/api/systems/{id}/doubts", "POST").route(post().to(care::doubt)))
         .service(

@@ -216,7 +216,8 @@ fn soon(now: Timestamp) -> Timestamp {
     now.saturating_add(SignedDuration::from_mins(10)).unwrap_or(now)
 }
 
-fn planting_of(card: &Card) -> Option<&Planting> {
+/// What a card says of a planting, where it is one.
+pub fn planting_of(card: &Card) -> Option<&Planting> {
     if let Card::Planting(planting) = card { Some(planting) } else { None }
 }
 

@@ -503,6 +503,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{id}/carries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether the vessel carries a planting to its harvest, beside what grows there already. */
+        post: operations["judge_planting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{id}/change": {
         parameters: {
             query?: never;
@@ -1246,6 +1263,45 @@ export interface components {
          * @enum {string}
          */
         Carried: "plants" | "water" | "tools";
+        /** @description What is known of it. */
+        CarriesAnswer: {
+            carries?: components["schemas"]["Carries"] | null;
+        };
+        /**
+         * @description A planting as far as it is typed.
+         * @example {
+         *       "planting": {
+         *         "crop": "Tomato",
+         *         "group": "fruiting",
+         *         "planted_on": "2027-03-09",
+         *         "ports": "1",
+         *         "stage": "seedling"
+         *       }
+         *     }
+         */
+        CarriesRequest: {
+            /**
+             * Format: uuid
+             * @description The planting that is edited; absent for a new one.
+             */
+            instead_of?: string | null;
+            /** @description What is to be planted. */
+            planting: components["schemas"]["Planting"];
+        };
+        /** @description Whether the vessel carries what grows in it. */
+        Carries: {
+            finding: string;
+            /** @description What would help, each by itself enough; empty where nothing has to. */
+            helps: string[];
+            /**
+             * Format: date
+             * @description The first day on which it falls short; absent where it carries them.
+             */
+            short_on?: string | null;
+            /** @description How good that is. */
+            tone: components["schemas"]["Tone"];
+            why: string;
+        };
         /** @description A case, opened or looked at. */
         CaseLook: {
             /** @description What it is about: the key of a cause that has a plan. */
@@ -3976,7 +4032,7 @@ export interface components {
          * @description How a grower guards the air roots.
          * @enum {string}
          */
-        RefillMethod: "no_limit" | "hold_the_line" | "one_inch" | "quarter_to_half";
+        RefillMethod: "no_limit" | "hold_the_line" | "one_inch" | "whole_swap" | "quarter_to_half";
         /** @description A refusal in words. */
         Refusal: {
             /** @description What would have been accepted. */
@@ -4747,6 +4803,7 @@ export interface components {
             apart: components["schemas"]["Task"][];
             /** @description The card. */
             card: components["schemas"]["CardView"];
+            carries?: components["schemas"]["Carries"] | null;
             case_ports?: components["schemas"]["PortSet"] | null;
             /** @description Cases of what ails the plants, the open ones first. */
             cases: components["schemas"]["CaseView"][];
@@ -7867,6 +7924,121 @@ export interface operations {
             };
             /** @description There is no such thing */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_planting: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CarriesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarriesAnswer"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

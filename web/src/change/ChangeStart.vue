@@ -50,6 +50,7 @@ const wants =
       ? { first: true }
       : null
 if (wants && !props.change.begun.value) props.change.parts(wants)
+else if (props.view.system.refill === 'whole_swap' && !props.change.begun.value) props.change.parts({ swap: true })
 /** All of the water goes with it: what stays behind brings the rot back. */
 function treat(treats: boolean) {
   props.change.put({ ...(treats ? { extent: 'full' as const } : {}), parts: { ...parts.value, treats } })

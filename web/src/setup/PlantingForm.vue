@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What grows in which ports. A shipped crop fills in how it feeds; any other is typed with its group. */
 import { computed, reactive, ref, watch } from 'vue'
-import { nowThere, type CardView, type Schemas } from '../api/client'
+import { api, ask, nowThere, type CardView, type Schemas } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
 import { scaleName, useScale } from '../api/units'
 import CropField from '../controls/CropField.vue'
@@ -10,6 +10,8 @@ import BandField from './BandField.vue'
 import FailNote from './FailNote.vue'
 import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
+import CarriesNote from '../system/CarriesNote.vue'
+import { useAsked } from '../writes/asked'
 import { useKept } from '../parts/kept'
 import { clockAt } from '../parts/placeTime'
 import { useCard } from './cards'
@@ -54,6 +56,21 @@ const planted = computed({ get: () => form.planted_on, set: (day) => day && (for
 const holds = ref<Schemas['Holds'] | null>(null)
 const { onScale, offScale } = useScale(() => props.scale)
 const twice = computed(() => [...portsOf(form.ports)].filter((port) => taken.value.has(port)))
+/** Whether the vessel carries it, as soon as enough of it is typed to say. */
+const { answer: judged } = useAsked(
+  'carries',
+  () =>
+    form.crop.trim() && form.ports.trim() && form.planted_on
+      ? {
+          planting: { ...form, crop: form.crop.trim(), sown_on: null },
+          ...(props.card ? { instead_of: props.card.id } : {}),
+        }
+      : null,
+  (body, signal) =>
+    ask(api.POST('/api/systems/{id}/carries', { params: { path: { id: props.system.id } }, body, signal })),
+  300,
+)
+const carries = computed(() => judged.value?.carries)
 const allTheSame = ref(false)
 const overlaps = ref(false)
 async function send() {
@@ -105,6 +122,7 @@ kept.keep(() => ({ card: 'planting', ...form }))
       </p>
       <label class="tick"><input v-model="allTheSame" type="checkbox" /> Plant it beside that</label>
     </div>
+    <CarriesNote v-if="carries" :carries="carries" />
     <details :open="!!(form.ec_band || form.ph_band)">
       <summary>What it wants, where that is not the crop’s</summary>
       <div class="fields">

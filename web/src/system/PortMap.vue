@@ -3,6 +3,7 @@
 import { portsOf, sayPorts } from '../setup/ports'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
+import CarriesNote from './CarriesNote.vue'
 import type { SystemView } from '../api/client'
 
 const props = defineProps<{ view: SystemView }>()
@@ -72,6 +73,7 @@ const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
     </ul>
   </details>
   <p v-if="plantings.length === 0" class="quiet">Nothing is planted yet, so there is no band to hold EC against.</p>
+  <CarriesNote v-if="view.carries && !view.card.archived" :carries="view.carries" />
   <p v-if="view.ec_target?.warning" class="wrong">{{ view.ec_target.warning }}</p>
   <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }"
     >Change plantings</RouterLink

@@ -55,6 +55,7 @@ pub(super) fn within_limit(standing: About<Litres>, after: Litres, s: &Situation
             say!("bench.refills_needed", after = after, refills = refills, now = now)
         }
         RefillMethod::HoldTheLine => say!("bench.never_raised", now = now),
+        RefillMethod::WholeSwap => say!("bench.swap_instead", now = now),
         RefillMethod::QuarterToHalf | RefillMethod::NoLimit => {
             let full = reservoir.shape.capacity();
             let (quarter, half) = (full * FIGURES.refill.act_at, full * FIGURES.refill.fill_to);

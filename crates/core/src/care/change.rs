@@ -11,6 +11,7 @@ use crate::forecast;
 use crate::message::{Message, days};
 use crate::projection::salts_gather;
 use crate::quantity::Litres;
+use crate::reservoir::RefillMethod;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::Ripening;
@@ -25,6 +26,8 @@ pub enum Rule {
     WarmDays,
     /// Top-offs since the last change add up to the working volume.
     Turnover,
+    /// The whole vessel is swapped before the water gets low.
+    Swap,
     /// Cloud, algae, smell, or a spent solution.
     Signs,
     /// Salts gather: EC rises though nothing but plain water is added.
@@ -55,6 +58,7 @@ pub fn change_due(s: &Situation<'_>) -> ChangeDue {
     let today = s.today();
     let mut rules = vec![by_days(s)];
     rules.extend(by_turnover(s));
+    rules.extend(by_swap(s));
     rules.extend(by_signs(s));
     rules.extend(by_salts(s));
     rules.extend(by_stage(s));
@@ -146,6 +150,13 @@ fn by_turnover(s: &Situation<'_>) -> Option<Due> {
         return None;
     }
     Some((add_whole_days(s.today(), (left / a_day).ceil()), Rule::Turnover, say!("change_due.turnover")))
+}
+
+/// Where the whole vessel is swapped, that is done before the water falls to the minimum.
+fn by_swap(s: &Situation<'_>) -> Option<Due> {
+    let swaps = s.system.refill == RefillMethod::WholeSwap && s.plants() > 0;
+    let minimum = forecast::minimum_reached(s).filter(|_| swaps)?;
+    Some((s.date(minimum.act_by), Rule::Swap, say!("change_due.swap")))
 }
 
 fn by_signs(s: &Situation<'_>) -> Option<Due> {

@@ -3,6 +3,7 @@
 mod afar;
 pub mod ahead;
 mod by_need;
+pub mod carries;
 mod cause;
 pub mod change;
 pub mod cover;

@@ -3,10 +3,12 @@
 mod light;
 mod planting;
 mod targets;
+mod thirst;
 
 pub use light::{LightTarget, light_target};
 pub use planting::{Planting, Stage};
 pub use targets::{EcTarget, ec_target, ruling};
+pub use thirst::{Season, thirsty_crops};
 
 use crate::message::Message;
 use crate::quantity::Conductivity;

@@ -21,6 +21,9 @@ pub enum RefillMethod {
     HoldTheLine,
     /// Raise by at most one inch, seven days apart. The default for still water.
     OneInch,
+    /// Up to the line only; when the water is low, a second vessel is filled to its mark and the plants move over: jars of
+    /// young or fast plants.
+    WholeSwap,
     /// Act at a quarter full, fill to a half: rafts with mature plants.
     QuarterToHalf,
 }
@@ -70,6 +73,7 @@ pub fn refill_limit(
     let (target, reason) = match method {
         RefillMethod::NoLimit => (reservoir.working, say!("refill.no_limit")),
         RefillMethod::HoldTheLine => (line, say!("refill.hold_the_line")),
+        RefillMethod::WholeSwap => (line, say!("refill.whole_swap")),
         RefillMethod::OneInch => match days_since_rise.filter(|ago| *ago < figures.rest_days) {
             Some(ago) => (line, say!("refill.one_inch_rests", ago = days(ago), rest = days(figures.rest_days))),
             None => (one_inch_up(reservoir, line), say!("refill.one_inch", inch = Millimetres::INCH)),

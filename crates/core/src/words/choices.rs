@@ -29,7 +29,7 @@ pub const LISTS: [(&str, &[&str]); 55] = [
     ("root_rot_method", &["treat", "restart"]),
     ("source_water", &["tap", "conditioned", "stood", "rain", "filtered"]),
     ("top_off_method", &["plain", "light_feed", "same_strength", "measured", "premixed", "reservoir"]),
-    ("refill", &["no_limit", "one_inch", "hold_the_line", "quarter_to_half"]),
+    ("refill", &["no_limit", "one_inch", "hold_the_line", "whole_swap", "quarter_to_half"]),
     ("measuring", &["recipe_only", "drop_kit", "kit_and_meter", "meter"]),
     ("mix_in", &["cans", "vessel"]),
     ("mixed_in", &["cans", "vessel", "jug", "drum"]),

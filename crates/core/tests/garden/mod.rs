@@ -582,7 +582,8 @@ impl Garden {
                     self.fared.drowned.push(raised);
                 }
             }
-            RefillMethod::HoldTheLine => {
+            // The garden swaps nothing: it pours up to the line.
+            RefillMethod::HoldTheLine | RefillMethod::WholeSwap => {
                 self.fared.drowned.push(raised);
             }
             RefillMethod::QuarterToHalf => {

@@ -4,6 +4,7 @@ pub mod archive;
 pub mod bench;
 pub mod cards;
 pub mod care;
+pub mod carries;
 pub mod changes;
 pub mod compare;
 mod complete;
@@ -74,6 +75,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_round,
         care::read_fit,
         care::read_system,
+        carries::judge_planting,
         care::read_sheet,
         care::read_story,
         care::read_choices,

@@ -7,6 +7,7 @@ use crate::api::bench::with_amounts;
 use crate::book::Pages;
 use jiff::Timestamp;
 use mopsel_core::calendar::days_between;
+use mopsel_core::care::carries::{Carries, carries};
 use mopsel_core::care::equipment::{self, EquipmentLine};
 use mopsel_core::care::look::{apart, lines};
 use mopsel_core::care::one_order::told;
@@ -191,6 +192,9 @@ pub struct SystemView {
     pub runs: Vec<RunningPartView>,
     /// What makes the next loss likelier here, the heaviest first.
     pub risks: Vec<Risk<String>>,
+    /// Whether the vessel carries what grows in it to the harvest; absent where nothing grows, or nothing can be said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub carries: Option<Carries<String>>,
     /// Cases of what ails the plants, the open ones first.
     pub cases: Vec<CaseView>,
     /// That people are in danger here; absent where not.
@@ -371,6 +375,7 @@ pub fn system_view(
             .map(|part| running_part(part, &speaker))
             .collect(),
         risks: risks(&s).into_iter().map(|risk| risk.map(&say)).collect(),
+        carries: carries(&s, None).map(|one| one.map(&say)),
         cases: cases(&s, &speaker),
         danger: mopsel_core::care::follow_up::danger(&s).map(&say),
         suspect_why: mopsel_core::care::hygiene::mind(&s).map(&say),
