@@ -97,7 +97,7 @@ groups! {
     }
     /// Root rot and its treatment.
     roots: RootsFigures {
-        treat_slack, remove_slack, peroxide_every, first_look, second_look, third_look, later_looks,
+        grow_a_day, longest, young_days, seen_days, treat_slack, remove_slack, peroxide_every, first_look, second_look, third_look, later_looks,
         sound_looks, bath_clumping, bath_film, bath_percent, dose_percent, dose_per_litre, dose_again
     }
     /// How long a finding may wait.

@@ -39,6 +39,7 @@ pub mod message;
 pub mod mixing;
 pub mod projection;
 pub mod quantity;
+pub mod reach;
 pub mod refill;
 pub mod refusal;
 pub mod reservoir;

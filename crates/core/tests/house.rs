@@ -14,6 +14,7 @@ const FLOORS: [&[&str]; 10] = [
     &["situation"],
     &[
         "forecast",
+        "reach",
         "refill",
         "dosing",
         "diagnosis",

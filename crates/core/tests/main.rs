@@ -14,6 +14,7 @@ mod common;
 mod compare;
 mod corner_cases;
 mod diagnosis;
+mod dry_roots;
 mod due_dates;
 mod equipment;
 mod first_line;

@@ -2492,6 +2492,12 @@ export interface components {
         } | {
             /** @enum {string} */
             what: "switched_off";
+        } | {
+            /** @enum {string} */
+            what: "watered";
+        } | {
+            /** @enum {string} */
+            what: "roots_reach";
         };
         /**
          * @description How a crop is harvested.

@@ -22,10 +22,12 @@ const sprayed = computed({
   get: () => find('sprayed')?.with ?? null,
   set: (now: Schemas['Spray'] | null | undefined) => put('sprayed', now ? { what: 'sprayed', with: now } : null),
 })
-const toggle = (what: 'moved' | 'closed_off' | 'opened' | 'power_cut') =>
+const toggle = (what: 'moved' | 'closed_off' | 'opened' | 'power_cut' | 'watered' | 'roots_reach') =>
   computed({ get: () => !!find(what), set: (on: boolean) => put(what, on ? ({ what } as Happened) : null) })
 const [moved, closed, opened] = [toggle('moved'), toggle('closed_off'), toggle('opened')]
-const cut = toggle('power_cut')
+const [cut, watered, reach] = [toggle('power_cut'), toggle('watered'), toggle('roots_reach')]
+/** Young plants here hang above the water, as far as is known. */
+const dry = computed(() => props.view.tasks.some((task) => task.code === 'dry_roots'))
 const plug = computed(() => props.view.runs.some((part) => part.key === 'plug_right'))
 
 /** What came from another system: first what, then from where. */
@@ -45,9 +47,13 @@ const said = computed(() => events.value.length)
 </script>
 
 <template>
-  <details class="events" :open="said > 0">
+  <details class="events" :open="said > 0 || dry">
     <summary class="more">What else happened: sprayed, moved, a power cut, brought from another system</summary>
     <div class="part">
+      <template v-if="dry || watered || reach">
+        <label class="tick"><input v-model="watered" type="checkbox" /> The young plants got a drink from above</label>
+        <label class="tick"><input v-model="reach" type="checkbox" /> The young plants’ roots reach the water</label>
+      </template>
       <ChoiceChips v-if="!child" v-model="sprayed" label="Sprayed on the plants" :choices="choices('spray')" />
       <label class="tick"
         ><input v-model="moved" type="checkbox" /> Plants stand elsewhere, or under another light</label

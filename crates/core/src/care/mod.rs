@@ -8,6 +8,7 @@ mod cause;
 pub mod change;
 pub mod cover;
 pub mod cycle;
+pub mod dry_roots;
 pub mod equipment;
 pub mod fit;
 pub mod follow_up;

@@ -1,6 +1,7 @@
 //! Tasks: everything that is due at one system, ordered by margin.
 
 use super::cycle::{cycle_reset, picked_whole};
+use super::dry_roots::dry_roots;
 use super::equipment::services;
 use super::follow_up::follow_ups;
 use super::gather::gathered;
@@ -364,6 +365,7 @@ pub fn tasks(s: &Situation<'_>) -> Vec<Task> {
     tasks.extend(services(s));
     tasks.extend(supply_task(s));
     tasks.extend(run_again(s));
+    tasks.extend(dry_roots(s));
     tasks = tasks.into_iter().map(|task| moved(task, s)).collect();
     tasks.extend(catch_up(&tasks, s));
     for task in &mut tasks {

@@ -40,6 +40,7 @@ pub(super) fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         ("cycle_reset", ..) => led(Some("reset"), say!("way.reset")),
         (_, Some(Check::Light), _) | (_, None, Some(Subject::Light)) => visit("jobs", say!("way.light")),
         ("put_right", ..) => bench("put_right"),
+        ("dry_roots", ..) => visit("jobs", say!("way.look")),
         ("run_again", ..) => visit("look", say!("way.look")),
         ("catch_up", ..) | (_, Some(Check::Level), _) => visit("level", say!("way.read")),
         (_, Some(Check::Change), _) => change(),

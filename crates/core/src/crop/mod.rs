@@ -2,6 +2,7 @@
 
 mod light;
 mod planting;
+mod roots;
 mod targets;
 mod thirst;
 

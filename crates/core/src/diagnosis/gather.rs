@@ -9,6 +9,7 @@ use crate::figures::FIGURES;
 use crate::message::{Param, Unit};
 use crate::projection::{Rise, Standing, salts_gather};
 use crate::quantity::{About, Celsius, Conductivity, Litres, Millimetres, Ph, band};
+use crate::reach::dry;
 use crate::reservoir::one_inch_up;
 use crate::say;
 use crate::situation::Situation;
@@ -264,6 +265,10 @@ impl Gatherer<'_> {
             self.add(Clue::of("long_planted"));
         }
         let any = |so: &dyn Fn(&Planting) -> bool| standing.iter().any(|planting| so(planting));
+        if let Some(dry) = dry(s).first() {
+            let detail = say!("explain.hangs_dry", roots = dry.roots, gap = dry.gap, crop = &dry.planting.crop);
+            self.add(Clue::with("hangs_dry", detail));
+        }
         if any(&|planting| planting.stage <= Stage::Seedling) {
             self.add(Clue::of("seedling"));
         }

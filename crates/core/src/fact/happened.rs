@@ -191,6 +191,10 @@ pub enum Happened {
     PowerCut {},
     /// Pump, air or supply was switched off by hand for a moment.
     SwitchedOff {},
+    /// Young plants whose roots do not reach the water yet got a drink from above.
+    Watered {},
+    /// The roots of the young plants were seen in the water.
+    RootsReach {},
 }
 
 impl Happened {
@@ -245,6 +249,8 @@ impl Happened {
             Self::ClosedOff {} => crate::say!("entry.closed_off"),
             Self::Opened {} => crate::say!("entry.opened"),
             Self::PowerCut {} => crate::say!("entry.power_cut"),
+            Self::Watered {} => crate::say!("entry.watered"),
+            Self::RootsReach {} => crate::say!("entry.roots_reach"),
             Self::SwitchedOff {} => crate::say!("entry.switched_off"),
         }
     }

@@ -49,6 +49,12 @@ pub struct Happenings {
     pub sprayed: Vec<Dated<Spray>>,
     /// When the plants were last moved.
     pub moved: Option<Timestamp>,
+    /// When young plants last got a drink from above.
+    #[serde(default)]
+    pub watered: Option<Timestamp>,
+    /// When the roots of the young plants were last seen in the water.
+    #[serde(default)]
+    pub roots_reach: Option<Timestamp>,
     /// Since when it is closed off.
     pub closed_off: Option<Timestamp>,
     /// When everything was last taken out and cleaned.
@@ -80,6 +86,8 @@ impl Happenings {
                 }
                 Happened::ClosedOff {} => self.closed_off = self.closed_off.or(Some(at)),
                 Happened::Opened {} => self.closed_off = None,
+                Happened::Watered {} => self.watered = Some(at),
+                Happened::RootsReach {} => self.roots_reach = Some(at),
                 Happened::PowerCut {} | Happened::SwitchedOff {} => {}
             }
         }
