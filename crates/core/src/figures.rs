@@ -147,7 +147,7 @@ groups! {
     diagnosis: DiagnosisFigures {
         almost_sure, likely, perhaps, unexplained_sign, unexplained_find, absent, rarely, case_open, other, least_gain, shown,
         plants_days, roots_days, glass_days, running_days, warmth_days, lately_days, sprayed_days, lamp_days, planted_days, settled_days, raised_days,
-        old_water_days, rot_days, past_harvest
+        old_water_days, rot_days, past_harvest, not_up
     }
     /// Taking down.
     record: RecordFigures {

@@ -191,3 +191,26 @@ fn a_raft_filled_from_a_quarter_to_a_half_is_reckoned_so() {
     assert_eq!(raft(6).short_on, None);
     assert!(raft(6).tone < raft(160).tone);
 }
+
+/// What is not up after twice its time is sown again; while it is only due for its first leaf, it is looked for.
+#[test]
+fn seed_that_is_not_up_by_its_day_is_sown_again() {
+    let sown = |on: &str| Planting {
+        sown_on: Some(on.parse().unwrap()),
+        planted_on: on.parse().unwrap(),
+        ..planting("Lettuce", (1, 4), Stage::Germinating)
+    };
+    let of = |on: &str, now: &str| {
+        let log = [visit(&format!("{on} 09:00"), level(30.0))];
+        let garden = Garden::new(jar(60.0), vec![sown(on)], &log, now);
+        garden.task("stage")
+    };
+    let early = of("2027-02-20", "2027-02-28 09:00");
+    assert!(early.reason.starts_with("Lettuce: seedling yet?"), "{}", early.reason);
+    let late = of("2027-02-20", "2027-03-08 09:00");
+    assert_eq!(late.reason, "Lettuce: is anything up? It was sown Sat 20 Feb, and should have shown by Sat 6 Mar.");
+    assert!(late.doing.starts_with("If nothing is up, sow again:"), "{}", late.doing);
+    assert_eq!(sown("2027-02-20").up_by().unwrap().1.to_string(), "2027-03-06");
+    let seedling = Planting { stage: Stage::Seedling, ..sown("2027-02-20") };
+    assert_eq!(seedling.up_by(), None);
+}

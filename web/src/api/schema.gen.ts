@@ -1266,6 +1266,8 @@ export interface components {
         /** @description What is known of it. */
         CarriesAnswer: {
             carries?: components["schemas"]["Carries"] | null;
+            /** @description Of what has no true leaf yet: by when it should be up, and from when on it is sown again. */
+            up_by?: string | null;
         };
         /**
          * @description A planting as far as it is typed.

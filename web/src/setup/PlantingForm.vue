@@ -62,7 +62,7 @@ const { answer: judged } = useAsked(
   () =>
     form.crop.trim() && form.ports.trim() && form.planted_on
       ? {
-          planting: { ...form, crop: form.crop.trim(), sown_on: null },
+          planting: { ...form, crop: form.crop.trim(), sown_on: form.sown_on || null },
           ...(props.card ? { instead_of: props.card.id } : {}),
         }
       : null,
@@ -122,6 +122,13 @@ kept.keep(() => ({ card: 'planting', ...form }))
       </p>
       <label class="tick"><input v-model="allTheSame" type="checkbox" /> Plant it beside that</label>
     </div>
+    <details v-if="form.stage === 'germinating'" :open="!card" class="sow">
+      <summary>How to sow</summary>
+      <ol>
+        <li v-for="step in choices('sowing')" :key="step.key">{{ step.name }}</li>
+      </ol>
+    </details>
+    <p v-if="judged?.up_by" class="small">{{ judged.up_by }}</p>
     <CarriesNote v-if="carries" :carries="carries" />
     <details :open="!!(form.ec_band || form.ph_band)">
       <summary>What it wants, where that is not the crop’s</summary>
@@ -145,6 +152,11 @@ kept.keep(() => ({ card: 'planting', ...form }))
 </template>
 
 <style scoped>
+.sow ol {
+  list-style: decimal;
+  padding: 6px 0 6px 24px;
+  max-width: 640px;
+}
 .twice {
   padding: 8px 14px;
   border-left: 4px solid var(--watch);

@@ -75,9 +75,9 @@ const marks = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
   <p v-if="plantings.length === 0" class="quiet">Nothing is planted yet, so there is no band to hold EC against.</p>
   <CarriesNote v-if="view.carries && !view.card.archived" :carries="view.carries" />
   <p v-if="view.ec_target?.warning" class="wrong">{{ view.ec_target.warning }}</p>
-  <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }"
-    >Change plantings</RouterLink
-  >
+  <RouterLink class="button plain" :to="{ path: '/set-up', query: { system: view.card.id, part: 'plantings' } }">{{
+    plantings.length ? 'Change plantings' : 'Sow or plant'
+  }}</RouterLink>
 </template>
 
 <style scoped>

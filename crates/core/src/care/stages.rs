@@ -27,6 +27,16 @@ pub fn stage_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Opti
     let (usually, began, usual, planting, next) = due.min_by_key(|(on, ..)| *on)?;
     let asked = last.map(|last| add_days(s.date(last), every.into()));
     let on = asked.map_or(usually, |asked| asked.max(usually));
+    if let Some((_, latest)) = planting.up_by().filter(|(_, latest)| *latest <= s.today()) {
+        let looked_since = last.is_some_and(|last| s.date(last) >= latest);
+        let (sown, by) = (day(planting.sown_on.unwrap_or(planting.planted_on), s.today()), day(latest, s.today()));
+        let reason = say!("stage_due.not_up", crop = &planting.crop, sown = sown, latest = by);
+        return Some((
+            if looked_since { on } else { on.min(latest).max(usually) },
+            reason,
+            say!("stage_due.not_up_doing"),
+        ));
+    }
     let moved = Planting { stage: next, ..planting.clone() }.fed(s.system.methods.ripening);
     let then = ec_target([&moved], s.system.ec_band, s.system.source_ec);
     let doing = say!("stage_due.doing", sign = Message::of("stage_due.sign", next.code(), "say"));

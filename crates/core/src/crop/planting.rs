@@ -1,7 +1,8 @@
 //! What stands in which ports.
 
-use super::{Crop, CropGroup, crop};
+use super::{Crop, CropGroup, crop, stage_days};
 use crate::band::{EcBand, PhBand};
+use crate::calendar::add_whole_days;
 use crate::message::{Param, member};
 use crate::quantity::{Name, Note};
 use crate::refusal::{AtField, Refusal};
@@ -125,6 +126,16 @@ impl Planting {
     #[must_use]
     pub fn fed(&self, ripening: Ripening) -> Self {
         Self { stage: self.stage.fed(self.group, ripening), ..self.clone() }
+    }
+
+    /// Of what was sown and has no true leaf yet: the day by which it is usually up, and the day after which it is sown again.
+    /// `None` later.
+    #[must_use]
+    pub fn up_by(&self) -> Option<(Date, Date)> {
+        let usual = stage_days(self.group, self.stage).filter(|_| self.stage == Stage::Germinating)?;
+        let sown = self.sown_on.unwrap_or(self.planted_on);
+        let latest = usual * crate::figures::FIGURES.diagnosis.not_up;
+        Some((add_whole_days(sown, usual), add_whole_days(sown, latest)))
     }
 
     /// The shipped facts of its crop, if the name is a shipped one.

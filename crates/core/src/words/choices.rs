@@ -19,7 +19,7 @@ pub struct Choice {
 }
 
 /// Every list, by its name, in its order.
-pub const LISTS: [(&str, &[&str]); 55] = [
+pub const LISTS: [(&str, &[&str]); 56] = [
     ("clarity", &["clear", "tinted", "white_cloud", "green", "brown"]),
     ("smell", &["fresh", "earthy", "foul"]),
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
@@ -99,6 +99,7 @@ pub const LISTS: [(&str, &[&str]); 55] = [
     ("flower_light", &["long", "short"]),
     ("meshes", &["clean", "dirt", "clogged"]),
     ("change_method", &["days", "need"]),
+    ("sowing", &["wash", "soak", "sow", "cover", "light", "feed"]),
     ("spray", &["soap", "oil", "pepper", "other"]),
     ("carried", &["plants", "water", "tools"]),
     ("course", &["bottom_up", "top_first", "at_once"]),

@@ -8,9 +8,11 @@ use crate::problem::ProblemSaid;
 use crate::view::speaker;
 use crate::{Clock, Problem};
 use actix_web::web;
+use mopsel_core::calendar::day;
 use mopsel_core::care::carries::{Carries, carries};
 use mopsel_core::crop::Planting;
 use mopsel_core::refusal::AtField;
+use mopsel_core::say;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -34,6 +36,9 @@ pub struct CarriesAnswer {
     /// read.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub carries: Option<Carries<String>>,
+    /// Of what has no true leaf yet: by when it should be up, and from when on it is sown again.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub up_by: Option<String>,
 }
 
 /// Whether the vessel carries a planting to its harvest, beside what grows there already.
@@ -57,5 +62,9 @@ pub async fn judge_planting(
     let situation = mopsel_core::situation::Situation { plantings: &plantings, ..here };
     let speaker = speaker(&pages, &actor, file)?;
     let found = carries(&situation, Some(&request.planting));
-    Ok(web::Json(CarriesAnswer { carries: found.map(|one| one.map(&|message| speaker.say(&message))) }))
+    let up_by = request.planting.up_by().map(|(by, latest)| {
+        let (by, latest) = (day(by, situation.today()), day(latest, situation.today()));
+        speaker.say(&say!("stage_due.up_by", by = by, latest = latest))
+    });
+    Ok(web::Json(CarriesAnswer { carries: found.map(|one| one.map(&|message| speaker.say(&message))), up_by }))
 }
