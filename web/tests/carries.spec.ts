@@ -21,7 +21,9 @@ test('too small a vessel is named while a crop is typed, with its week and what 
   // What is sown is told how, and when it is sown again.
   await page.getByLabel('Stage', { exact: true }).selectOption('Germinating')
   await expect(page.getByText('Soak the medium in plain water')).toBeVisible()
-  await expect(page.getByText('It should be up by Tue 16 Mar. If nothing shows by Tue 23 Mar, sow again.')).toBeVisible()
+  await expect(
+    page.getByText('It should be up by Tue 16 Mar. If nothing shows by Tue 23 Mar, sow again.'),
+  ).toBeVisible()
 })
 
 test('where the whole vessel is swapped, the led change begins with a swap', async ({ page }) => {

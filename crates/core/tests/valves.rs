@@ -1,12 +1,13 @@
 //! Behind a float valve the level stands still: what was drunk is what the reservoir behind it lost.
 
-use crate::common::{Garden, Refused, Said, at_the_bench, boxed, ec, entry, l, level, planting, system, visit};
+use crate::common::{Garden, Refused, Said, at_the_bench, boxed, ec, entry, l, level, mm, planting, system, visit};
 use mopsel_core::bench::{Ask, Purpose};
 use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
 use mopsel_core::forecast::{drinks, minimum_reached, supply_takes};
 use mopsel_core::quantity::Litres;
+use mopsel_core::reservoir::Shape;
 use mopsel_core::system::{Kind, System, Traits};
 
 /// Eighty litres behind a valve with a drum of thirty.
@@ -129,4 +130,73 @@ fn what_flows_in_turns_the_water_over() {
     assert!((before.get() - 20.0).abs() < 1e-9);
     log.push(entry("2027-03-06 09:00", Body::Change(Change::full(l(80.0)))));
     assert!(tomato(&log, "2027-03-06 10:00").known.supply.fed_since_change().get() < 1e-9);
+}
+
+fn behind(left: f64) -> Visit {
+    Visit { supply: Some(l(left)), ..level(80.0) }
+}
+
+fn round_drum() -> Shape {
+    Shape::Cylinder { diameter_mm: mm(300.0), height_mm: mm(500.0) }
+}
+
+/// Ten litres are left of thirty: what is mixed to them stands on top of them, at the strength of both, and drinking goes on
+/// being learnt.
+#[test]
+fn what_is_mixed_onto_a_rest_stands_on_top_of_it() {
+    let mut log = steady(1.6, 2.2);
+    let garden = tomato(&log, "2027-03-05 10:00");
+    let ask = Ask::new(Purpose::TopOffReservoir { litres: None });
+    let plan = at_the_bench(&garden.situation(), &ask).unwrap();
+    let Some(Body::Premix(premix)) = &plan.entry else { panic!("{:?}", plan.entry) };
+    let fresh = premix.batch.as_ref().unwrap().fresh.get();
+    assert!((fresh - 20.0).abs() < 0.3, "{fresh}");
+    assert!((premix.litres.get() - 30.0).abs() < 0.3, "{:?}", premix.litres);
+    log.push(entry("2027-03-05 10:30", plan.entry.clone().unwrap()));
+    let ready = tomato(&log, "2027-03-05 11:00").known.lessons.premixed.unwrap().value;
+    let new = garden.known.lessons.ledger.takes_up(mopsel_core::quantity::Conductivity::new(2.4).unwrap()).unwrap();
+    let (low, high) = (new.value.get().min(2.2), new.value.get().max(2.2));
+    let ec = ready.ec.unwrap().get();
+    assert!(low - 0.01 <= ec && ec <= high + 0.01, "{ec} between {low} and {high}");
+    // Five litres a day later nothing was misread, and followed twice nothing overflows.
+    log.push(visit("2027-03-07 10:30", behind(20.0)));
+    let later = tomato(&log, "2027-03-07 11:00");
+    assert!((drinks(&later.situation()).unwrap().a_day.get() - 5.0).abs() < 0.1);
+    let again = at_the_bench(&later.situation(), &ask).unwrap();
+    let Some(Body::Premix(again)) = &again.entry else { panic!("{:?}", again.entry) };
+    assert!((again.litres.get() - 30.0).abs() < 0.5, "{:?}", again.litres);
+}
+
+#[test]
+fn a_drum_of_known_size_is_read_by_its_height_and_never_holds_more() {
+    let system = System { drum: Some(round_drum()), ..chain() };
+    let read = |visit: Visit| Body::Visit(visit).check(&system, &crate::common::adult());
+    let height = |mm_: f64| Visit { supply_height_mm: Some(mm(mm_)), ..level(80.0) };
+    assert_eq!(read(height(200.0)), Ok(()));
+    // 0.07069 m² × 200 mm.
+    assert!((height(200.0).left_behind(&system).unwrap().get() - 14.137).abs() < 0.01);
+    assert_eq!(read(height(600.0)).unwrap_err().field, "supply_height_mm");
+    assert_eq!(read(behind(36.0)).unwrap_err().code, "supply_over_drum");
+    assert_eq!(read(Visit { supply: Some(l(5.0)), ..height(100.0) }).unwrap_err().code, "supply_twice");
+    let full = Premix::of(PremixIn::TopOffReservoir, l(40.0));
+    assert_eq!(Body::Premix(full).check(&system, &crate::common::adult()).unwrap_err().code, "supply_over_drum");
+    let unknown = Body::Visit(height(100.0)).check(&chain(), &crate::common::adult());
+    assert_eq!(unknown.unwrap_err().code, "supply_without_size");
+    // What it takes follows from its size: 35.3 L to the rim, a hand below that when full.
+    let log = [visit("2027-03-05 09:00", height(100.0))];
+    let garden = Garden::new(system, vec![planting("Tomato", (1, 4), Stage::Vegetative)], &log, "2027-03-05 10:00");
+    let plan = at_the_bench(&garden.situation(), &Ask::new(Purpose::TopOffReservoir { litres: None })).unwrap();
+    let Some(Body::Premix(premix)) = plan.entry else { panic!() };
+    assert!(premix.litres.get() > 30.0 && premix.litres.get() <= 35.35, "{:?}", premix.litres);
+    let over = Ask::new(Purpose::TopOffReservoir { litres: Some(l(34.0)) });
+    assert_eq!(at_the_bench(&garden.situation(), &over).unwrap_err().code, "supply_over_drum");
+}
+
+#[test]
+fn a_drum_where_no_valve_is_or_of_no_size_is_refused_at_set_up() {
+    let still = System { drum: Some(round_drum()), ..crate::common::tub() };
+    assert_eq!(still.check().unwrap_err().field, "drum");
+    let flat = Shape::Cylinder { diameter_mm: mm(300.0), height_mm: mm(0.0) };
+    let refused = System { drum: Some(flat), ..chain() }.check().unwrap_err();
+    assert!(refused.field.starts_with("drum"), "{}", refused.field);
 }

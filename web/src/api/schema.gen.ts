@@ -4752,6 +4752,7 @@ export interface components {
              * @description Days between reservoir changes, 1–120.
              */
             change_days: number;
+            drum?: components["schemas"]["Shape"] | null;
             ec_band?: components["schemas"]["EcBand"] | null;
             /** @description What stands at it beside the vessel, at most 40 pieces. */
             equipment?: components["schemas"]["Equipment"][];
@@ -5316,6 +5317,7 @@ export interface components {
             /** @description Equipment that was serviced or replaced. */
             serviced?: components["schemas"]["Serviced"][];
             supply?: components["schemas"]["Litres"] | null;
+            supply_height_mm?: components["schemas"]["Millimetres"] | null;
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;
         };

@@ -13,6 +13,8 @@ const props = defineProps<{
   start: Schemas['Reservoir'] | null
   /** Litres that run home when the pump stops: the lines leave room for them. */
   runsHome: number
+  /** What it is, where only its size is asked. */
+  legend?: string
   /** Whether several vessels may share one water. */
   chain?: boolean
   wrong: (path: string) => string | undefined
@@ -138,14 +140,14 @@ async function settle(): Promise<{ vessel: Schemas['Reservoir'] } | { why: strin
     return { why: error.message }
   }
 }
-defineExpose({ settle })
+defineExpose({ settle, typed: () => question() !== null })
 const suggested = (key: 'minimum' | 'working' | 'maximum') =>
   preview.value ? `Left empty: ${props.units.toVolume(preview.value.suggested[key])} ${props.units.volume}` : undefined
 </script>
 
 <template>
   <fieldset class="part">
-    <legend class="label">The vessel</legend>
+    <legend class="label">{{ legend ?? 'The vessel' }}</legend>
     <RadioChips v-model="form" label="How its volume is known" :choices="forms" />
     <div v-if="form === 'stated'" class="fields">
       <NumberField
@@ -181,7 +183,7 @@ const suggested = (key: 'minimum' | 'working' | 'maximum') =>
     <p v-if="preview" role="status">
       Holds <span class="num">{{ units.toVolume(preview.capacity) }} {{ units.volume }}</span> to the rim.
     </p>
-    <details :open="!!start">
+    <details v-if="!legend" :open="!!start">
       <summary>Minimum, working and maximum volume</summary>
       <div class="fields three">
         <NumberField

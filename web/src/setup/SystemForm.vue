@@ -15,7 +15,9 @@ import MeterScale from './MeterScale.vue'
 import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
 import BandField from './BandField.vue'
+import DrumForm from './DrumForm.vue'
 import MethodsForm from './MethodsForm.vue'
+import OwnDays from './OwnDays.vue'
 import OwnEquipment from './OwnEquipment.vue'
 import OwnRules from './OwnRules.vue'
 import ReservoirForm from './ReservoirForm.vue'
@@ -58,6 +60,7 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   slacks: { ...body?.slacks },
   rules: body?.rules?.map((rule) => ({ ...rule, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   equipment: body?.equipment?.map((one) => ({ ...one, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
+  drum: body?.drum ?? null,
   since: body?.since ?? today,
   note: body?.note ?? null,
 })
@@ -69,6 +72,7 @@ const kind = ref<Schemas['Kind'] | null>(body?.kind ?? null)
 const reservoir = ref<Schemas['Reservoir'] | null>(body?.reservoir ?? null)
 const missing = ref('')
 const vessel = ref<InstanceType<typeof ReservoirForm>>()
+const behind = ref<InstanceType<typeof DrumForm>>()
 const drawn = (facts: Schemas['KindFacts']): Section => ({
   form: facts.section,
   taper: 0.92,
@@ -156,20 +160,6 @@ const checks = computed(
       return c.key !== 'change' && (!part || form.traits[part])
     }) ?? [],
 )
-const own = (key: Schemas['Check']) => form.intervals?.[key] ?? null
-const setOwn = (key: Schemas['Check'], value: number | null) => {
-  const next = { ...form.intervals }
-  if (value === null) delete next[key]
-  else next[key] = Math.round(value)
-  form.intervals = next
-}
-const setSlack = (key: Schemas['Check'], value: number | null) => {
-  const next = { ...form.slacks }
-  if (value === null) delete next[key]
-  else next[key] = value
-  form.slacks = next
-}
-
 const since = computed({ get: () => form.since, set: (day) => day && (form.since = day) })
 const holds = ref<Schemas['Holds'] | null>(null)
 
@@ -178,6 +168,8 @@ async function send() {
   if (!kind.value) return (missing.value = 'Choose the kind of system first.')
   const settled = await vessel.value!.settle()
   if ('why' in settled) return (missing.value = settled.why)
+  const sized = await behind.value?.settle()
+  if (sized && 'why' in sized) return (missing.value = sized.why)
   let meter = readsEc(form.measuring) ? form.meter : null
   if (meter === NEW) {
     const { name, scale } = newMeter
@@ -186,7 +178,8 @@ async function send() {
     if (!made) return (missing.value = meterCard.failed.value)
     meter = form.meter = made.id
   }
-  const system = { card: 'system' as const, ...form, meter, kind: kind.value, reservoir: settled.vessel }
+  const drum = form.traits.top_off_reservoir ? (sized ? sized.drum : form.drum) : null
+  const system = { card: 'system' as const, ...form, drum, meter, kind: kind.value, reservoir: settled.vessel }
   const card = props.card ? await edit(props.card, system, holds.value) : await create(props.place.id, system)
   if (card) {
     kept.forget()
@@ -268,6 +261,13 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
               ><input v-model="form.traits[t.key]" type="checkbox" /> {{ t.name }}</label
             >
           </div>
+          <DrumForm
+            v-if="form.traits.top_off_reservoir"
+            ref="behind"
+            :start="form.drum ?? null"
+            :units="units"
+            :wrong="fault"
+          />
           <div class="fields">
             <NumberField
               v-model="drainBack"
@@ -342,34 +342,12 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
       <details>
         <summary>Own intervals, in days</summary>
         <p class="quiet small">Left empty, the usual interval holds; 0 leaves a check out.</p>
-        <div class="fields">
-          <NumberField
-            v-for="c in checks"
-            :key="c.key"
-            :model-value="own(c.key)"
-            :label="c.name"
-            unit="days"
-            :hint="`Usually ${c.days}`"
-            :wrong="fault(`intervals.${c.key}`)"
-            @update:model-value="setOwn(c.key, $event)"
-          />
-        </div>
+        <OwnDays v-model="form.intervals" :checks="checks" path="intervals" :wrong="fault" />
       </details>
       <details>
         <summary>Own slacks: how late a check may be, in days</summary>
         <p class="quiet small">Left empty, the usual slack holds. It moves how soon lateness counts, not the day.</p>
-        <div class="fields">
-          <NumberField
-            v-for="c in checks"
-            :key="c.key"
-            :model-value="form.slacks?.[c.key] ?? null"
-            :label="c.name"
-            unit="days"
-            :hint="`Usually ${c.slack}`"
-            :wrong="fault(`slacks.${c.key}`)"
-            @update:model-value="setSlack(c.key, $event)"
-          />
-        </div>
+        <OwnDays v-model="form.slacks" :checks="checks" path="slacks" :wrong="fault" />
       </details>
       <details :open="!!form.equipment?.length">
         <summary>Equipment: pumps, stones, lamps, probes</summary>

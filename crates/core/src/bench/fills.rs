@@ -8,13 +8,14 @@ use super::steps::{batch_of, in_vessel, mix_into, tank_temperature};
 use crate::calendar::days_between;
 use crate::fact::{Body, Change, Premix, PremixIn};
 use crate::figures::FIGURES;
-use crate::forecast::{holds_plain, supply_takes};
+use crate::forecast::{holds_plain, supply_left, supply_takes};
 use crate::message::{Message, Param, Unit, ph};
 use crate::mixing::Water;
 use crate::mixing::balance::beside_heel;
 use crate::quantity::{Conductivity, EcReading, Litres};
 use crate::refill::{FillLimit, fill_limit, fill_to};
 use crate::refusal::{AtField, Refusal};
+use crate::reservoir::{A_HAIR, Shape};
 use crate::statistics::slope;
 use crate::system::PhMethod;
 use crate::{refuse, say};
@@ -188,7 +189,27 @@ pub(super) fn taken_up(shelf: &Shelf<'_>) -> Option<Conductivity> {
     learnt_uptake(shelf).or_else(|| usual_target(shelf).map(|aim| aim * FIGURES.strength.rule_of_thumb))
 }
 
+/// What is mixed for the reservoir behind the float valve, poured to what is left in it.
 pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    let mut plan = for_reservoir(litres, ask, shelf)?;
+    let left = shelf.situation.filter(|s| s.known.supply.last().is_some()).map(supply_left);
+    if let (Some(Body::Premix(premix)), Some(s)) = (&mut plan.entry, shelf.situation) {
+        let left = left.unwrap_or(Litres::ZERO);
+        let (poured, holds) = (premix.litres, s.system.drum.as_ref().map(Shape::capacity));
+        if let Some(holds) = holds.filter(|holds| left + poured > *holds * A_HAIR) {
+            return Err(refuse!("supply_over_drum", found = left + poured, most = holds).at("purpose.litres"));
+        }
+        premix.litres = left + poured;
+        let before = Water::new(left, s.known.lessons.behind_ec(s.system));
+        let whole = |ec: EcReading| {
+            ec.at_25(None).map_or(ec, |ec| EcReading::worked_out(Water::new(poured, ec).with(before).ec))
+        };
+        premix.ec = premix.ec.map(whole);
+    }
+    Ok(plan)
+}
+
+fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let takes = || shelf.situation.and_then(supply_takes);
     let litres = litres.or_else(takes).ok_or_else(|| refuse!("supply_size_unknown").at("purpose.litres"))?;
     let source = shelf.source(ask)?;

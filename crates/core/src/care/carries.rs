@@ -164,7 +164,7 @@ pub fn carries(s: &Situation<'_>, beside: Option<&Planting>) -> Option<Carries> 
     let empty = s.plants() == 0;
     let standing = s.water().litres().map(|about| about.value).filter(|_| !empty);
     // A vessel whose drum nobody has measured is taken as supplied.
-    let behind = match s.known.supply.filled_to().filter(|_| s.system.traits.top_off_reservoir) {
+    let behind = match s.known.supply.full(s.system).filter(|_| s.system.traits.top_off_reservoir) {
         Some(filled) => filled,
         None if s.system.traits.top_off_reservoir => return None,
         None => Litres::ZERO,

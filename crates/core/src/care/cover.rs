@@ -163,7 +163,7 @@ fn begins(stretch: Stretch, s: &Situation<'_>) -> Begins {
     let filled = line.is_none_or(|line| above(Litres::calculated(start), line.litres));
     let rested = if filled { 0.0 } else { line.and_then(|line| line.rested).unwrap_or(f64::MAX) };
     let line = line.map_or(start, |line| line.litres.get().max(start));
-    let supply = s.known.supply.filled_to().filter(|_| s.system.traits.top_off_reservoir).map_or(0.0, Litres::get);
+    let supply = s.known.supply.full(s.system).filter(|_| s.system.traits.top_off_reservoir).map_or(0.0, Litres::get);
     Begins { tasks, cases, limit, start, line, supply, rested, changed }
 }
 

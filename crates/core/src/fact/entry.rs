@@ -1,6 +1,7 @@
 //! One entry: something that was done or seen at one system, by one person, at one time.
 
 use super::change::{ChangeExtent, ChangeParts};
+use super::left_behind::fits_behind;
 use super::poured::{Batch, Correction, Dosed, Premix, PremixIn};
 use super::treatment::Treatment;
 use super::{
@@ -8,7 +9,7 @@ use super::{
     Running, Sensed, Subject, TopOff, WaterGlass,
 };
 use crate::message::count;
-use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Note, PhReading};
+use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millimetres, Note, PhReading};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
 use crate::reservoir::LevelReading;
@@ -85,6 +86,9 @@ pub struct Visit {
     /// What is left in the top-off reservoir behind the float valve.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub supply: Option<Litres>,
+    /// The same by the height of the water in it, where its size is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub supply_height_mm: Option<Millimetres>,
     /// Other checks that were done.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     #[serde(default)]
@@ -271,7 +275,12 @@ impl Body {
             Self::Visit(visit) => visit.check(system, actor),
             Self::Change(change) => change.check(system),
             Self::Correction(correction) => correction.check(system),
-            Self::Premix(premix) => premix.check(),
+            Self::Premix(premix) => {
+                let behind = premix.into == PremixIn::TopOffReservoir;
+                premix
+                    .check()
+                    .and_then(|()| if behind { fits_behind(premix.litres, system).at("litres") } else { Ok(()) })
+            }
             Self::Treatment(treatment) => {
                 treatment.ports.as_ref().map_or(Ok(()), |ports| ports.check(system.ports)).at("ports")
             }
@@ -313,8 +322,6 @@ impl Change {
 
 /// No visit takes longer, in minutes.
 const MOST_MINUTES: u16 = 240;
-/// No top-off reservoir holds more, in litres.
-const MOST_SUPPLY: f64 = 5000.0;
 /// Half of the water.
 const HALF: f64 = 0.5;
 
@@ -412,12 +419,7 @@ impl Visit {
         if let Some(found) = self.minutes.filter(|minutes| !(1..=MOST_MINUTES).contains(minutes)) {
             return Err(refuse!("visit_minutes", found = count(found), most = count(MOST_MINUTES)).at("minutes"));
         }
-        if self.supply.is_some() && !system.traits.top_off_reservoir {
-            return Err(refuse!("supply_not_here").at("supply"));
-        }
-        if let Some(found) = self.supply.filter(|litres| litres.get() > MOST_SUPPLY) {
-            return Err(refuse!("supply_amount", found = found, most = Litres::constant(MOST_SUPPLY)).at("supply"));
-        }
+        self.check_left_behind(system)?;
         if let Some(twice) = self.done.iter().enumerate().find(|(n, check)| self.done[..*n].contains(check)) {
             return Err(refuse!("check_twice", check = twice.1.name()).at("done"));
         }

@@ -9,6 +9,7 @@ mod findings;
 mod happened;
 mod history;
 mod kept;
+mod left_behind;
 mod picture;
 mod plant_case;
 mod plants;

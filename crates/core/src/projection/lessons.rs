@@ -10,7 +10,7 @@ use crate::fact::{
 use crate::figures::FIGURES;
 use crate::mixing::alkalinity::held;
 use crate::mixing::{BatchPoint, ProductKind, Water};
-use crate::quantity::{AmountUnit, Conductivity, Litres, Name, PhReading};
+use crate::quantity::{AmountUnit, Conductivity, EcReading, Litres, Name, PhReading};
 use crate::statistics::median;
 use crate::system::{SourceWater, System};
 use jiff::Timestamp;
@@ -170,19 +170,20 @@ impl Lessons {
         if let Some(ph) = visit.ph {
             self.ph_read(at, ph, system);
         }
-        if let (Some(left), Some(was)) = (visit.supply, self.behind) {
+        let behind = visit.left_behind(system);
+        if let (Some(left), Some(was)) = (behind, self.behind) {
             // What the valve let in is what was drunk while the level stood still.
             self.ledger.added((was - left).or_nothing(), Some(self.behind_ec(system)));
         }
-        self.behind = visit.supply.or(self.behind);
-        if let (Some(left), Some(ready)) = (visit.supply, &mut self.premixed)
+        self.behind = behind.or(self.behind);
+        if let (Some(left), Some(ready)) = (behind, &mut self.premixed)
             && ready.value.into == PremixIn::TopOffReservoir
         {
             ready.value.litres = left;
         }
         let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
         // Behind a valve a reading without its reservoir's closes nothing: nobody knows what flowed in.
-        let blind = system.traits.top_off_reservoir && self.behind.is_some() && visit.supply.is_none();
+        let blind = system.traits.top_off_reservoir && self.behind.is_some() && behind.is_none();
         if let (Some(litres), Some(ec), false) = (visit.measured(system), ec, blind) {
             self.ledger.read(at, Water::new(litres, ec));
         }
@@ -254,9 +255,15 @@ impl Lessons {
     }
 
     fn premix(&mut self, at: Timestamp, premix: &Premix, system: &System) {
-        let measured = premix.ec.or(premix.batch.as_ref().and_then(|batch| batch.ec));
-        let worked_out = || premix.batch.as_ref().and_then(|batch| strength_of(batch, system));
-        let ec = measured.and_then(|ec| ec.at_25(None).ok()).or_else(worked_out);
+        let at_25 = |ec: EcReading| ec.at_25(None).ok();
+        let mixed = premix.batch.as_ref().and_then(|batch| {
+            let ec = batch.ec.and_then(at_25).or_else(|| strength_of(batch, system))?;
+            // What stood there before is in it too, where it was poured behind the valve.
+            let before = (premix.litres - batch.fresh).positive().filter(|_| premix.into == PremixIn::TopOffReservoir);
+            let before = Water::new(before.unwrap_or(Litres::ZERO), self.behind_ec(system));
+            Some(Water::new(batch.fresh, ec).with(before).ec)
+        });
+        let ec = premix.ec.and_then(at_25).or(mixed);
         if premix.into == PremixIn::TopOffReservoir {
             self.behind = Some(premix.litres);
         }

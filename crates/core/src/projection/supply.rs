@@ -61,6 +61,15 @@ impl Supply {
         fillings.take(2).min_by(|a, b| a.get().total_cmp(&b.get()))
     }
 
+    /// What stands in it when it is full: a hand's width below the rim, where its size is known; else to what it is filled.
+    #[must_use]
+    pub fn full(&self, system: &System) -> Option<Litres> {
+        let drum = system.drum.as_ref().filter(|_| system.traits.top_off_reservoir);
+        let room = drum.map(|drum| drum.capacity() * FIGURES.level.maximum_share);
+        // Whoever fills it higher has it fuller.
+        room.map(|room| self.filled_to().map_or(room, |filled| filled.max(room))).or_else(|| self.filled_to())
+    }
+
     /// What it feeds a day, over the stretches at whose end it was read. One that rose by itself was misread, or filled
     /// unseen.
     #[must_use]
@@ -80,8 +89,9 @@ impl Supply {
     /// What it takes until it is full, at a moment, where so much is drunk a day; `None` where nobody ever said how full it is
     /// filled.
     #[must_use]
-    pub fn takes(&self, now: Timestamp, a_day: Litres) -> Option<Litres> {
-        (self.filled_to()? - self.left_at(now, a_day)).positive()
+    pub fn takes(&self, now: Timestamp, a_day: Litres, system: &System) -> Option<Litres> {
+        self.last()?;
+        (self.full(system)? - self.left_at(now, a_day)).positive()
     }
 
     /// What it let into the vessel since the water was last changed.
@@ -120,7 +130,7 @@ impl Projection for Supply {
         let at = entry.at;
         let point = match &entry.body {
             Body::Visit(visit) => {
-                visit.supply.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None })
+                visit.left_behind(system).map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None })
             }
             Body::Premix(premix) if premix.into == PremixIn::TopOffReservoir => {
                 Some(SupplyPoint { at, left: None, after: premix.litres, drawn: None })

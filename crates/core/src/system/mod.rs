@@ -26,7 +26,7 @@ use crate::message::plain;
 use crate::quantity::{Conductivity, Litres, Name, Note};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
-use crate::reservoir::{A_HAIR, RefillMethod, Reservoir};
+use crate::reservoir::{A_HAIR, RefillMethod, Reservoir, Shape};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
@@ -196,6 +196,9 @@ pub struct System {
     /// What stands at it beside the vessel, at most 40 pieces.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub equipment: Vec<Equipment>,
+    /// The vessel behind the float valve, where its size is known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drum: Option<Shape>,
     /// Its turn on a round of its place, 1–999, where the way through the room sets one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 999)]
@@ -290,6 +293,12 @@ impl System {
         }
         OwnRule::check_all(&self.rules)?;
         Equipment::check_all(&self.equipment)?;
+        if let Some(drum) = &self.drum {
+            if !self.traits.top_off_reservoir {
+                return Err(refuse!("no_top_off_reservoir").at("drum"));
+            }
+            drum.check().at("drum")?;
+        }
         self.methods.check(&self.traits).at("methods")?;
         let most = self.reservoir.maximum;
         for (field, amount) in [("traits.drain_back", self.traits.drain_back), ("traits.heel", self.traits.heel)] {

@@ -98,6 +98,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let measured = level.transpose().at("level")?;
     visit.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
     visit.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
+    visit.check_left_behind(system)?;
     let read = visit.ec.map(|ec| ec.at_25(visit.temperature)).transpose().at("ec")?;
     // What was typed on this visit counts at once: first what was read, then what was poured.
     let mut standing = s.water();

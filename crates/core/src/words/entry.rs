@@ -92,7 +92,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     lines.extend(visit.harvests.iter().map(Harvested::say));
     lines.extend(visit.events.iter().map(Happened::say));
     lines.extend(visit.drained.map(|litres| say!("entry.drained", litres = litres)));
-    lines.extend(visit.supply.map(|litres| say!("entry.supply", litres = litres)));
+    lines.extend(visit.left_behind(system).map(|litres| say!("entry.supply", litres = litres)));
     if let Some(top_off) = visit.top_off {
         let litres = top_off.litres;
         lines.push(match top_off.water {

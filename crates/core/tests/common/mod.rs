@@ -67,6 +67,7 @@ pub fn system(kind: Kind) -> System {
         slacks: BTreeMap::new(),
         rules: vec![],
         equipment: vec![],
+        drum: None,
         turn: None,
         since: "2027-01-01".parse().unwrap(),
         note: None,

@@ -331,6 +331,7 @@ impl Garden {
             slacks: BTreeMap::new(),
             rules: vec![],
             equipment: vec![],
+            drum: None,
             turn: None,
             since: "2027-01-01".parse().unwrap(),
             note: None,

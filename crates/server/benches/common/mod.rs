@@ -52,6 +52,7 @@ fn system(n: usize) -> Result<System> {
         slacks: std::collections::BTreeMap::new(),
         rules: vec![],
         equipment: vec![],
+        drum: None,
         turn: None,
         since: "2024-01-01".parse()?,
         note: None,

@@ -73,7 +73,7 @@ impl Wanted {
                 cells.level = visit.measured(system).map(|litres| self.volume(litres.get()));
                 cells.water(self, visit.temperature, visit.ph, visit.ec);
                 cells.added = visit.top_off.map(|top_off| self.volume(top_off.litres.get()));
-                cells.left = visit.supply.map(|litres| self.volume(litres.get()));
+                cells.left = visit.left_behind(system).map(|litres| self.volume(litres.get()));
             }
             Body::Change(change) => {
                 cells.level = Some(self.volume(change.volume_after.get()));

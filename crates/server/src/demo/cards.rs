@@ -198,6 +198,7 @@ impl Cast {
             slacks: BTreeMap::new(),
             rules: vec![],
             equipment: vec![],
+            drum: None,
             turn: None,
             since: add_days(self.today, -112),
             note: None,

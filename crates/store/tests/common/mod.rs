@@ -53,6 +53,7 @@ pub fn row(name: &str) -> System {
         slacks: BTreeMap::new(),
         rules: vec![],
         equipment: vec![],
+        drum: None,
         turn: None,
         since: "2027-01-01".parse().unwrap(),
         note: None,
