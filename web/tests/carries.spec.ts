@@ -32,6 +32,7 @@ test('where the whole vessel is swapped, the led change begins with a swap', asy
   await page.getByText('What it has, and its methods').click()
   await page.getByLabel('How far a refill may raise the water').selectOption('Swap the whole vessel when it is low')
   await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible()
   await page.goto(`/system/${id}/change`)
   await expect(page.getByRole('checkbox', { name: /^Swap: a second, clean vessel/ })).toBeChecked()
   await expect(page.getByText('filled to')).toBeVisible()

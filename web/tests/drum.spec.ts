@@ -13,7 +13,7 @@ test('a drum whose size is set up is read with a rule, and is refused more than 
   await fits(page)
   await accessible(page)
   await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(page.getByText('The system itself')).toBeVisible()
+  await expect(page.getByText('Saved.', { exact: true })).toBeVisible()
   await page.goto(`/system/${id}/visit?step=level`)
   await recordAs(page, 'Wren')
   const height = page.getByLabel('Height of the water in the top-off reservoir')

@@ -47,6 +47,7 @@ mod sensed;
 mod simulated_garden;
 mod slips;
 mod standing_water;
+mod still_vessels;
 mod table_of_words;
 mod trends;
 mod valves;

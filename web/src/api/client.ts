@@ -77,7 +77,7 @@ const byTheClock = (text: string) =>
 /** A refusal for people: what to do, and between which figures where there are any. The rest is for programs. */
 export function sayRefusal(r: Refusal | undefined): string | undefined {
   if (!r) return undefined
-  const allowed = r.allowed.replace(/^allowed (is|are)( there| here| no)? ?/, '')
+  const allowed = r.allowed.replace(/^allowed (is|are)( there| here)? ?/, '')
   const figures = /\d/.test(allowed) && !/\d/.test(r.mend) && allowed.length < 80
   return byTheClock(figures ? `${r.mend.replace(/\.$/, '')} (${allowed}).` : r.mend)
 }
