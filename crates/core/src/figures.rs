@@ -65,7 +65,7 @@ groups! {
     /// Strength: what it is held against.
     strength: StrengthFigures {
         grams, tap, soft, rain, plain_over_source, room_for_feed, spent_within, over_spent, rise, meter_error, room_share,
-        apart_above, most_in_jug, same, drifts, rule_of_thumb, label_spread, learnt_spread,
+        apart_above, most_in_jug, same, drifts, at_aim, back_most, rule_of_thumb, label_spread, learnt_spread,
         learnt_from, beyond_label, most_labels, least_label, widens, takes_least, takes_most, unknown_rise, too_wide, read_most, under_source, source_felt, slack
     }
     /// What plants drink.

@@ -544,22 +544,30 @@ fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_b
             },
         )
     };
-    let log = [
-        full("2027-03-01 08:00", 60.0, 1.8, 40.0),
-        full("2027-03-06 08:00", 60.0, 1.5, 30.0),
-        full("2027-03-09 08:00", 70.0, 1.1, 0.0),
-    ];
-    let known = Garden::new(
-        system(Kind::FilmChannel),
-        vec![planting("Coriander", (1, 9), Stage::Vegetative)],
-        &log,
-        "2027-03-09 08:30",
-    );
+    let now = |strength: f64| {
+        let log = [
+            full("2027-03-01 08:00", 60.0, 1.8, 40.0),
+            full("2027-03-06 08:00", 60.0, 1.5, 30.0),
+            full("2027-03-09 08:00", 70.0, strength, 0.0),
+        ];
+        let plants = vec![planting("Coriander", (1, 9), Stage::Vegetative)];
+        Garden::new(system(Kind::FilmChannel), plants, &log, "2027-03-09 08:30")
+    };
+    let known = now(1.3);
     let concentration = known.known.lessons.ledger.takes_up(Conductivity::constant(1.5)).unwrap().value.get();
     near(known.known.lessons.ledger.stretches[0].uptake(), 0.75, 1e-9);
     let plan = at(&known, &asked(Purpose::TopOffReservoir { litres: Some(l(100.0)) })).unwrap();
     near(plan.batch_ec.unwrap().value, concentration, 1e-9);
     assert!(plan.sure.contains("salt ledger"));
+    // A weak tank is led back over the drum: what is taken up, and what ninety litres are short of.
+    let weak = now(1.1);
+    let taken = weak.known.lessons.ledger.takes_up(Conductivity::constant(1.5)).unwrap().value.get();
+    let plan = at(&weak, &asked(Purpose::TopOffReservoir { litres: Some(l(100.0)) })).unwrap();
+    near(plan.batch_ec.as_ref().unwrap().value, taken + 0.2 * 90.0 / 100.0, 2e-3);
+    assert!(plan.sure.contains("it comes back by the time the reservoir is empty"), "{}", plan.sure);
+    // Of a far too strong one, plain water takes down what is too much, and acid has nothing to do with it.
+    let plan = at(&now(2.6), &asked(Purpose::TopOffReservoir { litres: Some(l(60.0)) })).unwrap();
+    assert!(plan.doses.is_empty() && plan.answer.contains("plain water brings it back to 1.30"), "{}", plan.answer);
 }
 
 #[test]

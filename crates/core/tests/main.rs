@@ -50,6 +50,7 @@ mod standing_water;
 mod still_vessels;
 mod table_of_words;
 mod trends;
+mod valve_gardens;
 mod valves;
 mod verdicts;
 mod warmth;

@@ -12,8 +12,8 @@ use crate::forecast::{holds_plain, supply_left, supply_takes};
 use crate::message::{Message, Param, Unit, ph};
 use crate::mixing::Water;
 use crate::mixing::balance::beside_heel;
-use crate::quantity::{Conductivity, EcReading, Litres};
-use crate::refill::{FillLimit, fill_limit, fill_to};
+use crate::quantity::{Conductivity, EcReading, Litres, Quantity};
+use crate::refill::{FillLimit, fill_limit, fill_to, strength_known};
 use crate::refusal::{AtField, Refusal};
 use crate::reservoir::{A_HAIR, Shape};
 use crate::statistics::slope;
@@ -216,7 +216,13 @@ fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result
     let known = learnt_uptake(shelf);
     let asked = ask.target.is_some() || ask.as_printed;
     let typed = if asked { target(ask, shelf)? } else { None };
-    if let Some(aim) = known.filter(|aim| typed.is_none() && *aim <= source) {
+    let back = known.filter(|_| !asked).and_then(|taken| leads_back(taken, litres, source, shelf));
+    if let Some((ec, aim)) = back.as_ref().filter(|(_, mix)| mix.is_none()).map(|(ec, _)| *ec).zip(usual_target(shelf))
+    {
+        let answer = say!("bench.plain_reservoir_back", litres = litres, ec = ec, aim = aim);
+        return Ok(plain_reservoir(litres, answer, say!("bench.sure_ledger"), source));
+    }
+    if let Some(aim) = known.filter(|aim| typed.is_none() && back.is_none() && *aim <= source) {
         let answer = say!("bench.plain_reservoir", litres = litres, ec = aim);
         return Ok(plain_reservoir(litres, answer, say!("bench.sure_ledger"), source));
     }
@@ -224,12 +230,14 @@ fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result
         let answer = say!("bench.plain_reservoir_kept", litres = litres);
         return Ok(plain_reservoir(litres, answer, say!("bench.plain_reservoir_sure"), source));
     }
-    let aim = typed.or_else(|| taken_up(shelf));
+    let leads = back.and_then(|(ec, mix)| Some((ec, mix?)));
+    let aim = typed.or(leads.map(|(_, mix)| mix)).or_else(|| taken_up(shelf));
     let mut plan = ahead(litres, aim, &Feed::of(ask, shelf)?, PremixIn::TopOffReservoir, source, ask, shelf)?;
-    let why = match (asked, known) {
-        (true, _) => say!("bench.strength_asked"),
-        (false, Some(_)) => say!("bench.strength_taken_up"),
-        (false, None) => say!("bench.strength_by_thumb"),
+    let why = match (asked, known, leads.zip(usual_target(shelf))) {
+        (true, ..) => say!("bench.strength_asked"),
+        (false, Some(taken), Some(((ec, _), aim))) => say!("bench.strength_back", taken = taken, ec = ec, aim = aim),
+        (false, Some(_), None) => say!("bench.strength_taken_up"),
+        (false, None, _) => say!("bench.strength_by_thumb"),
     };
     plan.sure = say!("sentences", all = Param::Sentences(vec![why, plan.sure.clone()]));
     // One aim for one water: what was put right with acid leans already.
@@ -237,6 +245,31 @@ fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result
         plan.steps.extend(lean(shelf));
     }
     Ok(plan)
+}
+
+/// At what strength so many litres are mixed so that the vessel comes back to its aim by the time that they are drunk, with its
+/// EC now: what the plants take up, and beside it what the vessel has too little or too much. The strength is `None` where plain
+/// water does it. `None` where EC is not known well, or stands at its aim.
+fn leads_back(
+    taken: Conductivity,
+    litres: Litres,
+    source: Conductivity,
+    shelf: &Shelf<'_>,
+) -> Option<(Conductivity, Option<Conductivity>)> {
+    let s = shelf.situation?;
+    let (ec, target) = (s.water().ec().filter(strength_known)?.value, s.ec_target()?);
+    let aim = usual_target(shelf)?;
+    if (ec.get() / aim.get() - 1.0).abs() <= FIGURES.strength.at_aim {
+        return None;
+    }
+    let left = supply_left(s);
+    let whole = left + litres;
+    // Salt that the whole drum has to bring: what is taken up of it, and what the vessel is short of.
+    let wanted = taken.get() * whole.get() + (aim.get() - ec.get()) * s.system.full().get();
+    let mix = (wanted - s.known.lessons.behind_ec(s.system).get() * left.get()) / litres.get();
+    let most = target.high.get().max(taken.get()) * FIGURES.strength.back_most;
+    let mix = mix.min(most);
+    Some((ec, (mix > source.get() + FIGURES.strength.rise).then(|| Conductivity::calculated(mix))))
 }
 
 /// Plain water: where the plants drink no stronger than the source it holds EC level, and where it was kept so it is kept so.

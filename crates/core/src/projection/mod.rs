@@ -94,11 +94,9 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Supply | Self::Happenings => 2,
-            Self::Water => 3,
+            Self::Supply | Self::Happenings | Self::Water => 3,
             Self::Tank | Self::Cases => 4,
-            Self::Lessons => 6,
-            Self::Readings => 7,
+            Self::Lessons | Self::Readings => 7,
             Self::Done => 9,
         }
     }

@@ -36,6 +36,9 @@ impl SupplyPoint {
 pub struct Supply {
     /// The last points, oldest first.
     pub points: Vec<SupplyPoint>,
+    /// To what it was filled, the last times: that stays known however often it was read since.
+    #[serde(default)]
+    fillings: Vec<Litres>,
     /// What it let into the vessel since the water was last changed: it turns over with what is poured by hand.
     #[serde(default)]
     fed_since_change: Option<Litres>,
@@ -55,10 +58,7 @@ impl Supply {
     /// mixed into it, or a reading above the one before.
     #[must_use]
     pub fn filled_to(&self) -> Option<Litres> {
-        let rises =
-            |n: usize| n == 0 || self.points[n].left.is_none() || self.points[n].after > self.points[n - 1].after;
-        let fillings = (0..self.points.len()).rev().filter(|n| rises(*n)).map(|n| self.points[n].after);
-        fillings.take(2).min_by(|a, b| a.get().total_cmp(&b.get()))
+        self.fillings.iter().copied().min_by(|a, b| a.get().total_cmp(&b.get()))
     }
 
     /// What stands in it when it is full: a hand's width below the rim, where its size is known; else to what it is filled.
@@ -151,6 +151,9 @@ impl Projection for Supply {
         if let Some(point) = point {
             let fell = |last: SupplyPoint| point.left.map_or(Litres::ZERO, |left| (last.to_feed() - left).or_nothing());
             self.fed_since_change = Some(self.fed_since_change() + self.last().map_or(Litres::ZERO, fell));
+            if point.left.is_none() || self.last().is_none_or(|last| point.after > last.after) {
+                keep_last(&mut self.fillings, point.after, 2);
+            }
             keep_last(&mut self.points, point, KEPT);
         }
     }
