@@ -567,7 +567,11 @@ fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_b
     assert!(plan.sure.contains("it comes back by the time the reservoir is empty"), "{}", plan.sure);
     // Of a far too strong one, plain water takes down what is too much, and acid has nothing to do with it.
     let plan = at(&now(2.6), &asked(Purpose::TopOffReservoir { litres: Some(l(60.0)) })).unwrap();
-    assert!(plan.doses.is_empty() && plan.answer.contains("plain water brings it back to 1.30"), "{}", plan.answer);
+    assert!(
+        plan.doses.is_empty() && plan.answer.contains("brings the tank from 2.60 mS/cm back to 1.30"),
+        "{}",
+        plan.answer
+    );
 }
 
 #[test]

@@ -153,6 +153,8 @@ fn what_is_mixed_onto_a_rest_stands_on_top_of_it() {
     assert!((fresh - 20.0).abs() < 0.3, "{fresh}");
     assert!((premix.litres.get() - 30.0).abs() < 0.3, "{:?}", premix.litres);
     log.push(entry("2027-03-05 10:30", plan.entry.clone().unwrap()));
+    let twice = at_the_bench(&tomato(&log, "2027-03-05 10:31").situation(), &ask).refusal();
+    assert!(twice.mend.starts_with("It is full."), "{}", twice.mend);
     let ready = tomato(&log, "2027-03-05 11:00").known.lessons.premixed.unwrap().value;
     let new = garden.known.lessons.ledger.takes_up(mopsel_core::quantity::Conductivity::new(2.4).unwrap()).unwrap();
     let (low, high) = (new.value.get().min(2.2), new.value.get().max(2.2));

@@ -210,8 +210,16 @@ pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf
 }
 
 fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let takes = || shelf.situation.and_then(supply_takes);
-    let litres = litres.or_else(takes).ok_or_else(|| refuse!("supply_size_unknown").at("purpose.litres"))?;
+    let full =
+        shelf.situation.and_then(|s| Some((s.known.supply.last()?, s.known.supply.full(s.system)?, supply_left(s))));
+    let full =
+        full.filter(|(_, full, left)| *full > Litres::ZERO && *left >= *full * (1.0 - FIGURES.bench.least_share));
+    let takes = || shelf.situation.and_then(supply_takes).filter(|_| full.is_none());
+    let none = || match full {
+        Some((_, full, left)) => refuse!("supply_full", found = left, full = full),
+        None => refuse!("supply_size_unknown"),
+    };
+    let litres = litres.or_else(takes).ok_or_else(|| none().at("purpose.litres"))?;
     let source = shelf.source(ask)?;
     let known = learnt_uptake(shelf);
     let asked = ask.target.is_some() || ask.as_printed;
