@@ -1,11 +1,14 @@
 //! When the water reaches the minimum, by what the system drinks: of the one estimate of the water, as it was left when it
 //! was last read, poured or drained.
 
+use crate::calendar::{add_days, after};
+use crate::crop::Season;
 use crate::fact::PremixIn;
 use crate::figures::FIGURES;
-use crate::quantity::{Conductivity, Litres};
+use crate::quantity::{Conductivity, Litres, Quantity};
 use crate::situation::Situation;
 use crate::system::TopOffMethod;
+use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 
 pub use crate::projection::Uptake;
@@ -95,3 +98,30 @@ pub fn minimum_reached(s: &Situation<'_>) -> Option<Minimum> {
         read: left.measured && left.value <= minimum,
     })
 }
+
+/// When the water reaches the minimum by what plants like these drink in a warm and bright season, where nobody has measured
+/// yet what they drink: the moment by which to have read it, the day of the minimum, and what they drink by then. `None` where it
+/// was measured, where a float valve fills it, and where it lasts longer than is looked ahead.
+#[must_use]
+pub fn minimum_by_crop(s: &Situation<'_>) -> Option<(Timestamp, Date, Litres)> {
+    if drinks(s).is_some() || s.system.traits.supplied() || s.plants() == 0 {
+        return None;
+    }
+    let (since, left) = s.known.water.left()?;
+    let mut stands = (left.value - s.system.reservoir.minimum).positive()?;
+    let first = s.date(since);
+    for n in 0..CROP_AHEAD {
+        let date = add_days(first, n);
+        let drunk = s.plantings.iter().map(|planting| planting.drinks_on(date, Season::BRIGHT).get()).sum::<f64>();
+        if drunk >= stands.get() {
+            let days = n as f64 + stands.get() / drunk;
+            let act_by = after(since, days * (1.0 - FIGURES.uptake.in_hand));
+            return Some((act_by, date, Litres::calculated(drunk)));
+        }
+        stands = Litres::calculated(stands.get() - drunk);
+    }
+    None
+}
+
+/// Nobody leaves a level unread for longer, in days.
+const CROP_AHEAD: i64 = 14;

@@ -214,3 +214,21 @@ fn seed_that_is_not_up_by_its_day_is_sown_again() {
     let seedling = Planting { stage: Stage::Seedling, ..sown("2027-02-20") };
     assert_eq!(seedling.up_by(), None);
 }
+
+/// Nobody has measured yet what it drinks: a small vessel is read before grown plants would have emptied it, a large one
+/// after the usual week; once it is measured, that counts.
+#[test]
+fn a_small_vessel_is_not_left_unread_for_a_week_because_nobody_measured_its_thirst() {
+    let of = |litres: f64, log: &[Entry], now: &str| {
+        let plants = vec![planting("Basil", (1, 2), Stage::Vegetative)];
+        Garden::new(jar(litres), plants, log, now).task("level")
+    };
+    let once = |litres: f64| [visit("2027-03-10 09:00", level(litres * 0.8))];
+    let small = of(3.0, &once(3.0), "2027-03-10 10:00");
+    assert_eq!(small.due_on.to_string(), "2027-03-12", "{}", small.reason);
+    assert!(small.reason.starts_with("Nobody has measured yet how much it drinks."), "{}", small.reason);
+    assert_eq!(of(60.0, &once(60.0), "2027-03-10 10:00").due_on.to_string(), "2027-03-17");
+    let twice = [visit("2027-03-08 09:00", level(2.4)), visit("2027-03-10 09:00", level(2.36))];
+    let measured = of(3.0, &twice, "2027-03-10 10:00");
+    assert_eq!(measured.due_on.to_string(), "2027-03-17", "{}", measured.reason);
+}

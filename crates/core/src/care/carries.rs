@@ -188,6 +188,8 @@ pub fn carries(s: &Situation<'_>, beside: Option<&Planting>) -> Option<Carries> 
     Some(judged(&course, plants, newest, s))
 }
 
+/// Days between two looks at a vessel that is large enough.
+const ROOMY: i32 = 3;
 /// So far ahead is looked also where the first harvest is near or past, in days.
 const LOOK_AHEAD: i64 = 14;
 /// And no further than this: no crop of the list takes longer.
@@ -286,8 +288,9 @@ fn helps(course: &Course<'_>, short: Date, s: &Situation<'_>) -> Vec<Message> {
         all.push(say!("carries.valve", a_day = Param::Number(most.get(), Unit::LitresADay)));
     }
     let capacity = course.vessel.shape.capacity();
-    let larger = (5..200).map(|fifths| f64::from(fifths) / 4.0);
-    let wide = larger.into_iter().find(|f| Course { wide: *f, ..course.clone() }.carried());
+    // Whoever buys another one does not want to fill it every day.
+    let roomy = |wide: f64| Course { wide, rhythm: ROOMY, season: Season::BRIGHT, ..course.clone() };
+    let wide = (5..400).map(|fifths| f64::from(fifths) / 4.0).find(|wide| roomy(*wide).carried());
     if let Some(wide) = wide {
         all.push(say!("carries.larger", litres = capacity * wide));
     }

@@ -203,10 +203,20 @@ fn never_done(s: &Situation<'_>, every: u16) -> Date {
     if s.known.done.first_at.is_none() { due.max(s.today()) } else { due }
 }
 
+/// Where nobody has measured yet what they drink, a small vessel is not left unread for a week: plants like these tell by when.
+fn sooner_by_crop(plain: Due, s: &Situation<'_>) -> Due {
+    let Some((act_by, on, drunk)) = forecast::minimum_by_crop(s).filter(|(act_by, ..)| *act_by < plain.from) else {
+        return plain;
+    };
+    let (a_day, floor) = (Param::Number(drunk.get(), Unit::LitresADay), s.system.reservoir.minimum);
+    let reason = say!("routine.by_crop", a_day = a_day, minimum = floor, day = day(on, s.today()));
+    Due { on: s.calendar.open_on_or_before(s.date(act_by)).max(s.began()), from: act_by, reason, ..plain }
+}
+
 /// Brings the level check forward to when the water nears its minimum, with a fifth of the time in
 /// hand.
 fn sooner_by_forecast(plain: Due, s: &Situation<'_>) -> Due {
-    let Some(minimum) = forecast::minimum_reached(s) else { return plain };
+    let Some(minimum) = forecast::minimum_reached(s) else { return sooner_by_crop(plain, s) };
     if minimum.act_by >= plain.from {
         return plain;
     }
