@@ -290,7 +290,8 @@ fn helps(course: &Course<'_>, short: Date, s: &Situation<'_>) -> Vec<Message> {
     let capacity = course.vessel.shape.capacity();
     // Whoever buys another one does not want to fill it every day.
     let roomy = |wide: f64| Course { wide, rhythm: ROOMY, season: Season::BRIGHT, ..course.clone() };
-    let wide = (5..400).map(|fifths| f64::from(fifths) / 4.0).find(|wide| roomy(*wide).carried());
+    let sizes = std::iter::successors(Some(1.25), |wide| Some(wide * 1.1)).take(60);
+    let wide = sizes.into_iter().find(|wide| roomy(*wide).carried());
     if let Some(wide) = wide {
         all.push(say!("carries.larger", litres = capacity * wide));
     }
