@@ -10,7 +10,6 @@ use std::io::{BufRead, BufReader, Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, ExitStatus, Stdio};
 use std::sync::OnceLock;
-use std::time::Duration;
 use tempfile::TempDir;
 use uuid::Uuid;
 
@@ -25,9 +24,9 @@ pub struct Running {
     folder: Option<TempDir>,
 }
 
-/// A client that keeps no connection for so long that the server may have closed it meanwhile.
+/// A client that keeps no connection: one that waits for its next request may be closed by the server just then.
 fn client() -> Client {
-    Client::builder().pool_idle_timeout(Duration::from_secs(2)).build().unwrap()
+    Client::builder().pool_max_idle_per_host(0).build().unwrap()
 }
 
 /// A request with a body. Who acts is never in it: `by` is said in the header.
