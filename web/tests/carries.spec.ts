@@ -8,8 +8,8 @@ test('too small a vessel is named while a crop is typed, with its week and what 
   await page.getByLabel('Crop').fill('Tomato')
   await page.getByLabel(/^In ports/).fill('1-4')
   const said = page.getByRole('status').filter({ hasText: 'This vessel' })
-  await expect(said).toContainText('This vessel is too small for these 8 plants. About ')
-  await expect(said).toContainText('in week ')
+  await expect(said).toContainText('This vessel is too small for these 8 plants. It falls below its minimum about ')
+  await expect(said).toContainText('(week ')
   await expect(said).toContainText('Grow 2 of the 4 plants (tomato) in it.')
   await expect(said).toContainText('Take a vessel of about ')
   await fits(page)
@@ -17,7 +17,7 @@ test('too small a vessel is named while a crop is typed, with its week and what 
   // Enough by itself, and said of what stands there now.
   await page.getByLabel('Crop').fill('Lettuce')
   await page.getByLabel(/^In ports/).fill('1')
-  await expect(said).toContainText('This vessel carries these 5 plants to the harvest.')
+  await expect(said).toContainText('This vessel is large enough for these 5 plants until harvest.')
   // What is sown is told how, and when it is sown again.
   await page.getByLabel('Stage', { exact: true }).selectOption('Germinating')
   await expect(page.getByText('Soak the medium in plain water')).toBeVisible()

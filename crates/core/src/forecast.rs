@@ -43,13 +43,20 @@ pub fn supply_left(s: &Situation<'_>) -> Litres {
 /// stronger than the source, or where it was in use without one and the system is topped off with plain water.
 #[must_use]
 pub fn holds_plain(s: &Situation<'_>) -> bool {
-    let mixed = s.known.lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+    if s.system.traits.controller {
+        return true;
+    }
     let source = s.system.source_ec + Conductivity::constant(FIGURES.strength.rise);
-    s.system.traits.controller
-        || match mixed {
-            Some(mixed) => mixed.value.ec.is_some_and(|ec| ec <= source),
-            None => s.known.supply.last().is_some() && s.system.methods.top_off == TopOffMethod::Plain,
-        }
+    let takes_up = || s.known.lessons.ledger.takes_up(s.ec_target()?.aim).map(|taken| taken.value);
+    // Plain water that took a strong tank down once is no habit where the reservoir is mixed as the plants take it up.
+    if s.system.methods.top_off == TopOffMethod::Reservoir && takes_up().is_some_and(|taken| taken > source) {
+        return false;
+    }
+    let mixed = s.known.lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+    match mixed {
+        Some(mixed) => mixed.value.ec.is_some_and(|ec| ec <= source),
+        None => s.known.supply.last().is_some() && s.system.methods.top_off == TopOffMethod::Plain,
+    }
 }
 
 /// When water reaches the minimum.

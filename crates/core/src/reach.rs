@@ -1,6 +1,6 @@
 //! Whether the roots of young plants among old ones reach the water, where it may not be raised to them.
 //!
-//! At the working line the water touches the pots. Below it, a plant drinks as far down as its roots hang: about a
+//! At the working line the water stands a little up the pots. Below them, a plant drinks as far down as its roots hang: about a
 //! centimetre longer each day, or as they were seen.
 
 use crate::calendar::days_between;
@@ -49,5 +49,6 @@ pub fn dry<'a>(s: &Situation<'a>) -> Vec<Dry<'a>> {
 pub(crate) fn below_pots(litres: Litres, s: &Situation<'_>) -> Option<Millimetres> {
     let height = |litres| s.system.reservoir.shape.height_of(litres);
     let (line, stands) = height(s.system.full()).zip(height(litres))?;
-    Some(Millimetres::calculated((line.get() - stands.get()).max(0.0)))
+    let pots = line.get() - FIGURES.refill.up_the_pot;
+    Some(Millimetres::calculated((pots - stands.get()).max(0.0)))
 }

@@ -177,6 +177,10 @@ pub fn fill_to(s: &Situation<'_>) -> FillTo {
         Some(FillLimit::To(limit)) if limit.up_to < working => {
             FillTo { litres: Some(limit.up_to), reason: Some(limit.reason) }
         }
-        _ => FillTo { litres: Some(working), reason: None },
+        _ => {
+            // A first filling covers nothing.
+            let covers = s.system.refill == RefillMethod::WholeSwap && s.plants() > 0 && !s.nothing_yet() && !young(s);
+            FillTo { litres: Some(working), reason: covers.then(|| say!("refill.swap_covers")) }
+        }
     }
 }

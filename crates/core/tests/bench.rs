@@ -564,7 +564,7 @@ fn a_top_off_reservoir_follows_the_ledger_once_it_is_known_and_a_rule_of_thumb_b
     let taken = weak.known.lessons.ledger.takes_up(Conductivity::constant(1.5)).unwrap().value.get();
     let plan = at(&weak, &asked(Purpose::TopOffReservoir { litres: Some(l(100.0)) })).unwrap();
     near(plan.batch_ec.as_ref().unwrap().value, taken + 0.2 * 90.0 / 100.0, 2e-3);
-    assert!(plan.sure.contains("it comes back by the time the reservoir is empty"), "{}", plan.sure);
+    assert!(plan.sure.contains("brings it back by the time the reservoir is empty"), "{}", plan.sure);
     // Of a far too strong one, plain water takes down what is too much, and acid has nothing to do with it.
     let plan = at(&now(2.6), &asked(Purpose::TopOffReservoir { litres: Some(l(60.0)) })).unwrap();
     assert!(

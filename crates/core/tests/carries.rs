@@ -60,8 +60,12 @@ fn a_crop_drinks_as_much_as_is_known_of_it_in_all_and_a_day() {
 fn what_cannot_fit_is_named_with_its_week_and_with_what_would_help() {
     let jar = of(jar(3.0), "Tomato", 1);
     assert_eq!(jar.tone, Tone::Act);
-    assert!(jar.finding.starts_with("This vessel is too small for 1 plant (tomato). About "), "{}", jar.finding);
-    assert!(jar.finding.contains("in week "), "{}", jar.finding);
+    assert!(
+        jar.finding.starts_with("This vessel is too small for 1 plant (tomato). It falls below its minimum about "),
+        "{}",
+        jar.finding
+    );
+    assert!(jar.finding.contains("(week "), "{}", jar.finding);
     assert!(jar.short_on.is_some());
     assert!(jar.helps.iter().any(|help| help.starts_with("Take a vessel of about ")), "{:?}", jar.helps);
     assert!(!jar.helps.iter().any(|help| help.starts_with("Grow ")), "one plant is the fewest: {:?}", jar.helps);
@@ -71,7 +75,10 @@ fn what_cannot_fit_is_named_with_its_week_and_with_what_would_help() {
 fn what_fits_says_how_often_somebody_has_to_look() {
     let tub = of(jar(60.0), "Lettuce", 4);
     assert_eq!((tub.tone, tub.short_on), (Tone::Fine, None));
-    assert_eq!(tub.finding, "This vessel carries 4 plants (lettuce) to the harvest. A look each week is enough.");
+    assert_eq!(
+        tub.finding,
+        "This vessel is large enough for 4 plants (lettuce) until harvest. Checking it once a week is enough."
+    );
     let jar = of(jar(1.6), "Lettuce", 1);
     assert!(jar.finding.contains("From about ") && jar.finding.contains("every 3 days"), "{}", jar.finding);
 }
@@ -208,7 +215,7 @@ fn seed_that_is_not_up_by_its_day_is_sown_again() {
     let early = of("2027-02-20", "2027-02-28 09:00");
     assert!(early.reason.starts_with("Lettuce: seedling yet?"), "{}", early.reason);
     let late = of("2027-02-20", "2027-03-08 09:00");
-    assert_eq!(late.reason, "Lettuce: is anything up? It was sown Sat 20 Feb, and should have shown by Sat 6 Mar.");
+    assert_eq!(late.reason, "Lettuce: is anything up? It was sown Sat 20 Feb and should be up by Sat 6 Mar.");
     assert!(late.doing.starts_with("If nothing is up, sow again:"), "{}", late.doing);
     assert_eq!(sown("2027-02-20").up_by().unwrap().1.to_string(), "2027-03-06");
     let seedling = Planting { stage: Stage::Seedling, ..sown("2027-02-20") };
@@ -226,7 +233,7 @@ fn a_small_vessel_is_not_left_unread_for_a_week_because_nobody_measured_its_thir
     let once = |litres: f64| [visit("2027-03-10 09:00", level(litres * 0.8))];
     let small = of(3.0, &once(3.0), "2027-03-10 10:00");
     assert_eq!(small.due_on.to_string(), "2027-03-12", "{}", small.reason);
-    assert!(small.reason.starts_with("Nobody has measured yet how much it drinks."), "{}", small.reason);
+    assert!(small.reason.starts_with("Nobody has measured yet how much it uses."), "{}", small.reason);
     assert_eq!(of(60.0, &once(60.0), "2027-03-10 10:00").due_on.to_string(), "2027-03-17");
     let twice = [visit("2027-03-08 09:00", level(2.4)), visit("2027-03-10 09:00", level(2.36))];
     let measured = of(3.0, &twice, "2027-03-10 10:00");

@@ -1,9 +1,10 @@
 //! Young plants among old ones, whose roots do not reach the water that may not be raised.
 
 use crate::common::{CHILD, Garden, Said, entry, level, planting, tub, visit};
+use mopsel_core::calendar::Weekday;
 use mopsel_core::crop::{Planting, Stage};
 use mopsel_core::diagnosis::{explain, gather};
-use mopsel_core::fact::{Body, Entry, Happened, PlantSign, Plants, Visit};
+use mopsel_core::fact::{Body, Entry, Happened, PlantSign, Plants, RootAnswers, Roots, Visit};
 use mopsel_core::quantity::Litres;
 use mopsel_core::reach::dry;
 use mopsel_core::reservoir::{RefillMethod, Shape};
@@ -28,7 +29,7 @@ fn low(when: &str) -> Entry {
 fn young_roots_above_low_water_get_a_drink_each_day_until_they_reach() {
     let mut garden = nursery("2027-03-05", &[low("2027-03-08 09:00")], "2027-03-09 10:00");
     let task = garden.task("dry_roots");
-    assert_eq!(task.name, "Water from above: Basil");
+    assert_eq!(task.name, "Give a drink from above: Basil");
     assert!(task.reason.contains("about 32 mm long"), "{}", task.reason);
     assert!(task.reason.contains("No drink from above is in the log."), "{}", task.reason);
     assert_eq!(task.due_on.to_string(), "2027-03-08", "from the reading on, and not from planting");
@@ -64,6 +65,9 @@ fn roots_that_reach_by_their_age_ask_for_nothing() {
     let full = tub().full().get();
     let garden = nursery("2027-03-08", &[visit("2027-03-09 09:00", level(full))], "2027-03-09 10:00");
     assert!(dry(&garden.situation()).is_empty(), "the water touches the pots");
+    // Five millimetres lower it still does.
+    let garden = nursery("2027-03-09", &[visit("2027-03-09 09:00", level(full - 0.9))], "2027-03-09 10:00");
+    assert!(dry(&garden.situation()).is_empty());
 }
 
 #[test]
@@ -100,4 +104,30 @@ fn a_drooping_seedling_is_first_taken_for_thirsty_where_its_roots_hang_above_the
     };
     let found = explain(&gather(&garden.situation(), Some(&droops))).unwrap().causes;
     assert_eq!(found[0].key, "thirst");
+}
+
+/// Where the water carries rot, it is not poured over the plants too, and a child only looks.
+#[test]
+fn over_rot_the_drink_is_fresh_water_and_an_adults() {
+    let rot = Visit {
+        roots: Some(Roots {
+            answers: RootAnswers { slime_or_browning: Some(true), ..RootAnswers::default() },
+            ports: None,
+        }),
+        ..level(12.0)
+    };
+    let garden = nursery("2027-03-05", &[visit("2027-03-08 09:00", rot)], "2027-03-09 10:00");
+    let task = garden.task("dry_roots");
+    assert!(task.adult);
+    assert!(task.doing.contains("fresh water from a clean cup"), "{}", task.doing);
+    assert!(garden.for_child().tasks().iter().all(|task| task.code != "dry_roots"));
+}
+
+#[test]
+fn on_closed_days_nobody_comes_and_the_next_drink_is_on_the_first_open_one() {
+    let week = [Weekday::Monday, Weekday::Tuesday, Weekday::Wednesday, Weekday::Thursday, Weekday::Friday];
+    // Given on a Friday.
+    let log = [low("2027-03-04 09:00"), watered("2027-03-05 09:00")];
+    let garden = nursery("2027-03-03", &log, "2027-03-05 10:00").open(&week);
+    assert_eq!(garden.task("dry_roots").due_on.to_string(), "2027-03-08");
 }

@@ -7,7 +7,7 @@ use mopsel_core::care::change::{Rule, change_due};
 use mopsel_core::crop::{Planting, Stage};
 use mopsel_core::fact::{Body, Change, Entry, TopOff, TopOffWater, Visit};
 use mopsel_core::quantity::Litres;
-use mopsel_core::refill::{FillTo, fill_to, limit_from, limit_of};
+use mopsel_core::refill::{fill_to, limit_from, limit_of};
 use mopsel_core::reservoir::{RefillMethod, Reservoir, Shape};
 use mopsel_core::system::{System, TopOffMethod};
 use mopsel_core::verdict::{Tone, judge_level, judge_visit};
@@ -123,7 +123,9 @@ fn a_whole_swap_is_due_before_the_minimum_and_fills_to_the_mark() {
     };
     let young = garden("2027-02-20");
     let working = young.system.full();
-    assert_eq!(fill_to(&young.situation()), FillTo { litres: Some(working), reason: None });
+    let fill = fill_to(&young.situation());
+    assert_eq!(fill.litres, Some(working));
+    assert!(fill.reason.unwrap().said().starts_with("A swap covers roots that breathe air."));
     let due = change_due(&young.situation());
     assert_eq!(due.rule, Rule::Swap);
     let minimum = young.system.reservoir.minimum.get();
@@ -149,7 +151,7 @@ fn a_swap_under_old_plants_stops_a_third_above_the_line() {
     let stops = 10.0 + third;
     assert!(stops < garden.system.full().get());
     assert!((fill.litres.unwrap().get() - stops).abs() < 0.3, "{fill:?}");
-    assert!(fill.reason.unwrap().said().starts_with("Old plants: "));
+    assert!(fill.reason.unwrap().said().starts_with("Old plants have upper roots"));
 }
 
 #[test]

@@ -5,10 +5,10 @@ use mopsel_core::bench::{Ask, Purpose};
 use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
-use mopsel_core::forecast::{drinks, minimum_reached, supply_takes};
+use mopsel_core::forecast::{drinks, holds_plain, minimum_reached, supply_takes};
 use mopsel_core::quantity::Litres;
 use mopsel_core::reservoir::Shape;
-use mopsel_core::system::{Kind, System, Traits};
+use mopsel_core::system::{Kind, Methods, System, TopOffMethod, Traits};
 
 /// Eighty litres behind a valve with a drum of thirty.
 fn chain() -> System {
@@ -201,4 +201,26 @@ fn a_drum_where_no_valve_is_or_of_no_size_is_refused_at_set_up() {
     let flat = Shape::Cylinder { diameter_mm: mm(300.0), height_mm: mm(0.0) };
     let refused = System { drum: Some(flat), ..chain() }.check().unwrap_err();
     assert!(refused.field.starts_with("drum"), "{}", refused.field);
+}
+
+/// A tank far too strong is taken down with plain water once; the next filling is feed again, and the task says so too.
+#[test]
+fn plain_water_that_took_a_strong_tank_down_is_no_habit() {
+    let mut log = steady(1.6, 2.2);
+    log.push(visit("2027-03-07 09:00", Visit { ec: Some(ec(3.6)), ..behind(0.5) }));
+    let mixed = |log: &[Entry], now: &str| {
+        let methods = Methods { top_off: TopOffMethod::Reservoir, ..chain().methods };
+        let plants = vec![planting("Tomato", (1, 4), Stage::Vegetative)];
+        Garden::new(System { methods, ..chain() }, plants, log, now)
+    };
+    let ask = Ask::new(Purpose::TopOffReservoir { litres: None });
+    let strong = mixed(&log, "2027-03-07 10:00");
+    let plan = at_the_bench(&strong.situation(), &ask).unwrap();
+    assert!(plan.doses.is_empty(), "{:?}", plan.answer);
+    log.push(entry("2027-03-07 10:30", plan.entry.unwrap()));
+    log.push(visit("2027-03-12 09:00", Visit { ec: Some(ec(2.3)), ..behind(2.0) }));
+    let later = mixed(&log, "2027-03-12 10:00");
+    assert!(!holds_plain(&later.situation()));
+    let plan = at_the_bench(&later.situation(), &ask).unwrap();
+    assert!(!plan.doses.is_empty(), "{}", plan.answer.said());
 }

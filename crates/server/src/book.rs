@@ -216,11 +216,6 @@ fn soon(now: Timestamp) -> Timestamp {
     now.saturating_add(SignedDuration::from_mins(10)).unwrap_or(now)
 }
 
-/// What a card says of a planting, where it is one.
-pub fn planting_of(card: &Card) -> Option<&Planting> {
-    if let Card::Planting(planting) = card { Some(planting) } else { None }
-}
-
 impl Pages {
     fn take_in(&mut self, news: News) -> Result<(), Problem> {
         self.versions.extend(news.versions);
@@ -343,18 +338,15 @@ impl Pages {
         let Some(file) = self.systems.get_mut(&id) else { return };
         let zone = self.places.get(&file.place).map_or(TimeZone::UTC, |place| place.zone.clone());
         let now = (&file.system, file.card.archived);
-        file.history = timeline(self.versions.get(&id), now, &zone, |card| match card {
-            Card::System(system) => Some(system),
-            _ => None,
-        });
+        file.history = timeline(self.versions.get(&id), now, &zone, Card::system);
         let told = |card: &StoredCard| {
-            let now = (planting_of(&card.card)?, card.archived);
-            Some(timeline(self.versions.get(&card.id), now, &zone, planting_of))
+            let now = (card.card.planting()?, card.archived);
+            Some(timeline(self.versions.get(&card.id), now, &zone, Card::planting))
         };
         let told = |card: &StoredCard| Some((card.id, told(card)?));
         (file.planting_ids, file.planted) = file.planting_cards.iter().filter_map(told).unzip();
         let growing = file.planting_cards.iter().filter(|card| !card.archived);
-        file.plantings = growing.filter_map(|card| planting_of(&card.card).cloned()).collect();
+        file.plantings = growing.filter_map(|card| card.card.planting().cloned()).collect();
     }
 
     fn call(&mut self) {

@@ -12,7 +12,7 @@ defineProps<{ carries: Schemas['Carries'] }>()
     </p>
     <p class="small">{{ carries.why }}</p>
     <template v-if="carries.helps.length">
-      <p class="small">Each of these is enough:</p>
+      <p class="small">Any one of these is enough:</p>
       <ul class="small">
         <li v-for="help in carries.helps" :key="help">{{ help }}</li>
       </ul>

@@ -53,7 +53,7 @@ const hint = computed(() =>
     :hint="hint"
   />
   <button v-if="sized" class="button plain other" type="button" @click="other">
-    {{ byHeight ? 'Type litres or gallons instead' : 'Type its height instead' }}
+    {{ byHeight ? `Enter it in ${units.volume} instead` : 'Enter its height instead' }}
   </button>
 </template>
 

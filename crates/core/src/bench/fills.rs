@@ -224,7 +224,8 @@ fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result
     let known = learnt_uptake(shelf);
     let asked = ask.target.is_some() || ask.as_printed;
     let typed = if asked { target(ask, shelf)? } else { None };
-    let back = known.filter(|_| !asked).and_then(|taken| leads_back(taken, litres, source, shelf));
+    let plain = || shelf.situation.is_some_and(holds_plain);
+    let back = known.filter(|_| !asked && !plain()).and_then(|taken| leads_back(taken, litres, source, shelf));
     if let Some((ec, aim)) = back.as_ref().filter(|(_, mix)| mix.is_none()).map(|(ec, _)| *ec).zip(usual_target(shelf))
     {
         let answer = say!("bench.plain_reservoir_back", litres = litres, ec = ec, aim = aim);
@@ -234,7 +235,7 @@ fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result
         let answer = say!("bench.plain_reservoir", litres = litres, ec = aim);
         return Ok(plain_reservoir(litres, answer, say!("bench.sure_ledger"), source));
     }
-    if !asked && ask.recipe.is_none() && shelf.situation.is_some_and(holds_plain) {
+    if !asked && ask.recipe.is_none() && plain() {
         let answer = say!("bench.plain_reservoir_kept", litres = litres);
         return Ok(plain_reservoir(litres, answer, say!("bench.plain_reservoir_sure"), source));
     }

@@ -2,6 +2,7 @@
 
 use super::Task;
 use super::cause::came;
+use super::hygiene::mind;
 use crate::calendar::{add_days, day, end_of};
 use crate::crop::Planting;
 use crate::fact::{Happened, Visit};
@@ -35,12 +36,17 @@ pub(super) fn dry_roots(s: &Situation<'_>) -> Option<Task> {
         Some(last) if last >= planted => add_days(last, 1),
         _ => known_since(first.planting, s).max(planted).min(s.today()),
     };
+    // Nobody comes on a closed day: it is given on the first open one.
+    let on = s.calendar.open_on_or_after(on);
     let name = say!("dry_roots.name", crops = crops);
-    let doing = say!("dry_roots.doing");
+    // Water that carries something is not poured over leaves and stems too.
+    let ill = mind(s).is_some();
+    let doing = if ill { say!("dry_roots.doing_ill") } else { say!("dry_roots.doing") };
     let since =
         || watered.map_or_else(|| say!("dry_roots.never"), |on| say!("dry_roots.last", day = day(on, s.today())));
     let reason = say!("dry_roots.reason", roots = first.roots, gap = first.gap, last = since());
     let task = Task::new("dry_roots", name, doing, reason, on, end_of(on, s.now.time_zone()), s);
     let visit = Visit { events: vec![Happened::Watered {}], ..Visit::default() };
+    let task = if ill { task.adult() } else { task };
     Some(Task { one_tap: true, sound: Some(Box::new(visit)), ..task.slack(FIGURES.level.slack, s).ranked(Rank::Days) })
 }

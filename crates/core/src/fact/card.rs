@@ -187,6 +187,18 @@ pub enum Card {
 }
 
 impl Card {
+    /// The system that it describes, if it is one's card.
+    #[must_use]
+    pub fn system(&self) -> Option<&System> {
+        if let Self::System(system) = self { Some(system) } else { None }
+    }
+
+    /// The planting that it describes, if it is one's card.
+    #[must_use]
+    pub fn planting(&self) -> Option<&Planting> {
+        if let Self::Planting(planting) = self { Some(planting) } else { None }
+    }
+
     /// The kind's code, as it is kept.
     #[must_use]
     pub fn code(&self) -> &'static str {

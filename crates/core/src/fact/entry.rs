@@ -1,7 +1,6 @@
 //! One entry: something that was done or seen at one system, by one person, at one time.
 
 use super::change::{ChangeExtent, ChangeParts};
-use super::left_behind::fits_behind;
 use super::poured::{Batch, Correction, Dosed, Premix, PremixIn};
 use super::treatment::Treatment;
 use super::{
@@ -275,12 +274,7 @@ impl Body {
             Self::Visit(visit) => visit.check(system, actor),
             Self::Change(change) => change.check(system),
             Self::Correction(correction) => correction.check(system),
-            Self::Premix(premix) => {
-                let behind = premix.into == PremixIn::TopOffReservoir;
-                premix
-                    .check()
-                    .and_then(|()| if behind { fits_behind(premix.litres, system).at("litres") } else { Ok(()) })
-            }
+            Self::Premix(premix) => premix.check_at(system),
             Self::Treatment(treatment) => {
                 treatment.ports.as_ref().map_or(Ok(()), |ports| ports.check(system.ports)).at("ports")
             }

@@ -1,6 +1,6 @@
 //! What is left in the top-off reservoir behind the float valve, as it was read on a visit.
 
-use super::Visit;
+use super::{Premix, PremixIn, Visit};
 use crate::quantity::Litres;
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -36,11 +36,23 @@ impl Visit {
     }
 }
 
+impl Premix {
+    /// Checks it, and that what is behind the float valve fits there.
+    ///
+    /// # Errors
+    /// A refusal at the field.
+    pub(super) fn check_at(&self, system: &System) -> Result<(), Refusal> {
+        self.check()?;
+        let behind = self.into == PremixIn::TopOffReservoir;
+        if behind { fits_behind(self.litres, system).at("litres") } else { Ok(()) }
+    }
+}
+
 /// Whether the top-off reservoir holds so much.
 ///
 /// # Errors
 /// A refusal with what it holds.
-pub(super) fn fits_behind(found: Litres, system: &System) -> Result<(), Refusal> {
+fn fits_behind(found: Litres, system: &System) -> Result<(), Refusal> {
     if let Some(holds) = system.drum.as_ref().map(|drum| drum.capacity()).filter(|holds| !drum_holds(*holds, found)) {
         return Err(refuse!("supply_over_drum", found = found, most = holds));
     }

@@ -170,7 +170,7 @@ fn agrees_with_its_past(card: &Card, archived: bool, holds: Holds, facts: &CardF
 }
 
 fn system_of(parent: Option<&StoredCard>) -> Option<&System> {
-    parent.and_then(|parent| if let Card::System(system) = &parent.card { Some(system) } else { None })
+    parent.and_then(|parent| parent.card.system())
 }
 
 /// Whether a card hangs on what its kind hangs on; `parent` is the id that was named, `on` the card that it is.

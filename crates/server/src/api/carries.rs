@@ -2,7 +2,7 @@
 
 use super::{Acting, Id, now};
 use crate::actor::Who;
-use crate::book::{Book, planting_of};
+use crate::book::Book;
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::speaker;
@@ -58,7 +58,7 @@ pub async fn judge_planting(
     let around = pages.around();
     let here = pages.situation(&actor, file, place, &now, &around);
     let others = file.planting_cards.iter().filter(|card| !card.archived && Some(card.id) != request.instead_of);
-    let plantings: Vec<Planting> = others.filter_map(|card| planting_of(&card.card).cloned()).collect();
+    let plantings: Vec<Planting> = others.filter_map(|card| card.card.planting().cloned()).collect();
     let situation = mopsel_core::situation::Situation { plantings: &plantings, ..here };
     let speaker = speaker(&pages, &actor, file)?;
     let found = carries(&situation, Some(&request.planting));
