@@ -11,7 +11,7 @@ test('too small a vessel is named while a crop is typed, with its week and what 
   await expect(said).toContainText('This vessel is too small for these 8 plants. It falls below its minimum about ')
   await expect(said).toContainText('(week ')
   await expect(said).toContainText('Grow 2 of the 4 plants (tomato) in it.')
-  await expect(said).toContainText('Take a vessel of about ')
+  await expect(said).toContainText('Use a vessel of about ')
   await fits(page)
   await accessible(page)
   // Enough by itself, and said of what stands there now.

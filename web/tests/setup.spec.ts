@@ -83,7 +83,7 @@ test('a second planting gets the free ports, and never two in one unasked', asyn
   await page.getByLabel('Crop').fill('Mizuna')
   await page.getByLabel(/^In ports/).fill('2-3')
   await page.getByRole('button', { name: 'Plant it' }).click()
-  await expect(page.getByRole('alert')).toContainText('In port 2 stands Pak choi already.')
+  await expect(page.getByRole('alert')).toContainText('Pak choi is already in port 2.')
   await page.getByLabel(/^In ports/).fill('3')
   await page.getByRole('button', { name: 'Plant it' }).click()
   await expect(page.getByRole('button', { name: 'Edit Mizuna' })).toBeVisible()

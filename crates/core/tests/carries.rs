@@ -67,7 +67,7 @@ fn what_cannot_fit_is_named_with_its_week_and_with_what_would_help() {
     );
     assert!(jar.finding.contains("(week "), "{}", jar.finding);
     assert!(jar.short_on.is_some());
-    assert!(jar.helps.iter().any(|help| help.starts_with("Take a vessel of about ")), "{:?}", jar.helps);
+    assert!(jar.helps.iter().any(|help| help.starts_with("Use a vessel of about ")), "{:?}", jar.helps);
     assert!(!jar.helps.iter().any(|help| help.starts_with("Grow ")), "one plant is the fewest: {:?}", jar.helps);
 }
 
@@ -96,7 +96,7 @@ fn each_help_that_is_offered_is_enough_by_itself() {
     let larger: f64 = small
         .helps
         .iter()
-        .find_map(|help| help.strip_prefix("Take a vessel of about ")?.split(' ').next()?.parse().ok())
+        .find_map(|help| help.strip_prefix("Use a vessel of about ")?.split(' ').next()?.parse().ok())
         .unwrap_or_else(|| panic!("{:?}", small.helps));
     assert_ne!(of(jar(larger * 1.02), "Tomato", 4).tone, Tone::Act, "{larger}");
 }

@@ -71,6 +71,8 @@ const { answer: judged } = useAsked(
   300,
 )
 const carries = computed(() => judged.value?.carries)
+/** What is in these ports already. */
+const there = computed(() => [...new Set(twice.value.map((port) => taken.value.get(port)))])
 const allTheSame = ref(false)
 const overlaps = ref(false)
 async function send() {
@@ -118,7 +120,8 @@ kept.keep(() => ({ card: 'planting', ...form }))
     </div>
     <div v-if="twice.length" class="twice" :role="overlaps ? 'alert' : undefined">
       <p>
-        In {{ twice.length === 1 ? 'port' : 'ports' }} {{ sayPorts(twice) }} stands {{ taken.get(twice[0]!) }} already.
+        {{ there.join(' and ') }} {{ there.length === 1 ? 'is' : 'are' }} already in
+        {{ twice.length === 1 ? 'port' : 'ports' }} {{ sayPorts(twice) }}.
       </p>
       <label class="tick"><input v-model="allTheSame" type="checkbox" /> Plant it beside that</label>
     </div>

@@ -293,7 +293,10 @@ fn helps(course: &Course<'_>, short: Date, s: &Situation<'_>) -> Vec<Message> {
     let sizes = std::iter::successors(Some(1.25), |wide| Some(wide * 1.1)).take(60);
     let wide = sizes.into_iter().find(|wide| roomy(*wide).carried());
     if let Some(wide) = wide {
-        all.push(say!("carries.larger", litres = capacity * wide));
+        // Nobody buys a vessel to the tenth of a litre.
+        let litres = (capacity * wide).get();
+        let litres = if litres > 10.0 { (litres / 5.0).ceil() * 5.0 } else { litres };
+        all.push(say!("carries.larger", litres = Litres::calculated(litres), every = days(ROOMY)));
     }
     all
 }
