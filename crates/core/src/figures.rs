@@ -100,6 +100,10 @@ groups! {
         grow_a_day, longest, young_days, seen_days, treat_slack, remove_slack, peroxide_every, first_look, second_look, third_look, later_looks,
         sound_looks, bath_clumping, bath_film, bath_percent, dose_percent, dose_per_litre, dose_again
     }
+    /// Run-off of a feed to waste.
+    run_off: RunOffFigures {
+        salts, many_salts, hungry, rinse_with, rinsed, least, most, aim, ph_off, slack, again_days
+    }
     /// How long a finding may wait.
     findings: FindingsFigures {
         fault_slack, off_minutes, timer_slack, smell_slack, glass_slack, urgent_sign_slack, sign_slack

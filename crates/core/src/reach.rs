@@ -27,7 +27,7 @@ pub struct Dry<'a> {
 #[must_use]
 pub fn dry<'a>(s: &Situation<'a>) -> Vec<Dry<'a>> {
     let (system, figures) = (s.system, &FIGURES.roots);
-    let roots_hang_in_it = !system.traits.sprayers && !system.traits.channels;
+    let roots_hang_in_it = !system.traits.sprayers && !system.traits.channels && !system.traits.to_waste;
     // Where all are young, the water is raised to the pots instead.
     if system.refill == RefillMethod::NoLimit || !roots_hang_in_it || young(s) {
         return Vec::new();

@@ -61,6 +61,7 @@ fn traits_give_a_system_its_checks() {
     let has = |traits: Traits, check: Check| check.applies(&traits);
     let none = Traits::default();
     for (check, traits) in [
+        (Check::RunOff, Traits { to_waste: true, ..none }),
         (Check::Stone, Traits { aerated: true, ..none }),
         (Check::Filters, Traits { mesh_filters: true, ..none }),
         (Check::Sprayers, Traits { sprayers: true, ..none }),
@@ -69,7 +70,7 @@ fn traits_give_a_system_its_checks() {
         assert!(has(traits, check) && !has(none, check), "{check:?}");
     }
     let by_trait: Vec<Check> = checks().iter().map(|facts| facts.key).filter(|check| !check.applies(&none)).collect();
-    assert_eq!(by_trait, [Check::Stone, Check::Filters, Check::Sprayers, Check::Light], "what needs a trait");
+    assert_eq!(by_trait, [Check::RunOff, Check::Stone, Check::Filters, Check::Sprayers, Check::Light], "what needs a trait");
 }
 
 #[test]

@@ -49,6 +49,7 @@ mod slips;
 mod standing_water;
 mod still_vessels;
 mod table_of_words;
+mod to_waste;
 mod trends;
 mod valve_gardens;
 mod valves;

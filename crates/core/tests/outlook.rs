@@ -127,7 +127,7 @@ fn the_day_on_which_the_level_and_the_ph_leave_their_bands_is_told_with_a_range_
     let widths: Vec<f64> = level.points.iter().map(|point| point.high - point.low).collect();
     assert!(widths.windows(2).take(3).all(|pair| pair[1] > pair[0]), "{widths:?}");
     assert!(level.said.starts_with("Reaches its minimum of 40.0 L") && level.said.contains(" to "), "{}", level.said);
-    assert_eq!(level.sure, "From 5 intervals of drinking.");
+    assert_eq!(level.sure, "From 5 intervals between two levels.");
     let acidity = of(&garden, Ahead::Ph);
     assert!(acidity.sure.contains("climbs by 0.05 a day"), "{}", acidity.sure);
     // Its middle stays inside until water is added; its range does not, and that it stays is not said.

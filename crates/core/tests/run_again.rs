@@ -67,7 +67,7 @@ fn only_what_has_a_plug_can_be_off_and_children_switch_nothing_off() {
         assert_eq!(refused(Happened::PowerCut {}, child()).is_none(), plug, "{:?}", facts.key);
         assert_eq!(refused(Happened::SwitchedOff {}, crate::common::adult()).is_none(), plug);
         assert_eq!(refused(Happened::SwitchedOff {}, child()).as_deref(), Some("child_switches_off"));
-        assert_eq!(facts.lasts_hours.is_some(), facts.traits.circulates || facts.traits.aerated, "{:?}", facts.key);
+        assert_eq!(facts.lasts_hours.is_some(), facts.traits.pumped() || facts.traits.aerated, "{:?}", facts.key);
     }
     // A hand that switches off after a cut leaves the timer's question open.
     let mut tower = after(Kind::Tower, Happened::PowerCut {});

@@ -288,7 +288,7 @@ fn an_entry_is_checked_against_its_system() {
 
 #[test]
 fn the_shipped_knowledge_is_whole() {
-    assert_eq!(kinds().len(), 11);
+    assert_eq!(kinds().len(), 12);
     for facts in kinds() {
         assert_eq!(facts.key.facts().key, facts.key);
         assert!(
@@ -297,7 +297,7 @@ fn the_shipped_knowledge_is_whole() {
             facts.key.code()
         );
     }
-    assert_eq!(mopsel_core::system::checks().len(), 18);
+    assert_eq!(mopsel_core::system::checks().len(), 19);
     for check in mopsel_core::system::checks() {
         assert_eq!(serde_json::to_string(&check.key).unwrap(), format!("\"{}\"", check.key.code()));
         assert!(check.days > 0 && check.slack > 0.0);

@@ -1432,7 +1432,7 @@ export interface components {
          * @description A routine check.
          * @enum {string}
          */
-        Check: "look_in" | "level" | "readings" | "water_glass" | "roots" | "plants" | "pests" | "stone" | "filters" | "sprayers" | "wipe_down" | "light" | "calibrate" | "pollinate" | "tie_up" | "stage" | "harvest" | "change";
+        Check: "look_in" | "level" | "readings" | "run_off" | "water_glass" | "roots" | "plants" | "pests" | "stone" | "filters" | "sprayers" | "wipe_down" | "light" | "calibrate" | "pollinate" | "tie_up" | "stage" | "harvest" | "change";
         /** @description What is known of a check. What it is called is in the words. */
         CheckFacts: {
             /** @description Whether it means mains or concentrates. */
@@ -2284,6 +2284,16 @@ export interface components {
             /** @description How sure it is. */
             sure: components["schemas"]["Sureness"];
         };
+        /** @description How the timer feeds: so often a day, so much each time to all plants together. */
+        Feeding: {
+            /** @description Litres of one feed, over all drippers together. */
+            litres: components["schemas"]["Litres"];
+            /**
+             * Format: int32
+             * @description Feeds a day, 1–48.
+             */
+            times: number;
+        };
         /**
          * @description What a field holds.
          * @enum {string}
@@ -2693,7 +2703,7 @@ export interface components {
          * @description A kind of system. It chooses the drawing and prefills the traits; every rule asks the traits.
          * @enum {string}
          */
-        Kind: "still_water" | "aerated_raft" | "single_bucket" | "bucket_chain" | "film_channel" | "spreader_mat" | "tower" | "spray_tote" | "ebb_and_flow" | "recirculating_drip" | "rack";
+        Kind: "still_water" | "aerated_raft" | "single_bucket" | "bucket_chain" | "film_channel" | "spreader_mat" | "tower" | "spray_tote" | "ebb_and_flow" | "recirculating_drip" | "run_to_waste" | "rack";
         /** @description What is known of a kind before anything is set up. Its name and its one plain sentence are words. */
         KindFacts: {
             /**
@@ -2717,6 +2727,8 @@ export interface components {
             refill?: components["schemas"]["RefillMethod"];
             /** @description Which section drawing it has. */
             section: string;
+            /** @description How it is usually topped off. */
+            top_off?: components["schemas"]["TopOffMethod"];
             /** @description The traits it usually has. */
             traits: components["schemas"]["Traits"];
         };
@@ -3134,7 +3146,7 @@ export interface components {
          * @description A part that only some systems have.
          * @enum {string}
          */
-        Need: "aerated" | "mesh_filters" | "sprayers" | "light" | "circulates" | "channels" | "controller" | "top_off_reservoir" | "powered" | "lets_light_in";
+        Need: "aerated" | "mesh_filters" | "sprayers" | "light" | "circulates" | "channels" | "controller" | "top_off_reservoir" | "to_waste" | "powered" | "lets_light_in";
         /** @description One reading of a logger: whatever of it was read at one moment. */
         NewReading: {
             /**
@@ -4238,6 +4250,13 @@ export interface components {
              */
             rule: string;
         };
+        /** @description Run-off, caught under some of the pots over one feed or a day of them. */
+        RunOff: {
+            caught?: components["schemas"]["Litres"] | null;
+            ec?: components["schemas"]["EcReading"] | null;
+            given?: components["schemas"]["Litres"] | null;
+            ph?: components["schemas"]["PhReading"] | null;
+        };
         /** @description A change under way, as it is shown. */
         RunView: {
             /**
@@ -4739,7 +4758,7 @@ export interface components {
          * @description What a finding, a verdict or a task is about.
          * @enum {string}
          */
-        Subject: "plants" | "running" | "level" | "temperature" | "ph" | "ec" | "glass" | "roots" | "top_off" | "light";
+        Subject: "plants" | "running" | "level" | "temperature" | "ph" | "ec" | "glass" | "roots" | "top_off" | "light" | "run_off";
         /**
          * @description How sure an answer is.
          * @enum {string}
@@ -4756,6 +4775,7 @@ export interface components {
             ec_band?: components["schemas"]["EcBand"] | null;
             /** @description What stands at it beside the vessel, at most 40 pieces. */
             equipment?: components["schemas"]["Equipment"][];
+            feeding?: components["schemas"]["Feeding"] | null;
             /** @description Own intervals in days, 1–365, over the defaults; 0 turns a check off. */
             intervals?: {
                 [key: string]: number;
@@ -5114,6 +5134,8 @@ export interface components {
             opaque?: boolean;
             /** @description Sprayers, drippers or emitters. */
             sprayers?: boolean;
+            /** @description A timer feeds the pots, and what runs out of them is gone: no root hangs in the reservoir, and nothing comes back. */
+            to_waste?: boolean;
             /** @description A float valve fed from a top-off reservoir. */
             top_off_reservoir?: boolean;
         };
@@ -5313,6 +5335,7 @@ export interface components {
             roots?: components["schemas"]["Roots"] | null;
             /** @description Rules of one's own that were done. */
             rules?: components["schemas"]["RuleDone"][];
+            run_off?: components["schemas"]["RunOff"] | null;
             running?: components["schemas"]["Running"] | null;
             /** @description Equipment that was serviced or replaced. */
             serviced?: components["schemas"]["Serviced"][];

@@ -17,7 +17,10 @@ const alkalinity = number('alkalinity')
 const choices = useChoices()
 const topOffs = computed(() =>
   choices<Schemas['TopOffMethod']>('top_off_method').filter(
-    ({ key }) => key !== 'reservoir' || props.traits.top_off_reservoir,
+    ({ key }) =>
+      (key !== 'reservoir' || props.traits.top_off_reservoir) &&
+      // Fed to waste, the plants get what is in the vessel.
+      !(props.traits.to_waste && (key === 'plain' || key === 'light_feed')),
   ),
 )
 const recipe = computed({ get: () => methods.value?.recipe, set: (id) => set({ recipe: id ?? null }) })

@@ -11,6 +11,7 @@ import NumberField from '../parts/NumberField.vue'
 import { useKept } from '../parts/kept'
 import { clockAt } from '../parts/placeTime'
 import FailNote from './FailNote.vue'
+import FeedingForm from './FeedingForm.vue'
 import MeterScale from './MeterScale.vue'
 import KeptNote from './KeptNote.vue'
 import HoldsField from './HoldsField.vue'
@@ -61,6 +62,7 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   rules: body?.rules?.map((rule) => ({ ...rule, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   equipment: body?.equipment?.map((one) => ({ ...one, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   drum: body?.drum ?? null,
+  feeding: body?.feeding ?? null,
   since: body?.since ?? today,
   note: body?.note ?? null,
 })
@@ -73,6 +75,7 @@ const reservoir = ref<Schemas['Reservoir'] | null>(body?.reservoir ?? null)
 const missing = ref('')
 const vessel = ref<InstanceType<typeof ReservoirForm>>()
 const behind = ref<InstanceType<typeof DrumForm>>()
+const timer = ref<InstanceType<typeof FeedingForm>>()
 const drawn = (facts: Schemas['KindFacts']): Section => ({
   form: facts.section,
   taper: 0.92,
@@ -91,6 +94,7 @@ function choose(facts: Schemas['KindFacts']) {
   form.ports = facts.ports
   form.change_days = facts.change_days
   form.refill = facts.refill ?? knowledge.value?.usual_refill.moved ?? 'no_limit'
+  form.methods = { ...form.methods, top_off: facts.top_off ?? 'plain' }
 }
 type Trait = Exclude<keyof Schemas['Traits'], 'drain_back' | 'heel'>
 const choices = useChoices()
@@ -104,7 +108,16 @@ const chosen = computed({
     if (facts) choose(facts)
   },
 })
-const still = computed(() => !form.traits.circulates && !form.traits.aerated)
+const still = computed(() => !form.traits.circulates && !form.traits.aerated && !form.traits.to_waste)
+/** What is fed to waste is topped off with feed: the plants get what is in the vessel. */
+watch(
+  () => form.traits.to_waste,
+  (now) => {
+    const top_off = form.methods?.top_off ?? 'plain'
+    if (now && (top_off === 'plain' || top_off === 'light_feed'))
+      form.methods = { ...form.methods, top_off: 'same_strength' }
+  },
+)
 watch(still, (now) => {
   const usual = knowledge.value?.usual_refill
   if (!usual) return
@@ -112,8 +125,10 @@ watch(still, (now) => {
   else if (!now && form.refill === usual.still) form.refill = usual.moved
 })
 const refills = computed(() =>
-  choices<Schemas['RefillMethod']>('refill').filter(
-    ({ key }) => !still.value || key !== knowledge.value?.usual_refill.moved,
+  choices<Schemas['RefillMethod']>('refill').filter(({ key }) =>
+    form.traits.to_waste
+      ? key === knowledge.value?.usual_refill.moved
+      : !still.value || key !== knowledge.value?.usual_refill.moved,
   ),
 )
 const litres = (key: 'drain_back' | 'heel') =>
@@ -152,6 +167,7 @@ const MEANS: Partial<Record<Schemas['Need'], Trait>> = {
   mesh_filters: 'mesh_filters',
   sprayers: 'sprayers',
   light: 'light',
+  to_waste: 'to_waste',
 }
 const checks = computed(
   () =>
@@ -170,6 +186,7 @@ async function send() {
   if ('why' in settled) return (missing.value = settled.why)
   const sized = await behind.value?.settle()
   if (sized && 'why' in sized) return (missing.value = sized.why)
+  if (timer.value?.half) return (missing.value = 'Say how often a day it feeds and how much each time, or neither.')
   let meter = readsEc(form.measuring) ? form.meter : null
   if (meter === NEW) {
     const { name, scale } = newMeter
@@ -179,7 +196,8 @@ async function send() {
     meter = form.meter = made.id
   }
   const drum = form.traits.top_off_reservoir ? (sized ? sized.drum : form.drum) : null
-  const system = { card: 'system' as const, ...form, drum, meter, kind: kind.value, reservoir: settled.vessel }
+  const feeding = form.traits.to_waste ? form.feeding : null
+  const system = { card: 'system' as const, ...form, drum, feeding, meter, kind: kind.value, reservoir: settled.vessel }
   const card = props.card ? await edit(props.card, system, holds.value) : await create(props.place.id, system)
   if (card) {
     kept.forget()
@@ -226,6 +244,7 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
         :runs-home="form.traits.drain_back ?? 0"
         :wrong="fault"
       />
+      <FeedingForm v-if="form.traits.to_waste" ref="timer" v-model="form.feeding" :units="units" :wrong="fault" />
       <div class="fields">
         <div class="field">
           <label for="sys-care">How the water is measured</label>

@@ -18,7 +18,7 @@ export interface Step {
 const ORDER: [StepKey, string, Schemas['Subject'][], Schemas['Check'][]][] = [
   ['look', 'Look and listen', ['plants', 'running'], ['look_in', 'plants']],
   ['level', 'Read the level', ['level'], ['level']],
-  ['measure', 'Measure the water', ['temperature', 'ph', 'ec'], ['readings']],
+  ['measure', 'Measure the water', ['temperature', 'ph', 'ec', 'run_off'], ['readings', 'run_off']],
   ['glass', 'Look at the water in a glass', ['glass'], ['water_glass']],
   ['roots', 'Look at the roots', ['roots'], ['roots']],
   ['top_off', 'Add water', ['top_off'], []],
@@ -28,7 +28,7 @@ const ORDER: [StepKey, string, Schemas['Subject'][], Schemas['Check'][]][] = [
 /** The steps whose numbers stand together, where they are typed on one screen. */
 const NUMBERS: StepKey[] = ['level', 'measure', 'top_off']
 const ONE_SCREEN: typeof ORDER = [
-  ['numbers', 'Numbers', ['level', 'temperature', 'ph', 'ec', 'top_off'], ['level', 'readings']],
+  ['numbers', 'Numbers', ['level', 'temperature', 'ph', 'ec', 'run_off', 'top_off'], ['level', 'readings', 'run_off']],
   ...ORDER.filter(([key]) => !NUMBERS.includes(key)),
 ]
 /** Where a step is found: with the other numbers, where they stand on one screen. */

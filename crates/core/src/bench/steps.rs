@@ -29,7 +29,7 @@ pub(super) fn shares(litres: Litres, ask: &Ask, shelf: &Shelf<'_>) -> Result<Vec
 /// carried in cans. Only where no plants hang in it, or where a pump carries away what is poured.
 /// `emptied` is a vessel that is filled from empty, its plants on a stand.
 pub(super) fn in_vessel(litres: Litres, emptied: bool, ask: &Ask, shelf: &Shelf<'_>) -> Result<bool, Refusal> {
-    let free = emptied || shelf.situation.is_none_or(|s| s.plants() == 0 || s.system.traits.circulates);
+    let free = emptied || shelf.situation.is_none_or(|s| s.plants() == 0 || s.system.traits.pumped());
     match ask.mix_in {
         Some(MixIn::Vessel) if !free => Err(refuse!("mix_over_plants").at("mix_in")),
         Some(MixIn::Vessel) => Ok(true),

@@ -154,6 +154,10 @@ impl Course<'_> {
 /// nothing grows.
 #[must_use]
 pub fn carries(s: &Situation<'_>, beside: Option<&Planting>) -> Option<Carries> {
+    // What a timer feeds is filled up as often as it runs out.
+    if s.system.traits.to_waste {
+        return None;
+    }
     let standing = s.plantings.iter().chain(beside).filter(|planting| planting.stage != Stage::Done);
     let plantings: Vec<Planting> = standing.cloned().collect();
     let plants: usize = plantings.iter().map(|planting| planting.ports.len()).sum();

@@ -132,6 +132,10 @@ fn by_days(s: &Situation<'_>) -> Due {
 /// Top-offs replace what is drunk and leave what is not: once they add up to a whole filling, what
 /// was left behind has had its time to gather.
 fn by_turnover(s: &Situation<'_>) -> Option<Due> {
+    // What is fed to waste leaves nothing behind.
+    if s.system.traits.to_waste {
+        return None;
+    }
     let tank = &s.known.tank;
     let held = holds(s);
     let fillings = if held == Some(Holds::Yes) { FIGURES.change.need_turnover } else { FIGURES.change.turnover };
@@ -184,7 +188,7 @@ fn by_signs(s: &Situation<'_>) -> Option<Due> {
 fn by_salts(s: &Situation<'_>) -> Option<Due> {
     let tank = &s.known.tank;
     let (now, before) = (tank.full_reading?, tank.ec_before?);
-    if !salts_gather(now.value, before.value) {
+    if s.system.traits.to_waste || !salts_gather(now.value, before.value) {
         return None;
     }
     let from = tank.last_change.map_or_else(|| s.began(), |at| s.date(at));

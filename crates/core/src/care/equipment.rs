@@ -72,7 +72,7 @@ fn dates(one: &Equipment, s: &Situation<'_>) -> Dates {
 fn costs(one: &Equipment, s: &Situation<'_>) -> Option<f64> {
     let traits = &s.system.traits;
     let matters = match one.what.facts().stops? {
-        Stops::Water => traits.circulates,
+        Stops::Water => traits.pumped(),
         Stops::Air => traits.aerated,
     };
     lasts(s).filter(|_| matters)

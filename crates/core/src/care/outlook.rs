@@ -154,6 +154,7 @@ fn when(leaves: &Leaves, s: &Situation<'_>) -> Message {
 fn drinks(uptake: Option<Uptake>) -> Message {
     match uptake {
         None => say!("outlook.unknown"),
+        Some(Uptake { intervals: 0, .. }) => say!("outlook.timer"),
         Some(uptake) if (uptake.intervals as f64) < FIGURES.uptake.steady_from => {
             say!("outlook.few", from = count(uptake.intervals))
         }

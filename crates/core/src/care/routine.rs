@@ -17,7 +17,7 @@ use crate::projection::Standing;
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Check, checks};
-use crate::verdict::Rank;
+use crate::verdict::{Rank, Tone, judge_run_off};
 use jiff::Timestamp;
 use jiff::civil::Date;
 
@@ -99,6 +99,7 @@ pub fn due(check: Check, s: &Situation<'_>) -> Option<Due> {
             doing = Some(look);
             (on, reason)
         }
+        Check::RunOff => run_off_due(last, every, s),
         Check::Light => {
             let (on, reason, set) = light_due(last, every, s)?;
             doing = Some(set);
@@ -201,6 +202,19 @@ pub(super) fn by_interval(check: Check, last: Option<Timestamp>, every: u16, s: 
 fn never_done(s: &Situation<'_>, every: u16) -> Date {
     let due = add_days(s.began(), every.into());
     if s.known.done.first_at.is_none() { due.max(s.today()) } else { due }
+}
+
+/// The run-off is read again soon where the last was not as it should be.
+fn run_off_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> (Date, Message) {
+    let usual = by_interval(Check::RunOff, last, every, s);
+    let amiss = s.known.tank.run_off.filter(|seen| judge_run_off(&seen.value, s).tone > Tone::Fine);
+    match amiss {
+        Some(seen) if s.known.done.skipped_at(Check::RunOff.code()).is_none() => {
+            let on = add_days(s.date(seen.at), FIGURES.run_off.again_days as i64);
+            if on < usual.0 { (on, say!("routine.run_off_again", day = day(s.date(seen.at), s.today()))) } else { usual }
+        }
+        _ => usual,
+    }
 }
 
 /// Where nobody has measured yet what they drink, a small vessel is not left unread for a week: plants like these tell by when.

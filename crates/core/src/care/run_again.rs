@@ -24,7 +24,8 @@ pub fn unseen(s: &Situation<'_>) -> Vec<&'static str> {
 pub(crate) fn unseen_since(stopped: Stopped, traits: &Traits) -> Vec<&'static str> {
     let stops = |part: &&str| match *part {
         "water_sounds_right" | "bubbles" => true,
-        "timer_right" => stopped.by_cut,
+        // Where a timer feeds, it is what brings the water.
+        "timer_right" => stopped.by_cut || traits.to_waste,
         _ => false,
     };
     let parts = Running::parts(traits, false).into_iter();
@@ -41,7 +42,7 @@ pub fn lasts(s: &Situation<'_>) -> Option<f64> {
 /// The reminder to plug in again, where pump or air can be switched off.
 #[must_use]
 pub fn off_for_a_moment(s: &Situation<'_>) -> Option<Wait> {
-    let runs = s.system.traits.circulates || s.system.traits.aerated;
+    let runs = s.system.traits.pumped() || s.system.traits.aerated;
     runs.then(|| Wait::new(WaitFor::SwitchedOff, FIGURES.findings.off_minutes))
 }
 
@@ -49,7 +50,7 @@ pub fn off_for_a_moment(s: &Situation<'_>) -> Option<Wait> {
 pub(super) fn run_again(s: &Situation<'_>) -> Option<Task> {
     let stopped = s.known.readings.stopped?;
     let parts = unseen(s);
-    let waters = parts.iter().any(|part| *part != "timer_right");
+    let waters = parts.iter().any(|part| *part != "timer_right" || s.system.traits.to_waste);
     let name = if stopped.value.by_cut { say!("run_again.name_cut") } else { say!("run_again.name_off") };
     let asked: Vec<Message> = parts.iter().map(|part| Message::of("running.question", part, "say")).collect();
     let since = || day(s.date(stopped.at), s.today());

@@ -100,6 +100,10 @@ impl Pouring {
 /// The advice, once two stretches of uptake are known.
 #[must_use]
 pub fn top_off_advice(s: &Situation<'_>) -> Option<TopOffAdvice> {
+    // Where nothing comes back the water keeps the strength that it was mixed at.
+    if s.system.traits.to_waste {
+        return None;
+    }
     let ledger = &s.known.lessons.ledger;
     let aim = s.ec_target()?.aim;
     let (taken, a_day) = (ledger.takes_up(aim)?, ledger.water_a_day()?);

@@ -44,7 +44,7 @@ pub(super) fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         ("run_again", ..) => visit("look", say!("way.look")),
         ("catch_up", ..) | (_, Some(Check::Level), _) => visit("level", say!("way.read")),
         (_, Some(Check::Change), _) => change(),
-        (_, Some(Check::Readings), _) => measure(),
+        (_, Some(Check::Readings | Check::RunOff), _) | (_, None, Some(Subject::RunOff)) => measure(),
         (_, Some(Check::WaterGlass), _) => visit("glass", say!("way.look")),
         (_, Some(Check::Roots), _) | ("root_look", ..) => visit("roots", say!("way.look")),
         (_, Some(Check::Plants), _) => visit("look", say!("way.look")),

@@ -5,7 +5,7 @@ use super::poured::{Batch, Correction, Dosed, Premix, PremixIn};
 use super::treatment::Treatment;
 use super::{
     Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Meshes, Plants, PutOff, RootStage, Roots,
-    Running, Sensed, Subject, TopOff, WaterGlass,
+    RunOff, Running, Sensed, Subject, TopOff, WaterGlass,
 };
 use crate::message::count;
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millimetres, Note, PhReading};
@@ -52,6 +52,10 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
     pub ec: Option<EcReading>,
+    /// What ran out of the pots, where a timer feeds and nothing comes back.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
+    pub run_off: Option<RunOff>,
     /// A glass of the water.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
@@ -414,6 +418,7 @@ impl Visit {
             return Err(refuse!("visit_minutes", found = count(found), most = count(MOST_MINUTES)).at("minutes"));
         }
         self.check_left_behind(system)?;
+        self.run_off.map_or(Ok(()), |run_off| run_off.check(system, self.temperature)).at("run_off")?;
         if let Some(twice) = self.done.iter().enumerate().find(|(n, check)| self.done[..*n].contains(check)) {
             return Err(refuse!("check_twice", check = twice.1.name()).at("done"));
         }
@@ -466,6 +471,7 @@ impl Visit {
             (Check::Plants, self.plants.is_some()),
             (Check::Level, self.measured(system).is_some()),
             (Check::Readings, self.ph.is_some() || ec),
+            (Check::RunOff, self.run_off.is_some()),
             (Check::WaterGlass, self.glass.is_some()),
             (Check::Roots, self.roots.as_ref().is_some_and(|roots| roots.stage().is_some())),
             (Check::Light, self.lamp.is_some_and(|lamp| lamp.hours.is_some() || lamp.gap.is_some())),

@@ -22,6 +22,7 @@ pub enum Subject {
     Roots,
     TopOff,
     Light,
+    RunOff,
 }
 
 impl Subject {
@@ -39,6 +40,7 @@ impl Subject {
             Self::Roots => "roots",
             Self::TopOff => "top_off",
             Self::Light => "light",
+            Self::RunOff => "run_off",
         }
     }
 
@@ -99,7 +101,7 @@ impl Running {
             ("water_sounds_right", traits.circulates),
             ("bubbles", traits.aerated),
             ("outlets_wet", traits.sprayers),
-            ("timer_right", traits.light),
+            ("timer_right", traits.light || traits.to_waste),
             ("dry_floor", true),
             ("plug_right", traits.mains()),
             ("bottles_away", children),

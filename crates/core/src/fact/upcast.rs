@@ -17,7 +17,8 @@ use std::borrow::Cow;
 /// - 6: a change says where its water was mixed, a rinse what was in the meshes; nothing has to be rewritten.
 /// - 7: a visit that topped off may have moved the pH too, bottles in reach are a fault, equipment is serviced;
 ///   nothing has to be rewritten.
-pub const ENTRY_VERSION: i64 = 7;
+/// - 8: a visit may tell of run-off, and of the height in the top-off reservoir; nothing has to be rewritten.
+pub const ENTRY_VERSION: i64 = 8;
 
 /// From this shape on `overruled` has subjects as its keys.
 const OVERRULED_BY_SUBJECT: i64 = 2;
@@ -31,7 +32,8 @@ const ROOTS_MAY_BE_OPEN: i64 = 4;
 /// - 2: it is a trait.
 /// - 3: systems may say what is done about root rot; nothing has to be rewritten.
 /// - 4: systems may name their equipment; nothing has to be rewritten.
-pub const CARD_VERSION: i64 = 4;
+/// - 5: systems may say how large their top-off reservoir is, and how a timer feeds; nothing has to be rewritten.
+pub const CARD_VERSION: i64 = 5;
 
 /// From this shape on channels are a trait.
 const CHANNELS_ARE_A_TRAIT: i64 = 2;

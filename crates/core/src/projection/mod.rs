@@ -26,7 +26,7 @@ pub use readings::{Readings, Stopped};
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
 pub use supply::{Supply, SupplyPoint, behind, drinks};
-pub use tank::{Tank, VolumePoint, salts_gather};
+pub use tank::{SeenRunOff, Tank, VolumePoint, salts_gather};
 pub use touched::{Touched, touches};
 pub use uptake::{Uptake, uptake};
 

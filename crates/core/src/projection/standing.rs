@@ -77,6 +77,8 @@ struct Rates {
     drinks: Option<Uptake>,
     takes_up: Option<Range>,
     ph_a_day: f64,
+    /// Water leaves with all that is in it.
+    to_waste: bool,
 }
 
 impl Rates {
@@ -88,6 +90,7 @@ impl Rates {
                 .and_then(|around| known.lessons.ledger.takes_up(around))
                 .map(|u| (u.low.get(), u.value.get(), u.high.get())),
             ph_a_day: Standing::ph_a_day(known),
+            to_waste: system.traits.to_waste,
         }
     }
 
@@ -372,7 +375,7 @@ fn read_ph(reading: PhReading, at: Timestamp) -> Guess {
 /// Carries a strength on while water is drunk: S − u · w over what is left.
 fn carry_ec(ec: &mut Guess, litres: f64, (quiet, usual, thirsty): Range, rates: &Rates, behind: &Behind, days: f64) {
     let figures = &FIGURES.strength;
-    if rates.drinks.is_none() {
+    if rates.drinks.is_none() || rates.to_waste {
         let off = ec.value * figures.widens * days;
         (ec.low, ec.high) = ((ec.low - off).max(0.0), ec.high + off);
         return;

@@ -1,6 +1,6 @@
 //! The top-off reservoir behind the float valve: what stood in it, and what it feeds a day.
 
-use super::uptake::{Uptake, uptake_of};
+use super::uptake::{Uptake, given, uptake_of};
 use super::{Known, Projection, keep_last, uptake};
 use crate::calendar::days_between;
 use crate::fact::{Body, Entry, PremixIn};
@@ -114,7 +114,10 @@ impl Supply {
 pub fn drinks(known: &Known, system: &System) -> Option<Uptake> {
     let behind = || known.supply.feeds().filter(|feeds| feeds.a_day > Litres::ZERO);
     let behind = if system.traits.top_off_reservoir { behind() } else { None };
-    behind.or_else(|| uptake(&known.tank))
+    behind.or_else(|| match system.feeding {
+        Some(feeding) => given(&known.tank, feeding),
+        None => uptake(&known.tank),
+    })
 }
 
 /// What is behind the float valve at a moment, where so much is drunk a day; nothing where there is none, or nobody knows

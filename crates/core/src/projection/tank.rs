@@ -4,8 +4,8 @@
 use super::{Line, Projection, keep_last, uptake};
 use crate::fact::{Body, Change, Dated, Entry, TopOffWater, Visit};
 use crate::figures::FIGURES;
-use crate::quantity::{Conductivity, Litres};
-use crate::system::System;
+use crate::quantity::{Conductivity, Litres, PhReading};
+use crate::system::{Feeding, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 
@@ -22,10 +22,28 @@ pub struct VolumePoint {
     pub added: Litres,
     /// Whether the water was changed here: no uptake is read across it.
     pub changed: bool,
+    /// What the timer was set to feed a day until then, where what runs out is gone.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fed_a_day: Option<Litres>,
 }
 
 /// Enough for eight intervals of uptake and the last refills.
 const VOLUME_POINTS: usize = 9;
+
+/// Run-off as it was read, and what it is held against.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+pub struct SeenRunOff {
+    /// Its EC, at 25 °C.
+    pub ec: Option<Conductivity>,
+    /// EC of the feed that went in: read on the same visit, else as it was read last.
+    pub feed: Option<Conductivity>,
+    /// Its pH.
+    pub ph: Option<PhReading>,
+    /// How much of what was given ran through, 0–1.
+    pub share: Option<f64>,
+    /// Litres of one feed, as the timer was set then.
+    pub set: Option<Litres>,
+}
 
 /// The water that stands in the tank.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
@@ -47,6 +65,9 @@ pub struct Tank {
     pub last_change: Option<Timestamp>,
     /// The line that roots are used to.
     pub line: Line,
+    /// Run-off as it was last read, where a timer feeds and nothing comes back.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub run_off: Option<Dated<SeenRunOff>>,
 }
 
 /// Whether salts gather between two readings of EC and volume, with nothing but plain water in between: EC is up while the
@@ -88,6 +109,8 @@ impl Tank {
             }
         }
         self.fed |= fed(visit);
+        let seen = SeenRunOff::of(visit, self.ec.map(|ec| ec.value), system);
+        self.run_off = seen.map(|value| Dated { at, value }).or(self.run_off);
         if measured.is_none() && visit.top_off.is_none() && visit.drained.is_none() {
             return;
         }
@@ -97,7 +120,8 @@ impl Tank {
         let rim = system.reservoir.shape.capacity();
         let after = measured.map(|standing| ((standing - drained).or_nothing() + added).min(rim));
         self.topped_off_since_change = Some(self.topped_off_since_change.unwrap_or(Litres::ZERO) + added);
-        self.push(VolumePoint { at, before: measured, after, added, changed: drained > Litres::ZERO });
+        let fed_a_day = system.feeding.map(Feeding::a_day);
+        self.push(VolumePoint { at, before: measured, after, added, changed: drained > Litres::ZERO, fed_a_day });
     }
 
     fn change(&mut self, at: Timestamp, change: &Change) {
@@ -111,6 +135,7 @@ impl Tank {
             after: Some(change.volume_after),
             added: Litres::ZERO,
             changed: true,
+            fed_a_day: None,
         });
         (self.ec_before, self.full_reading, self.fed) = (None, None, false);
         self.ec = change.ec_after().map(|value| Dated { at, value });
@@ -120,6 +145,22 @@ impl Tank {
         let thirst = self.thirst();
         self.line.note(point.at, (point.before, point.after), point.added, thirst);
         keep_last(&mut self.volumes, point, VOLUME_POINTS);
+    }
+}
+
+impl SeenRunOff {
+    /// What a visit read of it; `last` is the EC of the feed as it was read last.
+    #[must_use]
+    pub fn of(visit: &Visit, last: Option<Conductivity>, system: &System) -> Option<Self> {
+        let run_off = visit.run_off?;
+        let read = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
+        Some(Self {
+            ec: run_off.strength(visit.temperature),
+            feed: read.or(last),
+            ph: run_off.ph,
+            share: run_off.share(),
+            set: system.feeding.map(|feeding| feeding.litres),
+        })
     }
 }
 

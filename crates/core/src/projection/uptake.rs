@@ -5,6 +5,7 @@ use crate::calendar::days_between;
 use crate::figures::FIGURES;
 use crate::quantity::Litres;
 use crate::statistics::{median, quantile};
+use crate::system::Feeding;
 use jiff::Timestamp;
 
 /// Water used a day: the middle, and how far the intervals spread.
@@ -24,6 +25,21 @@ pub struct Uptake {
 /// them. Water that was added unmeasured in between is counted. `None` until one interval is known.
 #[must_use]
 pub fn uptake(tank: &Tank) -> Option<Uptake> {
+    uptake_of(&rates(tank).map(|(rate, _)| rate).collect::<Vec<_>>())
+}
+
+/// The same where a timer feeds: so much of what it was set to was given, and it is set to this now. Until that is read, what
+/// it is set to.
+#[must_use]
+pub(super) fn given(tank: &Tank, feeding: Feeding) -> Option<Uptake> {
+    let now = feeding.a_day();
+    let of_now = |(rate, set): (f64, Option<Litres>)| set.map_or(rate, |set| rate * (now / set));
+    let set = || Some(Uptake { low: now, a_day: now, high: now, intervals: 0 });
+    uptake_of(&rates(tank).map(of_now).collect::<Vec<_>>()).or_else(set)
+}
+
+/// Water used a day over each interval, and what the timer was set to by then.
+fn rates(tank: &Tank) -> impl Iterator<Item = (f64, Option<Litres>)> {
     let mut rates = Vec::new();
     let mut from: Option<(Timestamp, Litres)> = None;
     let mut added = Litres::ZERO;
@@ -42,13 +58,13 @@ pub fn uptake(tank: &Tank) -> Option<Uptake> {
             let days = days_between(start, point.at);
             if days >= FIGURES.uptake.shortest {
                 // A level that rose by itself was misread, or filled unseen: it says nothing was drunk.
-                rates.push((stood + added - before).or_nothing().get() / days);
+                rates.push(((stood + added - before).or_nothing().get() / days, point.fed_a_day));
             }
         }
         from = point.after.map(|after| (point.at, after));
         added = Litres::ZERO;
     }
-    uptake_of(&rates)
+    rates.into_iter()
 }
 
 /// The middle and the spread of some rates, in litres a day; `None` where there are none.

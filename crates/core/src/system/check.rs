@@ -13,6 +13,7 @@ pub enum Check {
     LookIn,
     Level,
     Readings,
+    RunOff,
     WaterGlass,
     Roots,
     Plants,
@@ -71,6 +72,7 @@ pub enum Need {
     Channels,
     Controller,
     TopOffReservoir,
+    ToWaste,
     /// A pump or an air pump.
     Powered,
     /// Light reaches the water.
@@ -90,6 +92,7 @@ impl Need {
             Self::Channels => traits.channels,
             Self::Controller => traits.controller,
             Self::TopOffReservoir => traits.top_off_reservoir,
+            Self::ToWaste => traits.to_waste,
             Self::Powered => traits.powered(),
             Self::LetsLightIn => !traits.opaque,
         }
@@ -126,6 +129,7 @@ impl Check {
             Self::LookIn => "look_in",
             Self::Level => "level",
             Self::Readings => "readings",
+            Self::RunOff => "run_off",
             Self::WaterGlass => "water_glass",
             Self::Roots => "roots",
             Self::Plants => "plants",

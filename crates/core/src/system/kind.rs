@@ -1,6 +1,6 @@
 //! The kinds of system, read from `data/kinds.toml`.
 
-use super::Traits;
+use super::{TopOffMethod, Traits};
 use crate::message::Message;
 use crate::reservoir::RefillMethod;
 use serde::{Deserialize, Serialize};
@@ -21,6 +21,7 @@ pub enum Kind {
     SprayTote,
     EbbAndFlow,
     RecirculatingDrip,
+    RunToWaste,
     Rack,
 }
 
@@ -38,6 +39,9 @@ pub struct KindFacts {
     /// The usual refill method.
     #[serde(default)]
     pub refill: RefillMethod,
+    /// How it is usually topped off.
+    #[serde(default)]
+    pub top_off: TopOffMethod,
     /// Hours that roots last in it once pump or air has stopped; absent where nothing runs.
     #[serde(default)]
     pub lasts_hours: Option<f64>,
@@ -76,6 +80,7 @@ impl Kind {
             Self::SprayTote => "spray_tote",
             Self::EbbAndFlow => "ebb_and_flow",
             Self::RecirculatingDrip => "recirculating_drip",
+            Self::RunToWaste => "run_to_waste",
             Self::Rack => "rack",
         }
     }

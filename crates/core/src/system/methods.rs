@@ -236,6 +236,9 @@ impl Methods {
         if self.top_off == TopOffMethod::Reservoir && !traits.top_off_reservoir {
             return Err(refuse!("no_top_off_reservoir").at("top_off"));
         }
+        if traits.to_waste && matches!(self.top_off, TopOffMethod::Plain | TopOffMethod::LightFeed) {
+            return Err(refuse!("thins_the_feed").at("top_off"));
+        }
         match self.alkalinity {
             Some(found) if !(0.0..=MOST_ALKALINITY).contains(&found) => {
                 Err(refuse!("alkalinity", found = plain(found), most = plain(MOST_ALKALINITY)).at("alkalinity"))

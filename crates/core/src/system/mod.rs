@@ -2,6 +2,7 @@
 
 mod check;
 mod equipment;
+mod feeding;
 mod hands;
 mod kind;
 mod methods;
@@ -10,6 +11,7 @@ mod port_set;
 
 pub use check::{Check, CheckFacts, Need, checks};
 pub use equipment::{Equipment, EquipmentFacts, EquipmentKind, Serviced, Stops, equipment};
+pub use feeding::Feeding;
 pub use hands::{HandStep, hand_steps};
 pub use kind::{Kind, KindFacts, kinds};
 pub use methods::{
@@ -55,6 +57,9 @@ pub struct Traits {
     /// A float valve fed from a top-off reservoir.
     #[serde(default)]
     pub top_off_reservoir: bool,
+    /// A timer feeds the pots, and what runs out of them is gone: no root hangs in the reservoir, and nothing comes back.
+    #[serde(default)]
+    pub to_waste: bool,
     /// A controller with fixed probes.
     #[serde(default)]
     pub controller: bool,
@@ -85,6 +90,7 @@ impl Default for Traits {
             sprayers: false,
             mesh_filters: false,
             top_off_reservoir: false,
+            to_waste: false,
             controller: false,
             light: false,
             opaque: false,
@@ -95,16 +101,22 @@ impl Default for Traits {
 }
 
 impl Traits {
-    /// Water that is neither moved nor aerated.
+    /// Water that is neither moved nor aerated, with roots in it.
     #[must_use]
     pub fn still(&self) -> bool {
-        !self.circulates && !self.aerated
+        !self.circulates && !self.aerated && !self.to_waste
+    }
+
+    /// Whether a pump brings the water to the plants, all the time or by a timer.
+    #[must_use]
+    pub fn pumped(&self) -> bool {
+        self.circulates || self.to_waste
     }
 
     /// Whether anything hangs on a plug: a pump, air, sprayers.
     #[must_use]
     pub fn powered(&self) -> bool {
-        self.circulates || self.aerated || self.sprayers
+        self.pumped() || self.aerated || self.sprayers
     }
 
     /// Whether something fills or doses the vessel by itself: a float valve, a controller.
@@ -199,6 +211,9 @@ pub struct System {
     /// The vessel behind the float valve, where its size is known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub drum: Option<Shape>,
+    /// How the timer feeds, where what runs out is gone.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub feeding: Option<Feeding>,
     /// Its turn on a round of its place, 1–999, where the way through the room sets one.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(minimum = 1, maximum = 999)]
@@ -299,6 +314,15 @@ impl System {
             }
             drum.check().at("drum")?;
         }
+        if self.traits.to_waste && self.traits.circulates {
+            return Err(refuse!("to_waste_comes_back").at("traits.to_waste"));
+        }
+        if let Some(feeding) = self.feeding {
+            if !self.traits.to_waste {
+                return Err(refuse!("feeding_comes_back").at("feeding"));
+            }
+            feeding.check(self.highest()).at("feeding")?;
+        }
         self.methods.check(&self.traits).at("methods")?;
         let most = self.reservoir.maximum;
         for (field, amount) in [("traits.drain_back", self.traits.drain_back), ("traits.heel", self.traits.heel)] {
@@ -312,6 +336,9 @@ impl System {
             let most = (rim - drain_back).or_nothing();
             let refusal = refuse!("maximum_floods", found = found, drain_back = drain_back, rim = rim, most = most);
             return Err(refusal.at("reservoir.maximum"));
+        }
+        if self.traits.to_waste && self.refill != RefillMethod::NoLimit {
+            return Err(refuse!("limit_without_roots").at("refill"));
         }
         if self.traits.still() && self.refill == RefillMethod::NoLimit {
             return Err(refuse!("still_without_limit").at("refill"));

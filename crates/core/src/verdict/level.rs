@@ -79,6 +79,7 @@ fn lasts(volume: Litres, uptake: Option<Uptake>, s: &Situation<'_>) -> Message {
 fn how_sure(uptake: Option<Uptake>) -> Message {
     match uptake {
         None => say!("verdict.level.sure_unknown"),
+        Some(Uptake { intervals: 0, .. }) => say!("verdict.level.sure_timer"),
         Some(uptake) => say!("verdict.level.sure", intervals = count(uptake.intervals)),
     }
 }

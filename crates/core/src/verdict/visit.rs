@@ -2,14 +2,14 @@
 
 use super::{
     Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_lamp, judge_level, judge_ph_of,
-    judge_ph_poured, judge_plants, judge_roots, judge_running, judge_seen_plants, judge_temperature_of, judge_top_off,
+    judge_ph_poured, judge_plants, judge_roots, judge_run_off, judge_running, judge_seen_plants, judge_temperature_of, judge_top_off,
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
 use crate::fact::{LampSeen, Roots, Running, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, plain};
-use crate::projection::Standing;
+use crate::projection::{SeenRunOff, Standing};
 use crate::quantity::{About, Conductivity, Litres};
 use crate::refill::{limit_of, too_wide};
 use crate::refusal::{AtField, Refusal};
@@ -99,6 +99,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     visit.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
     visit.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
     visit.check_left_behind(system)?;
+    visit.run_off.map_or(Ok(()), |run_off| run_off.check(system, visit.temperature)).at("run_off")?;
     let read = visit.ec.map(|ec| ec.at_25(visit.temperature)).transpose().at("ec")?;
     // What was typed on this visit counts at once: first what was read, then what was poured.
     let mut standing = s.water();
@@ -128,6 +129,8 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
         let ask = EcAsk { ec: About::exactly(ec), target: target.as_ref(), system, volume, room, before: earlier };
         verdicts.push(judge_ec(ask));
     }
+    let run_off = SeenRunOff::of(visit, tank.ec.map(|ec| ec.value), system);
+    verdicts.extend(run_off.map(|seen| judge_run_off(&seen, s)));
     verdicts.extend(visit.glass.map(|glass| judge_glass(glass, system.traits.opaque)));
     verdicts.extend(
         visit.roots.as_ref().and_then(|r| Some(judge_roots(r.stage()?, r.answers.stained(), system.methods.root_rot))),
@@ -169,6 +172,7 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     verdicts.extend(strength(&water, s));
     verdicts.extend(source_changed(s));
     verdicts.extend(readings.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
+    verdicts.extend(s.known.tank.run_off.map(|d| (d.at, judge_run_off(&d.value, s))));
     verdicts.extend(lamp_seen(s));
     // Too low or too high as it was left: it runs dry, or over when the pump stops.
     let inside = system.reservoir.minimum..=system.highest() * (1.0 + FIGURES.level.over);

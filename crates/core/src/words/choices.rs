@@ -52,6 +52,7 @@ pub const LISTS: [(&str, &[&str]); 56] = [
             "sprayers",
             "mesh_filters",
             "top_off_reservoir",
+            "to_waste",
             "controller",
             "light",
             "opaque",

@@ -2,9 +2,9 @@
 
 use crate::fact::{
     Batch, Body, CaseLook, Change, ChangeExtent, ChangeParts, Correction, Happened, Harvested, LampSeen, Premix,
-    PremixIn, PutOff, TopOffWater, Treatment, TreatmentKind, Used, Visit,
+    PremixIn, PutOff, RunOff, TopOffWater, Treatment, TreatmentKind, Used, Visit,
 };
-use crate::message::{Message, Param, count, member};
+use crate::message::{Message, Param, count, member, percent};
 use crate::quantity::{Note, PhReading};
 use crate::say;
 use crate::system::{PortSet, Serviced, System};
@@ -85,6 +85,7 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
             None => say!("entry.glass", clarity = clarity),
         });
     }
+    lines.extend(visit.run_off.map(|run_off| say_run_off(run_off, visit)));
     if let Some((roots, stage)) = visit.roots.as_ref().and_then(|roots| Some((roots, roots.stage()?.say()))) {
         lines.push(say!("entry.roots", stage = stage, at = at_ports(roots.ports.as_ref())));
     }
@@ -113,6 +114,14 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     lines.extend(overruled.map(|(subject, reason)| say!("entry.overruled", subject = subject.say(), why = reason)));
     lines.extend(say_note(visit.note.as_ref()));
     lines
+}
+
+/// What ran out of the pots: its share, EC and pH, as far as they were read.
+fn say_run_off(run_off: RunOff, visit: &Visit) -> Message {
+    let share = run_off.share().map(|share| say!("entry.run_off_share", share = percent((share * 100.0).round())));
+    let ec = run_off.strength(visit.temperature).map(|ec| say!("entry.ec", ec = ec));
+    let all: Vec<Message> = [share, ec, run_off.ph.map(say_ph)].into_iter().flatten().collect();
+    say!("entry.run_off", all = all)
 }
 
 fn say_change(change: &Change, system: &System) -> Vec<Message> {

@@ -332,6 +332,7 @@ impl Garden {
             rules: vec![],
             equipment: vec![],
             drum: None,
+            feeding: None,
             turn: None,
             since: "2027-01-01".parse().unwrap(),
             note: None,

@@ -53,6 +53,7 @@ fn system(n: usize) -> Result<System> {
         rules: vec![],
         equipment: vec![],
         drum: None,
+        feeding: None,
         turn: None,
         since: "2024-01-01".parse()?,
         note: None,

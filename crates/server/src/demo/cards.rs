@@ -199,6 +199,7 @@ impl Cast {
             rules: vec![],
             equipment: vec![],
             drum: None,
+            feeding: None,
             turn: None,
             since: add_days(self.today, -112),
             note: None,

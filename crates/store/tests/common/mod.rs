@@ -54,6 +54,7 @@ pub fn row(name: &str) -> System {
         rules: vec![],
         equipment: vec![],
         drum: None,
+        feeding: None,
         turn: None,
         since: "2027-01-01".parse().unwrap(),
         note: None,
