@@ -36,7 +36,7 @@ pub fn dry<'a>(s: &Situation<'a>) -> Vec<Dry<'a>> {
     let now = s.now.timestamp();
     let seen = s.known.happened.roots_reach.filter(|at| days_between(*at, now) <= figures.seen_days);
     let one = |planting: &'a Planting| {
-        let age = f64::from((s.today() - planting.planted_on).get_days());
+        let age = f64::from((s.today() - planting.growing_since()).get_days());
         let young = planting.stage <= Stage::Seedling || age <= figures.young_days;
         let reached = seen.is_some_and(|at| s.date(at) >= planting.planted_on);
         let roots = planting.root_length(s.today());

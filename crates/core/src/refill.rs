@@ -101,7 +101,7 @@ pub fn limit_of(standing: &About<Litres>, s: &Situation<'_>) -> RefillLimit {
 
 /// Whether nothing stands here but seedlings lately planted, whose roots do not reach the water yet.
 pub(crate) fn young(s: &Situation<'_>) -> bool {
-    let since = |planting: &Planting| f64::from((s.today() - planting.planted_on).get_days());
+    let since = |planting: &Planting| f64::from((s.today() - planting.growing_since()).get_days());
     let reaches = |p: &Planting| p.stage > Stage::Seedling || since(p) > FIGURES.refill.young_days;
     s.system.refill != RefillMethod::NoLimit && s.plants() > 0 && !s.grows(|p| p.stage != Stage::Done && reaches(p))
 }

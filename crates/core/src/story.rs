@@ -60,6 +60,8 @@ pub struct Story<W = Message> {
     pub cost: Vec<W>,
     /// What ailed the system meanwhile.
     pub cases: Vec<W>,
+    /// What died, or was thrown away.
+    pub lost: Vec<W>,
     /// What was picked.
     pub harvest: W,
 }
@@ -85,6 +87,7 @@ impl<W> Story<W> {
             minutes: self.minutes.map(say),
             cost: all(self.cost),
             cases: all(self.cases),
+            lost: all(self.lost),
             harvest: say(self.harvest),
         }
     }
@@ -186,6 +189,15 @@ fn between(from: Timestamp, to: Timestamp, s: &Situation<'_>) -> u32 {
     u32::try_from((s.date(to) - s.date(from)).get_days()).unwrap_or(0)
 }
 
+fn lost<'a>(s: &'a Situation<'_>) -> impl Fn(&(Timestamp, PortSet)) -> Message + 'a {
+    |(at, ports)| say!("story.lost", ports = ports.say(), day = day(s.date(*at), s.today()))
+}
+
+/// The last millisecond of what was so.
+fn just_before(at: Timestamp) -> Timestamp {
+    Timestamp::from_millisecond(at.as_millisecond() - 1).unwrap_or(at)
+}
+
 fn said_harvest(picked: Option<&Picked>) -> Message {
     let Some(picked) = picked else { return say!("story.no_harvest") };
     let mut of: Vec<Message> = Vec::new();
@@ -242,18 +254,21 @@ fn cost(products: &BTreeMap<Uuid, (Name, f64, AmountUnit)>, prices: &BTreeMap<Uu
     each.collect()
 }
 
-/// Tells the story of a planting from the log of its system. `prices` are those of products that have one.
+/// Tells the story of a planting from the log of its system; only up to a moment, where it went on elsewhere then. `prices`
+/// are those of products that have one.
 #[must_use]
 pub fn story(
     id: Uuid,
     timeline: &Timeline<Planting>,
     entries: &[Entry],
     prices: &BTreeMap<Uuid, Price>,
+    until: Option<Timestamp>,
     s: &Situation<'_>,
 ) -> Story {
     let (from, end) = span(timeline, s);
+    let end = until.map(|until| end.map_or(until, |end| end.min(until)).max(from)).or(end);
     let to = end.unwrap_or_else(|| s.now.timestamp());
-    let planting = timeline.now();
+    let planting = until.map_or(timeline.now(), |until| timeline.at(just_before(until)));
     let mut sums = Sums::default();
     for entry in effective(entries).into_iter().filter(|entry| (from..=to).contains(&entry.at)) {
         sums.entry(entry, share(&timeline.at(entry.at).ports, entry.at, s));
@@ -287,6 +302,7 @@ pub fn story(
         }),
         cost: cost(&sums.products, prices),
         cases: cases(s.known, from, to, s),
+        lost: s.known.happened.lost.get(&id).into_iter().flatten().filter(|(at, _)| *at <= to).map(lost(s)).collect(),
         harvest,
     }
 }

@@ -15,6 +15,8 @@ pub enum WayTo {
     Change,
     /// What grows here, in the set-up.
     Plantings,
+    /// The system itself, in the set-up.
+    System,
 }
 
 /// The way to where a thing is done.

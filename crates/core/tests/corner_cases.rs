@@ -70,7 +70,11 @@ fn traits_give_a_system_its_checks() {
         assert!(has(traits, check) && !has(none, check), "{check:?}");
     }
     let by_trait: Vec<Check> = checks().iter().map(|facts| facts.key).filter(|check| !check.applies(&none)).collect();
-    assert_eq!(by_trait, [Check::RunOff, Check::Stone, Check::Filters, Check::Sprayers, Check::Light], "what needs a trait");
+    assert_eq!(
+        by_trait,
+        [Check::RunOff, Check::Stone, Check::Filters, Check::Sprayers, Check::Light],
+        "what needs a trait"
+    );
 }
 
 #[test]

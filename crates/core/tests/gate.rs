@@ -35,6 +35,8 @@ fn at_tub() -> SystemFacts {
     SystemFacts {
         named: vec![],
         picked: vec![],
+        sources: vec![],
+        cards: 0,
         id: Uuid::from_u128(9),
         archived: false,
         history: Timeline::always(tub()),

@@ -518,7 +518,7 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
         visit("2027-03-08 09:00", picked(false, Some(90.0), None)),
     ];
     let mut garden = turned(lit(), basil, Stage::Vegetative, "2027-02-15", &log, "2027-03-09 09:00");
-    let alone = story(BASIL, &garden.planted[0], &log, &prices(), &garden.situation()).said();
+    let alone = story(BASIL, &garden.planted[0], &log, &prices(), None, &garden.situation()).said();
     assert_eq!((alone.days, alone.over), (36, false));
     assert_eq!(alone.water, "90.0 L of water, its share by ports", "the water of before it was planted is not its");
     assert_eq!(alone.products, ["Leaf feed A: 200 mL"]);
@@ -534,7 +534,7 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
     assert_eq!(alone.told, "Basil has stood here for 36 days, since Mon 1 Feb. Picked 2 times: 150 g.");
     // Beside twelve ports of dill it is a quarter of what was poured.
     garden.planted.push(Timeline::always(planting("Dill", (5, 16), Stage::Vegetative)));
-    let quarter = story(BASIL, &garden.planted[0], &log, &prices(), &garden.situation()).said();
+    let quarter = story(BASIL, &garden.planted[0], &log, &prices(), None, &garden.situation()).said();
     assert_eq!(quarter.water, "22.5 L of water, its share by ports");
     assert_eq!(quarter.products, ["Leaf feed A: 50.0 mL"]);
     // Done, it is told as over, by the day on which it was.
@@ -546,7 +546,7 @@ fn the_story_of_a_crop_adds_up_its_share_of_what_was_poured() {
         &log,
         "2027-03-09 09:00",
     );
-    let over = story(BASIL, &garden.planted[0], &log, &prices(), &garden.situation()).said();
+    let over = story(BASIL, &garden.planted[0], &log, &prices(), None, &garden.situation()).said();
     assert!(over.over && over.days == 29, "{over:?}");
 }
 

@@ -27,6 +27,7 @@ mod happened;
 mod house;
 mod humane_week;
 mod mixing;
+mod moves;
 mod one_order;
 mod one_water;
 mod outing;

@@ -48,8 +48,7 @@ fn a_danger_is_first_over_any_neglect_and_stays_until_somebody_sees_it_mended() 
                 ];
                 let kale = || vec![planting("Kale", (1, 4), Stage::Vegetative)];
                 let mut garden = Garden::new(system(facts.key), kale(), &log, NOW);
-                let plug =
-                    garden.system.traits.aerated || garden.system.traits.pumped() || garden.system.traits.light;
+                let plug = garden.system.traits.aerated || garden.system.traits.pumped() || garden.system.traits.light;
                 let rank = if rank == Rank::People && !plug && part != "bottles_away" { Rank::Hours } else { rank };
                 let is_first = |garden: &Garden| {
                     let tasks = garden.tasks();

@@ -124,10 +124,10 @@ fn run_off_that_cannot_be_is_refused_in_words() {
     let s = garden.situation();
     let refused = |run_off: RunOff| {
         let visit = Visit { run_off: Some(run_off), ..Visit::default() };
-        let judged = judge_visit(&visit, &s).unwrap_err();
-        let checked = Body::Visit(visit).check(&garden.system, &adult()).unwrap_err();
-        assert_eq!(judged.code, checked.code, "the page and the log refuse the same");
-        checked.said().found
+        // Half of it may be on its way while it is typed, and is refused once it is recorded.
+        let half = run_off.caught.is_none() || run_off.given.is_none();
+        assert_eq!(judge_visit(&visit, &s).is_ok(), half);
+        Body::Visit(visit).check(&garden.system, &adult()).unwrap_err().said().found
     };
     assert_eq!(refused(caught(0.3, 0.1)), "found 0.30 L caught of 0.10 L given");
     assert_eq!(refused(RunOff::default()), "found run-off without a figure");

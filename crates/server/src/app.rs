@@ -3,7 +3,7 @@
 
 use crate::api::{
     archive, bench, cards, care, carries, changes, compare, cover, description, entries, health, knowledge, log,
-    pictures, readings, timers,
+    pictures, readings, story, timers,
 };
 use crate::book::Book;
 use crate::guard::{Hosts, guard};
@@ -83,7 +83,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))
         .service(at("/api/systems/{id}/sheet", "GET, HEAD").route(get().to(care::read_sheet)))
         .service(at("/api/systems/{id}/put-off/{code}", "GET, HEAD").route(get().to(care::read_choices)))
-        .service(at("/api/plantings/{id}/story", "GET, HEAD").route(get().to(care::read_story)))
+        .service(at("/api/plantings/{id}/story", "GET, HEAD").route(get().to(story::read_story)))
         .service(at("/api/systems/{id}/carries", "POST").route(post().to(carries::judge_planting)))
         .service(at("/api/systems/{id}/judge", "POST").route(post().to(care::judge)))
         .service(at("/api/systems/{id}/doubts", "POST").route(post().to(care::doubt)))

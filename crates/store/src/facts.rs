@@ -7,7 +7,11 @@ use jiff::tz::TimeZone;
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Place};
 use mopsel_core::fact::{Actor, Body, Draft, StoredCard, StoredRun, Timeline, Version};
-use mopsel_core::gate::{CardFacts, Command, Facts, Named, PersonNow, PickedCard, SystemFacts, TimerFacts};
+use mopsel_core::gate::{
+    CardFacts, Command, Facts, Named, PersonNow, PickedCard, SourceFacts, SystemFacts, TimerFacts, moved_from,
+    moved_plantings,
+};
+use mopsel_core::message::Message;
 use mopsel_core::mixing::{Product, Recipe, products, recipes};
 use mopsel_core::projection::mixes_in;
 use mopsel_core::system::System;
@@ -127,10 +131,19 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
                 });
                 facts.named.extend(there.map(|found| found.id));
             }
+            for system in moved_from(&new.body) {
+                facts.sources.extend(source(tx, system).await?);
+                facts.cards = cards(tx).await?;
+            }
             let before = facts.amended.as_ref().map(|amended| amended.entry.body.clone());
             for id in picked_in(&new.body).chain(before.iter().flat_map(picked_in)) {
                 if !facts.picked.iter().any(|known| known.card.id == id) {
-                    facts.picked.extend(picked(tx, *system, id).await?);
+                    facts.picked.extend(picked(tx, Some(*system), id).await?);
+                }
+            }
+            for id in moved_plantings(&new.body).into_iter().chain(before.iter().flat_map(moved_plantings)) {
+                if !facts.picked.iter().any(|known| known.card.id == id) {
+                    facts.picked.extend(picked(tx, None, id).await?);
                 }
             }
             if new.asks_the_log() {
@@ -205,13 +218,35 @@ fn picked_in(body: &Body) -> impl Iterator<Item = Uuid> {
     harvests.iter().map(|harvest| harvest.planting)
 }
 
-/// A planting of the system that something was picked of, as it is and as it was before.
-async fn picked(tx: &mut Tx<'_>, system: Uuid, id: Uuid) -> Result<Option<PickedCard>> {
-    let here = |found: &StoredCard| matches!(found.card, Card::Planting(_)) && found.parent == Some(system);
+/// A planting, of one system or of any, as it is and as it was before.
+async fn picked(tx: &mut Tx<'_>, system: Option<Uuid>, id: Uuid) -> Result<Option<PickedCard>> {
+    let here =
+        |found: &StoredCard| matches!(found.card, Card::Planting(_)) && (system.is_none() || found.parent == system);
     let Some(card) = card(tx, id).await?.filter(here) else { return Ok(None) };
     let mut versions = versions(tx, id).await?;
     let Some(last) = versions.pop() else { return Ok(None) };
     Ok(Some(PickedCard { card, made: last.made, before: versions.pop().map(|before| before.says) }))
+}
+
+/// A system that plants come from.
+async fn source(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<SourceFacts>> {
+    let there = card(tx, id).await?.filter(|found| matches!(found.card, Card::System(_)) && !found.archived);
+    let Some(place) = there.map(|found| found.parent) else { return Ok(None) };
+    Ok(Some(SourceFacts { id, place, closed_off: closed_off(tx, id).await? }))
+}
+
+/// What a system is closed off for, where it is.
+async fn closed_off(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<Message>> {
+    let Some(history) = history_of(tx, id).await? else { return Ok(None) };
+    let known = projections::known(tx, id, &history).await?;
+    Ok(known.happened.closed_off.and(known.cases.suspect()))
+}
+
+/// How many cards there are.
+async fn cards(tx: &mut Tx<'_>) -> Result<usize> {
+    let row = sqlx::query("SELECT count(*) AS cards FROM card").fetch_one(&mut **tx).await?;
+    let cards: i64 = row.try_get("cards")?;
+    Ok(usize::try_from(cards).unwrap_or(usize::MAX))
 }
 
 /// The actor's draft at a system.
@@ -254,6 +289,8 @@ async fn at_system(tx: &mut Tx<'_>, id: Uuid, entry: Option<Uuid>, actor: &Actor
         put_away: false,
         named: vec![],
         picked: vec![],
+        sources: vec![],
+        cards: 0,
     };
     if let Some(entry) = entry {
         let query = sqlx::query_scalar("SELECT count(*) FROM put_away WHERE id = ?").bind(entry.to_string());
@@ -297,15 +334,10 @@ async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card
             plantings.extend(planting(rows::card(&row)?.card));
         }
     }
-    let mut closed_off = None;
-    if let (Card::Planting(_), Some(StoredCard { id, card: Card::System(_), .. })) = (wanted, &parent)
-        && let Some(history) = history_of(tx, *id).await?
-    {
-        let known = projections::known(tx, *id, &history).await?;
-        closed_off = known.happened.closed_off.and(known.cases.suspect());
+    let mut closed = None;
+    if let (Card::Planting(_), Some(StoredCard { id, card: Card::System(_), .. })) = (wanted, &parent) {
+        closed = closed_off(tx, *id).await?;
     }
-    let row = sqlx::query("SELECT count(*) AS cards FROM card").fetch_one(&mut **tx).await?;
-    let cards: i64 = row.try_get("cards")?;
     Ok(CardFacts {
         there,
         made_so: false,
@@ -314,8 +346,8 @@ async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card
         zone,
         named: named(tx, wanted).await?,
         plantings,
-        cards: usize::try_from(cards).unwrap_or(usize::MAX),
-        closed_off,
+        cards: cards(tx).await?,
+        closed_off: closed,
     })
 }
 

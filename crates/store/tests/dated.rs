@@ -115,6 +115,7 @@ async fn ports_do_not_shrink_below_what_stands_in_them() {
         stage: Stage::Vegetative,
         sown_on: None,
         planted_on: date(2027, 2, 1),
+        came: None,
         ec_band: None,
         ph_band: None,
         note: None,

@@ -52,7 +52,7 @@ const fault = (field: string) => faultOf(props.faults, `run_off.${field}`)
       label="Run-off caught"
       unit="mL"
       :row="row"
-      :wrong="fault('caught') ?? faultOf(faults, 'run_off')"
+      :wrong="fault('caught')"
     />
     <NumberField
       v-model="given"

@@ -86,7 +86,7 @@ impl Course<'_> {
 
     fn young(&self, date: Date) -> bool {
         let reaches = |p: &Planting| {
-            p.stage > Stage::Seedling || f64::from((date - p.planted_on).get_days()) > FIGURES.refill.young_days
+            p.stage > Stage::Seedling || f64::from((date - p.growing_since()).get_days()) > FIGURES.refill.young_days
         };
         !self.plantings.iter().any(reaches)
     }
@@ -164,7 +164,7 @@ pub fn carries(s: &Situation<'_>, beside: Option<&Planting>) -> Option<Carries> 
     let newest = plantings.iter().map(|planting| planting.planted_on).max().filter(|_| plants > 0)?;
     let vessel = s.system.vessel();
     let from = beside.map_or(s.today(), |planting| planting.planted_on.max(s.today()));
-    let harvest = plantings.iter().map(|p| add_days(p.planted_on, p.days_to_harvest() as i64)).max()?;
+    let harvest = plantings.iter().map(|p| add_days(p.growing_since(), p.days_to_harvest() as i64)).max()?;
     let empty = s.plants() == 0;
     let standing = s.water().litres().map(|about| about.value).filter(|_| !empty);
     // A vessel whose drum nobody has measured is taken as supplied.

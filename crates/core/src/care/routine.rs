@@ -211,7 +211,11 @@ fn run_off_due(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> (Date,
     match amiss {
         Some(seen) if s.known.done.skipped_at(Check::RunOff.code()).is_none() => {
             let on = add_days(s.date(seen.at), FIGURES.run_off.again_days as i64);
-            if on < usual.0 { (on, say!("routine.run_off_again", day = day(s.date(seen.at), s.today()))) } else { usual }
+            if on < usual.0 {
+                (on, say!("routine.run_off_again", day = day(s.date(seen.at), s.today())))
+            } else {
+                usual
+            }
         }
         _ => usual,
     }
@@ -297,7 +301,8 @@ fn climbs(read: Timestamp, ph: f64, s: &Situation<'_>) -> bool {
 /// The first harvest of the planting that is ready first, then every week.
 fn harvest(last: Option<Timestamp>, every: u16, s: &Situation<'_>) -> Option<(Date, Message, Harvest)> {
     let grown = s.plantings.iter().filter(|p| (Stage::Vegetative..Stage::Done).contains(&p.stage));
-    let ready = grown.filter_map(|p| p.facts().map(|crop| (add_days(p.planted_on, crop.days.into()), p, crop.days)));
+    let ready =
+        grown.filter_map(|p| p.facts().map(|crop| (add_days(p.growing_since(), crop.days.into()), p, crop.days)));
     let (window, planting, after) = ready.min_by_key(|(on, ..)| *on)?;
     let next = last.map(|last| add_days(s.date(last), every.into()));
     let on = next.map_or(window, |next| next.max(window));

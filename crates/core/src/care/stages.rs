@@ -84,5 +84,5 @@ fn counted(timeline: &Timeline<Planting>, s: &Situation<'_>) -> Option<(Date, f6
         return Some((sown, usual));
     }
     let before = [Stage::Seedling, Stage::Vegetative, Stage::Flowering].into_iter().filter(|stage| *stage < now.stage);
-    Some((now.planted_on, usual + before.filter_map(|stage| stage_days(now.group, stage)).sum::<f64>()))
+    Some((now.growing_since(), usual + before.filter_map(|stage| stage_days(now.group, stage)).sum::<f64>()))
 }

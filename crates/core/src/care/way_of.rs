@@ -29,6 +29,10 @@ pub(super) fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
             return measure();
         }
         "verdict.ec.spent_todo" => return change(),
+        // What the timer is set to anew is written down, or the next look would ask for it once more.
+        "verdict.run_off.longer_todo" if s.system.feeding.is_some() => {
+            return Some(Way { to: WayTo::System, part: None, name: say!("way.timer") });
+        }
         // Never to the bench: more water is what it has too much of.
         "verdict.level.over_todo" | "verdict.top_off.past_limit_todo" => return visit("level", say!("way.read")),
         _ => {}

@@ -7,7 +7,7 @@ mod targets;
 mod thirst;
 
 pub use light::{LightTarget, light_target};
-pub use planting::{Planting, Stage};
+pub use planting::{Origin, Planting, Stage};
 pub use targets::{EcTarget, ec_target, ruling};
 pub use thirst::{Season, thirsty_crops};
 

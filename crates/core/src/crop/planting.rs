@@ -10,6 +10,7 @@ use crate::refuse;
 use crate::system::{PortSet, Ripening};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
 
 /// How far a planting has come.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, utoipa::ToSchema)]
@@ -95,6 +96,9 @@ pub struct Planting {
     #[serde(deserialize_with = "crate::quantity::day")]
     #[schema(value_type = String, format = Date)]
     pub planted_on: Date,
+    /// From which planting it came, where it was moved here or grown from a cutting.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub came: Option<Origin>,
     /// The strength that it wants, where that is not the crop's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ec_band: Option<EcBand>,
@@ -106,7 +110,30 @@ pub struct Planting {
     pub note: Option<Note>,
 }
 
+/// The planting that one came from.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, utoipa::ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Origin {
+    /// Which.
+    pub planting: Uuid,
+    /// The system that it stood in.
+    pub system: Uuid,
+    /// Whether it was cut from it, and is young; else it was moved, and is as old as it was.
+    #[serde(default)]
+    pub cutting: bool,
+    /// When what was moved was first planted on, in whatever system.
+    #[serde(deserialize_with = "crate::quantity::day")]
+    #[schema(value_type = String, format = Date)]
+    pub grown_since: Date,
+}
+
 impl Planting {
+    /// Since when it grows, in whatever system it stood: its age is counted from here.
+    #[must_use]
+    pub fn growing_since(&self) -> Date {
+        self.came.filter(|came| !came.cutting).map_or(self.planted_on, |came| came.grown_since.min(self.planted_on))
+    }
+
     /// Checks the ports against the system's, and that sowing came before planting on.
     ///
     /// # Errors
@@ -115,6 +142,10 @@ impl Planting {
         self.ports.check(ports).map_err(|refusal| refusal.at("ports"))?;
         self.ec_band.map_or(Ok(()), |band| band.check()).at("ec_band")?;
         self.ph_band.map_or(Ok(()), |band| band.check()).at("ph_band")?;
+        if let Some(came) = self.came.filter(|came| came.grown_since > self.planted_on) {
+            let (found, most) = (came.grown_since.to_string(), self.planted_on.to_string());
+            return Err(refuse!("sown_after_planting", found = found, most = most).at("came.grown_since"));
+        }
         if let Some(sown) = self.sown_on.filter(|sown| *sown > self.planted_on) {
             let (found, most) = (sown.to_string(), self.planted_on.to_string());
             return Err(refuse!("sown_after_planting", found = found, most = most).at("sown_on"));

@@ -11,7 +11,7 @@ impl Planting {
     #[must_use]
     pub fn root_length(&self, date: Date) -> Millimetres {
         let figures = &FIGURES.roots;
-        let age = f64::from((date - self.planted_on).get_days()).max(0.0);
+        let age = f64::from((date - self.growing_since()).get_days()).max(0.0);
         let length =
             if self.stage == Stage::Germinating { 0.0 } else { (age * figures.grow_a_day).min(figures.longest) };
         Millimetres::calculated(length)

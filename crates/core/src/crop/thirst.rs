@@ -61,7 +61,7 @@ impl Planting {
     /// follows from what it drinks in all. Nothing before it is planted on, and nothing of what is picked.
     #[must_use]
     pub fn drinks_on(&self, date: Date, season: Season) -> Litres {
-        let age = f64::from((date - self.planted_on).get_days());
+        let age = f64::from((date - self.growing_since()).get_days());
         if age < 0.0 || self.stage == Stage::Done {
             return Litres::ZERO;
         }
@@ -80,7 +80,7 @@ impl Planting {
     #[must_use]
     pub fn drinks_in_all(&self, season: Season) -> Litres {
         let days = self.days_to_harvest().round() as i64;
-        let all = (0..days).map(|n| self.drinks_on(crate::calendar::add_days(self.planted_on, n), season).get());
+        let all = (0..days).map(|n| self.drinks_on(crate::calendar::add_days(self.growing_since(), n), season).get());
         Litres::calculated(all.sum::<f64>() / (self.ports.len().max(1)) as f64)
     }
 }

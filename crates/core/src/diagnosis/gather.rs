@@ -276,7 +276,9 @@ impl Gatherer<'_> {
             self.add(Clue::of("fruiting_now"));
         }
         if any(&|planting| {
-            planting.facts().is_some_and(|crop| age(planting.planted_on) > f64::from(crop.days) * figures.past_harvest)
+            planting
+                .facts()
+                .is_some_and(|crop| age(planting.growing_since()) > f64::from(crop.days) * figures.past_harvest)
         }) {
             self.add(Clue::of("past_harvest"));
         }

@@ -381,7 +381,7 @@ impl Visit {
         }
         CaseLook::check_all(&self.cases, system.ports, actor.is_child())?;
         Harvested::check_all(&self.harvests)?;
-        Happened::check_all(&self.events, &system.traits, actor.is_child())?;
+        Happened::check_all(&self.events, &system.traits, system.ports, actor.is_child())?;
         self.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
         if let Some(running) = self.running {
             running.check(&system.traits).at("running")?;

@@ -1,11 +1,12 @@
 //! What else happened on a visit: what the lamp gives, what was picked, what was sprayed, what moved from one system
 //! to another.
 
+use super::Transplant;
 use crate::message::{Message, Param, Unit, count, member, plain};
 use crate::quantity::{Grams, Millimetres, Name};
 use crate::refusal::Refusal;
 use crate::refuse;
-use crate::system::Traits;
+use crate::system::{PortSet, Traits};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -195,6 +196,17 @@ pub enum Happened {
     Watered {},
     /// The roots of the young plants were seen in the water.
     RootsReach {},
+    /// Plants were moved here, or grown from cuttings.
+    Transplanted(Transplant),
+    /// Plants died, or were thrown away.
+    Lost {
+        /// Of which planting.
+        planting: Uuid,
+        /// What that was called then.
+        crop: Name,
+        /// In which ports.
+        ports: PortSet,
+    },
 }
 
 impl Happened {
@@ -203,7 +215,7 @@ impl Happened {
     /// # Errors
     /// A refusal: the same twice, a child that sprays, switches off or closes off, closed off and open at once, a stop of what
     /// has no plug.
-    pub fn check_all(all: &[Self], traits: &Traits, child: bool) -> Result<(), Refusal> {
+    pub fn check_all(all: &[Self], traits: &Traits, ports: u16, child: bool) -> Result<(), Refusal> {
         if all.len() > MOST_AT_ONCE {
             return Err(refuse!("too_many_at_once", found = count(all.len()), most = count(MOST_AT_ONCE)).at("events"));
         }
@@ -221,6 +233,12 @@ impl Happened {
             if matches!(one, Self::PowerCut {} | Self::SwitchedOff {}) && !traits.mains() {
                 return Err(refuse!("nothing_runs_here").at(&at()));
             }
+            if child && matches!(one, Self::Transplanted(_) | Self::Lost { .. }) {
+                return Err(refuse!("child_moves_plants").at(&at()));
+            }
+            if let Self::Transplanted(transplant) = one {
+                transplant.check(ports).map_err(|refusal| refusal.at(&at()))?;
+            }
             if child && matches!(one, Self::ClosedOff {} | Self::Opened {}) {
                 return Err(refuse!("child_closes_off").at(&at()));
             }
@@ -234,7 +252,11 @@ impl Happened {
     /// The system that something came from.
     #[must_use]
     pub fn came_from(&self) -> Option<Uuid> {
-        if let Self::CameFrom { system, .. } = self { Some(*system) } else { None }
+        match self {
+            Self::CameFrom { system, .. } => Some(*system),
+            Self::Transplanted(transplant) => Some(transplant.system),
+            _ => None,
+        }
     }
 
     /// As it is said.
@@ -246,6 +268,8 @@ impl Happened {
             Self::CameFrom { carried, name, .. } => {
                 crate::say!("entry.came_from", carried = carried.say(), name = name)
             }
+            Self::Transplanted(transplant) => transplant.say(),
+            Self::Lost { crop, ports, .. } => crate::say!("entry.lost", crop = crop, ports = ports.say()),
             Self::ClosedOff {} => crate::say!("entry.closed_off"),
             Self::Opened {} => crate::say!("entry.opened"),
             Self::PowerCut {} => crate::say!("entry.power_cut"),

@@ -41,15 +41,12 @@ impl RunOff {
         self.ec.and_then(|ec| ec.at_25(temperature).ok())
     }
 
-    /// Checks it against the system that it ran out of.
+    /// Checks it against the system that it ran out of, once it is whole.
     ///
     /// # Errors
-    /// A refusal at the field: water that comes back, nothing measured, one half of the share, more caught than given, an EC
-    /// that cannot be.
+    /// A refusal at the field: what [`Self::check_so_far`] refuses, nothing measured, one half of the share.
     pub fn check(self, system: &System, temperature: Option<Celsius>) -> Result<(), Refusal> {
-        if !system.traits.to_waste {
-            return Err(refuse!("run_off_comes_back"));
-        }
+        self.check_so_far(system, temperature)?;
         if self == Self::default() {
             return Err(refuse!("run_off_unmeasured"));
         }
@@ -58,6 +55,17 @@ impl RunOff {
         }
         if self.given.is_some() && self.caught.is_none() {
             return Err(refuse!("run_off_not_caught").at("caught"));
+        }
+        Ok(())
+    }
+
+    /// Checks what was typed of it so far: the other half may be on its way.
+    ///
+    /// # Errors
+    /// A refusal at the field: water that comes back, more caught than given, an EC that cannot be.
+    pub fn check_so_far(self, system: &System, temperature: Option<Celsius>) -> Result<(), Refusal> {
+        if !system.traits.to_waste {
+            return Err(refuse!("run_off_comes_back"));
         }
         if let (Some(caught), Some(given)) = (self.caught, self.given)
             && caught.get() > given.get() * MISREAD

@@ -1,13 +1,14 @@
 //! Entries of the log and their amendments.
 
 use super::harvest::ended;
+use super::moves::{self, moved_from};
 use super::{Decision, Meets, PersonNow, Refused, SystemFacts, present};
 use crate::care::follow_up::danger;
 use crate::care::put_off;
 use crate::care::run_again::unseen_since;
 use crate::fact::{Actor, Body, Entry, LoggedEntry, Running, Subject, Visit};
 use crate::figures::FIGURES;
-use crate::message::Message;
+use crate::message::{Message, typed};
 use crate::projection::Stopped;
 use crate::quantity::Note;
 use crate::refusal::{AtField, Refusal};
@@ -41,7 +42,8 @@ impl NewEntry {
     /// all fine over an open case.
     #[must_use]
     pub fn asks_the_log(&self) -> bool {
-        matches!(&self.body, Body::Visit(visit) if visit.all_fine || visit.running.is_some() || !visit.overruled.is_empty() || !visit.put_off.is_empty())
+        !moved_from(&self.body).is_empty()
+            || matches!(&self.body, Body::Visit(visit) if visit.all_fine || visit.running.is_some() || !visit.overruled.is_empty() || !visit.put_off.is_empty())
     }
 }
 
@@ -106,7 +108,14 @@ pub(super) fn add(
     closes(new, at)?;
     let (body, amends, reason) = (new.body.clone(), new.amends, new.reason.clone());
     let entry = Box::new(Entry { id: new.id, at: when, by, body, amends, reason });
-    let turned = ended(new, when, at);
+    let mut turned = moves::turned(new, when, at)?;
+    // What was picked whole is no more there to be moved.
+    if let Some(twice) =
+        ended(new, when, at).into_iter().find(|end| turned.iter().any(|one| one.card.id == end.card.id))
+    {
+        return Err(refuse!("moved_and_picked", crop = typed(twice.card.card.name())).at("body.events").into());
+    }
+    turned.extend(ended(new, when, at));
     Ok(if turned.is_empty() { Decision::Append(entry) } else { Decision::AppendAndTurn(entry, turned) })
 }
 

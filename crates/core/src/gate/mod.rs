@@ -13,6 +13,7 @@ mod changes;
 mod drafts;
 mod entries;
 mod harvest;
+mod moves;
 mod pictures;
 mod timers;
 
@@ -23,6 +24,7 @@ pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
 pub use clock::likely;
 pub use entries::NewEntry;
 pub use harvest::PickedCard;
+pub use moves::{SourceFacts, moved_from, moved_plantings};
 pub use pictures::{MOST_PICTURE_BYTES, MOST_PICTURES, PictureFacts};
 pub use timers::{MOST_TIMERS, TimerFacts};
 
@@ -33,6 +35,7 @@ use crate::fact::{
     Actor, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, NewPicture, Picture, Planted, StoredRun, Timeline,
     Timer, Visit, WaitFor,
 };
+use crate::message::Message;
 use crate::mixing::FeedFacts;
 use crate::projection::Known;
 use crate::quantity::Name;
@@ -183,8 +186,13 @@ pub struct SystemFacts {
     pub put_away: bool,
     /// The plantings and the other systems that are there, of those that the command names.
     pub named: Vec<Uuid>,
-    /// The plantings that the command, or the entry that it amends, says were picked.
+    /// The plantings that the command, or the entry that it amends, says were picked, moved, cut or lost; and those that
+    /// they became.
     pub picked: Vec<PickedCard>,
+    /// The systems that plants came from.
+    pub sources: Vec<SourceFacts>,
+    /// How many cards there are.
+    pub cards: usize,
 }
 
 impl SystemFacts {
@@ -206,6 +214,11 @@ impl SystemFacts {
             touched: &[],
             actor,
         })
+    }
+
+    /// What it is closed off for, where it is.
+    fn closed_off(&self) -> Option<Message> {
+        self.known.happened.closed_off.and(self.known.cases.suspect())
     }
 
     /// Refuses what would be recorded at a system that was put away, or by someone who may not.

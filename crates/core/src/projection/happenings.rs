@@ -4,7 +4,7 @@
 use super::{Projection, keep_last};
 use crate::fact::{Body, Carried, Dated, Entry, Happened, Harvested, RootStage, Spray, Visit};
 use crate::quantity::Name;
-use crate::system::System;
+use crate::system::{PortSet, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -61,6 +61,9 @@ pub struct Happenings {
     pub reset: Option<Timestamp>,
     /// What was picked, by planting.
     pub picked: BTreeMap<Uuid, Picked>,
+    /// What was lost, by planting.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub lost: BTreeMap<Uuid, Vec<(Timestamp, PortSet)>>,
     /// The last sound looks at the roots, oldest first.
     pub sound_roots: Vec<Timestamp>,
     /// The last sound looks at the plants, oldest first.
@@ -83,6 +86,13 @@ impl Happenings {
                 Happened::CameFrom { carried, system, name } => {
                     let contact = Contact { at, carried: *carried, system: *system, name: name.clone() };
                     keep_last(&mut self.contacts, contact, KEPT_CONTACTS);
+                }
+                Happened::Transplanted(one) => {
+                    let contact = Contact { at, carried: Carried::Plants, system: one.system, name: one.name.clone() };
+                    keep_last(&mut self.contacts, contact, KEPT_CONTACTS);
+                }
+                Happened::Lost { planting, ports, .. } => {
+                    self.lost.entry(*planting).or_default().push((at, ports.clone()));
                 }
                 Happened::ClosedOff {} => self.closed_off = self.closed_off.or(Some(at)),
                 Happened::Opened {} => self.closed_off = None,

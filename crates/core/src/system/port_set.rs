@@ -32,6 +32,18 @@ impl PortSet {
         self.0.len()
     }
 
+    /// Whether a port is among them.
+    #[must_use]
+    pub fn contains(&self, port: u16) -> bool {
+        self.0.contains(&port)
+    }
+
+    /// Those that are not among others.
+    #[must_use]
+    pub fn without(&self, others: &Self) -> Self {
+        Self(self.0.difference(&others.0).copied().collect())
+    }
+
     /// Whether no port is named.
     #[must_use]
     pub fn is_empty(&self) -> bool {

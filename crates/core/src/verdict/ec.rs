@@ -64,13 +64,16 @@ pub fn judge_ec(ask: EcAsk<'_>) -> Verdict {
     } else if ec < target.low * (1.0 - error) {
         let finding = say!("verdict.ec.weak", ec = about, band = wanted, crops = crops);
         let next = stronger(&ask, target);
-        let why = if system.traits.to_waste { say!("verdict.ec.weak_why_to_waste") } else { say!("verdict.ec.weak_why") };
+        let why =
+            if system.traits.to_waste { say!("verdict.ec.weak_why_to_waste") } else { say!("verdict.ec.weak_why") };
         verdict(Tone::Act, finding, why, next).todo(say!("verdict.ec.weak_todo"), slack)
     } else if ec > target.high * (1.0 + error) {
         let finding = say!("verdict.ec.strong", ec = about, band = wanted, crops = crops);
         let next = weaker(&ask, target);
         verdict(Tone::Act, finding, say!("verdict.ec.strong_why"), next).todo(say!("verdict.ec.strong_todo"), slack)
-    } else if !system.traits.to_waste && ask.volume.zip(ask.before).is_some_and(|(litres, before)| salts_gather((ec, litres), before)) {
+    } else if !system.traits.to_waste
+        && ask.volume.zip(ask.before).is_some_and(|(litres, before)| salts_gather((ec, litres), before))
+    {
         let finding = say!("verdict.ec.gathering", ec = about, band = wanted, crops = crops);
         verdict(Tone::Watch, finding, say!("verdict.ec.gathering_why"), say!("verdict.ec.gathering_next"))
     } else {

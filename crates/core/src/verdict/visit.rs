@@ -2,7 +2,8 @@
 
 use super::{
     Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_lamp, judge_level, judge_ph_of,
-    judge_ph_poured, judge_plants, judge_roots, judge_run_off, judge_running, judge_seen_plants, judge_temperature_of, judge_top_off,
+    judge_ph_poured, judge_plants, judge_roots, judge_run_off, judge_running, judge_seen_plants, judge_temperature_of,
+    judge_top_off,
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
@@ -99,7 +100,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     visit.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
     visit.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
     visit.check_left_behind(system)?;
-    visit.run_off.map_or(Ok(()), |run_off| run_off.check(system, visit.temperature)).at("run_off")?;
+    visit.run_off.map_or(Ok(()), |run_off| run_off.check_so_far(system, visit.temperature)).at("run_off")?;
     let read = visit.ec.map(|ec| ec.at_25(visit.temperature)).transpose().at("ec")?;
     // What was typed on this visit counts at once: first what was read, then what was poured.
     let mut standing = s.water();

@@ -84,6 +84,7 @@ pub fn planting(name: &str, ports: (u16, u16), stage: Stage) -> Planting {
         stage,
         sown_on: None,
         planted_on: "2027-02-01".parse().unwrap(),
+        came: None,
         ec_band: None,
         ph_band: None,
         note: None,

@@ -345,6 +345,7 @@ impl Garden {
             stage: Stage::Vegetative,
             sown_on: None,
             planted_on: "2026-11-01".parse().unwrap(),
+            came: None,
             ec_band: None,
             ph_band: None,
             note: None,

@@ -122,6 +122,7 @@ pub async fn fill(store: &Store, systems: usize, days: i64) -> Result<()> {
             stage: Stage::Vegetative,
             sown_on: None,
             planted_on: "2027-01-20".parse()?,
+            came: None,
             ec_band: None,
             ph_band: None,
             note: None,

@@ -3,23 +3,21 @@
 use super::{Acting, Id, now};
 use crate::actor;
 use crate::actor::Who;
-use crate::book::{Book, Pages, SystemFile};
+use crate::book::Book;
 use crate::input::{Json, typed};
 use crate::problem::ProblemSaid;
 use crate::view::{
-    Fit, LabelView, OutingView, PaperView, Round, StoryView, SystemView, fitting, labels, outing, paper_view, round,
-    speaker, story_view, system_view,
+    Fit, LabelView, OutingView, PaperView, Round, SystemView, fitting, labels, outing, paper_view, round, speaker,
+    system_view,
 };
 use crate::{Clock, Hosts, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
-use jiff::{Timestamp, ToSpan};
-use mopsel_core::calendar::start_of;
+use jiff::ToSpan;
 use mopsel_core::care::look::lines;
 use mopsel_core::care::one_order::{one_for_all, told};
 use mopsel_core::care::put_off::{Choices, choices};
 use mopsel_core::care::tasks;
-use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Body, Visit};
 use mopsel_core::refusal::AtField;
 use mopsel_core::refuse;
@@ -171,38 +169,6 @@ pub async fn read_sheet(
 ) -> Result<web::Json<PaperView>, Problem> {
     let pages = book.as_opened().await;
     Ok(web::Json(paper_view(&pages, id.0, now(&clock), &actor)?))
-}
-
-/// The story of a planting, from planting on to its last harvest: stages, water, feed, cases, harvest.
-#[utoipa::path(get, path = "/api/plantings/{id}/story", params(("id" = Uuid, Path), Acting), responses((status = 200, body = StoryView), (status = 404, body = ProblemSaid)))]
-pub async fn read_story(
-    id: Id,
-    Who(actor): Who,
-    book: web::Data<Book>,
-    clock: web::Data<Clock>,
-) -> Result<web::Json<StoryView>, Problem> {
-    let (system, from) = planted(&*book.as_opened().await, id.0)?;
-    let entries = book.store().entries_since(system, from).await?;
-    let pages = book.as_opened().await;
-    Ok(web::Json(story_view(&pages, (system, id.0), &entries, now(&clock), &actor)?))
-}
-
-/// The system in which a planting stands, and when it was planted on.
-fn planted(pages: &Pages, planting: Uuid) -> Result<(Uuid, Timestamp), Problem> {
-    let here = |file: &SystemFile| {
-        let card = file.planting_cards.iter().find(|card| card.id == planting)?;
-        if let Card::Planting(planting) = &card.card {
-            Some((file.card.id, file.place, planting.planted_on))
-        } else {
-            None
-        }
-    };
-    let found = pages
-        .systems
-        .values()
-        .find_map(here)
-        .and_then(|(system, place, on)| Some((system, start_of(on, &pages.places.get(&place)?.zone))));
-    found.ok_or_else(|| Problem::not_found("planting with that id"))
 }
 
 /// What can become of a routine task instead of doing it on its day: the open days within its margin to which it can be

@@ -15,6 +15,7 @@ pub mod knowledge;
 pub mod log;
 pub mod pictures;
 pub mod readings;
+pub mod story;
 pub mod timers;
 
 use crate::problem::ProblemSaid;
@@ -77,7 +78,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_system,
         carries::judge_planting,
         care::read_sheet,
-        care::read_story,
+        story::read_story,
         care::read_choices,
         care::read_outing,
         care::read_labels,

@@ -235,6 +235,7 @@ impl Cast {
             stage,
             sown_on: Some(add_days(self.today, -days_ago - 21)),
             planted_on: add_days(self.today, -days_ago),
+            came: None,
             ec_band: None,
             ph_band: None,
             note: None,

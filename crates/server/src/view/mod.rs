@@ -11,6 +11,7 @@ mod labels;
 mod log;
 mod outing;
 mod round;
+mod story;
 mod system;
 mod trends;
 mod week;
@@ -24,7 +25,8 @@ pub use labels::{LabelView, labels};
 pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, lines_of, log_page, piece_of};
 pub use outing::{OutingView, outing};
 pub use round::{Round, round};
-pub use system::{PaperView, StoryView, SystemView, paper_view, story_view, system_view};
+pub use story::{Chapter, Elsewhere, Stood, StoryView, story_view};
+pub use system::{PaperView, SystemView, paper_view, system_view};
 pub use trends::{TrendsView, trends_view};
 pub use week::{WeekView, remembered_from, systems_of, today_at, week_view};
 

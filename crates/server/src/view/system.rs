@@ -24,12 +24,10 @@ use mopsel_core::fact::{Actor, Entry, RootStage, Running, Subject, Wait};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
-use mopsel_core::mixing::Product;
 use mopsel_core::quantity::{About, EcScale, Litres, Millimetres, Quantity, UnitSystem, band};
 use mopsel_core::refill::limit_of;
 use mopsel_core::say;
 use mopsel_core::situation::Situation;
-use mopsel_core::story::{Story, story};
 use mopsel_core::system::{Check, CheckFacts, HandStep, System, checks};
 use mopsel_core::trend::{Deed, Trend, deeds, trends};
 use mopsel_core::verdict::{Room, Verdict, judge_state};
@@ -258,42 +256,6 @@ fn lamp_wanted(s: &Situation<'_>, speaker: &Speaker) -> Option<LampWanted> {
     let readings = &s.known.readings;
     let (hours, gap) = (readings.lamp_hours.map(|dated| dated.value), readings.lamp_gap.map(|dated| dated.value));
     Some(LampWanted { wanted: speaker.say(&wanted), hours, gap })
-}
-
-/// The story of a planting, with where it stood.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct StoryView {
-    /// The system that it stood in.
-    pub system: Uuid,
-    /// What that is called.
-    pub system_name: String,
-    /// The story.
-    pub story: Story<String>,
-}
-
-/// The story of a planting.
-///
-/// # Errors
-/// Not found.
-pub fn story_view(
-    pages: &Pages,
-    (id, planting): (Uuid, Uuid),
-    entries: &[Entry],
-    at: Timestamp,
-    actor: &Actor,
-) -> Result<StoryView, Problem> {
-    let file = pages.system(id)?;
-    let place = pages.place_of(file)?;
-    let now = at.to_zoned(place.zone.clone());
-    let around = pages.around();
-    let s = pages.situation(actor, file, place, &now, &around);
-    let speaker = Speaker::new(pages.reader(actor, file, place));
-    let at = file.planting_ids.iter().position(|id| *id == planting);
-    let timeline = at.and_then(|at| file.planted.get(at)).ok_or_else(|| Problem::not_found("planting with that id"))?;
-    let priced = |(id, product): (&Uuid, &Product)| Some((*id, product.price.clone()?));
-    let prices = pages.shelf.products.iter().filter_map(priced).collect();
-    let story = story(planting, timeline, entries, &prices, &s).map(&|message| speaker.say(&message));
-    Ok(StoryView { system: id, system_name: file.system.name.as_str().to_owned(), story })
 }
 
 /// A visit on paper.
