@@ -1428,6 +1428,18 @@ export interface components {
          * @enum {string}
          */
         ChangeStep: "prepare" | "temper" | "supply_off" | "power_off" | "lid_aside" | "swap" | "drain" | "heel" | "rinse" | "flush" | "roots" | "bath" | "inlet" | "stone" | "organic" | "sanitise" | "rinse_again" | "dry" | "refill" | "power_on" | "close_lid" | "supply_on" | "wait" | "measure" | "dose";
+        /** @description An earlier part of a story, in another system. */
+        Chapter: {
+            /** @description What happened there until it was moved. */
+            story: components["schemas"]["Story"];
+            /**
+             * Format: uuid
+             * @description The system.
+             */
+            system: string;
+            /** @description What that is called. */
+            system_name: string;
+        };
         /**
          * @description A routine check.
          * @enum {string}
@@ -2099,6 +2111,16 @@ export interface components {
              */
             version: number;
         };
+        /** @description Another planting that this one came from, or became. */
+        Elsewhere: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            planting: string;
+            /** @description How, where and when. */
+            said: string;
+        };
         /** @description One entry of a system's log. Never changed, never erased; an amendment is an entry of its own. */
         Entry: {
             /**
@@ -2510,6 +2532,21 @@ export interface components {
         } | {
             /** @enum {string} */
             what: "roots_reach";
+        } | (components["schemas"]["Transplant"] & {
+            /** @enum {string} */
+            what: "transplanted";
+        }) | {
+            /** @description What that was called then. */
+            crop: components["schemas"]["Name"];
+            /**
+             * Format: uuid
+             * @description Of which planting.
+             */
+            planting: string;
+            /** @description In which ports. */
+            ports: components["schemas"]["PortSet"];
+            /** @enum {string} */
+            what: "lost";
         };
         /**
          * @description How a crop is harvested.
@@ -3201,6 +3238,26 @@ export interface components {
          * @enum {string}
          */
         OldWater: "garden" | "house_plants" | "house_drain" | "carried_away";
+        /** @description The planting that one came from. */
+        Origin: {
+            /** @description Whether it was cut from it, and is young; else it was moved, and is as old as it was. */
+            cutting?: boolean;
+            /**
+             * Format: date
+             * @description When what was moved was first planted on, in whatever system.
+             */
+            grown_since: string;
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            planting: string;
+            /**
+             * Format: uuid
+             * @description The system that it stood in.
+             */
+            system: string;
+        };
         /** @description What is made ready. */
         OutingKit: {
             /** @description The batches. */
@@ -3617,6 +3674,7 @@ export interface components {
         PlantSign: "wilts_with_water" | "plant_collapsed" | "topples_at_base" | "thin_leggy" | "pale_all_over" | "stands_still" | "stem_shoots_up" | "lower_leaves_yellow" | "yellow_between_veins_old" | "purple_old_leaves" | "old_edges_brown" | "first_leaves_fade" | "yellow_between_veins_young" | "young_leaves_curl" | "bleached_tops" | "brown_tips" | "dark_stiff_leaves" | "leaves_curl_in" | "scorched_patches" | "clusters_under_leaves" | "fine_webs" | "silver_streaks" | "white_flies" | "small_flies" | "white_powder" | "grey_fur" | "blossom_end_brown" | "green_on_walls" | "salt_crust";
         /** @description One crop in some ports of a system. */
         Planting: {
+            came?: components["schemas"]["Origin"] | null;
             /** @description The crop's name, shipped or own. */
             crop: components["schemas"]["Name"];
             ec_band?: components["schemas"]["EcBand"] | null;
@@ -4717,6 +4775,9 @@ export interface components {
         };
         /** @description The story of a planting, with where it stood. */
         StoryView: {
+            /** @description How it stood elsewhere before, the latest first. */
+            before: components["schemas"]["Chapter"][];
+            came?: components["schemas"]["Elsewhere"] | null;
             /** @description The story. */
             story: components["schemas"]["Story"];
             /**
@@ -4726,6 +4787,8 @@ export interface components {
             system: string;
             /** @description What that is called. */
             system_name: string;
+            /** @description Where plants of it went, and its cuttings. */
+            went: components["schemas"]["Elsewhere"][];
         };
         /** @description The story of one crop run. */
         Story: {
@@ -4741,6 +4804,8 @@ export interface components {
              */
             days: number;
             harvest: string;
+            /** @description What died, or was thrown away. */
+            lost: string[];
             minutes?: string;
             /** @description Whether it is over. */
             over: boolean;
@@ -5139,6 +5204,31 @@ export interface components {
             /** @description A float valve fed from a top-off reservoir. */
             top_off_reservoir?: boolean;
         };
+        /** @description What was moved here from another system, or grown from a cutting of what stands there. */
+        Transplant: {
+            /**
+             * Format: uuid
+             * @description The planting that it is here. Made by the client, so that a repeated request is the same move.
+             */
+            becomes: string;
+            /** @description What that was called then. */
+            crop: components["schemas"]["Name"];
+            left?: components["schemas"]["PortSet"] | null;
+            /** @description What that was called then. */
+            name: components["schemas"]["Name"];
+            /**
+             * Format: uuid
+             * @description Which planting it was of.
+             */
+            planting: string;
+            /**
+             * Format: uuid
+             * @description The system that it stood in.
+             */
+            system: string;
+            /** @description The ports that it stands in here. */
+            to: components["schemas"]["PortSet"];
+        };
         /** @description A treatment. Never recorded by a child: it means concentrates. */
         Treatment: {
             amount_ml?: components["schemas"]["Millilitres"] | null;
@@ -5370,7 +5460,7 @@ export interface components {
          * @description Where a thing is done.
          * @enum {string}
          */
-        WayTo: "visit" | "bench" | "change" | "plantings";
+        WayTo: "visit" | "bench" | "change" | "plantings" | "system";
         /** @description The way to where a thing is done. */
         Way: {
             name: string;

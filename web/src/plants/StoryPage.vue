@@ -30,6 +30,9 @@ const print = () => window.print()
       </p>
     </header>
     <p class="told">{{ story.told }}</p>
+    <p v-if="query.data.value!.came">
+      <RouterLink :to="`/planting/${query.data.value!.came.planting}`">{{ query.data.value!.came.said }}</RouterLink>
+    </p>
     <section aria-labelledby="stages-head">
       <h2 id="stages-head">Stages</h2>
       <ol class="stages">
@@ -69,9 +72,42 @@ const print = () => window.print()
       </ul>
       <p v-else class="quiet">Nothing that became a case.</p>
     </section>
+    <section v-if="story.lost.length" aria-labelledby="lost-head">
+      <h2 id="lost-head">What was lost</h2>
+      <ul>
+        <li v-for="line in story.lost" :key="line">{{ line }}</li>
+      </ul>
+    </section>
     <section aria-labelledby="gave-head">
       <h2 id="gave-head">What it gave</h2>
       <p>{{ story.harvest }}</p>
+    </section>
+    <section v-if="query.data.value!.went.length" aria-labelledby="went-head">
+      <h2 id="went-head">Where it went on</h2>
+      <ul>
+        <li v-for="one in query.data.value!.went" :key="one.planting">
+          <RouterLink :to="`/planting/${one.planting}`">{{ one.said }}</RouterLink>
+        </li>
+      </ul>
+    </section>
+    <section
+      v-for="(chapter, n) in query.data.value!.before"
+      :key="chapter.system"
+      class="before"
+      :aria-labelledby="`before-${n}`"
+    >
+      <h2 :id="`before-${n}`">Before, in {{ chapter.system_name }}</h2>
+      <p>{{ chapter.story.told }}</p>
+      <p>{{ chapter.story.water }}; {{ chapter.story.work }}.</p>
+      <ul v-if="chapter.story.products.length">
+        <li v-for="line in chapter.story.products" :key="line">{{ line }}</li>
+      </ul>
+      <template v-if="chapter.story.cases.length">
+        <h3>What ailed it there</h3>
+        <ul>
+          <li v-for="line in chapter.story.cases" :key="line">{{ line }}</li>
+        </ul>
+      </template>
     </section>
     <p class="doing">
       <button class="button" type="button" @click="print">Print</button>

@@ -42,6 +42,7 @@ const form = reactive<Schemas['Planting']>({
   stage: body?.stage ?? 'seedling',
   sown_on: body?.sown_on ?? null,
   planted_on: body?.planted_on ?? clockAt(props.zone, nowThere()).day,
+  came: body?.came ?? null,
   ec_band: body?.ec_band ?? null,
   ph_band: body?.ph_band ?? null,
   note: body?.note ?? null,

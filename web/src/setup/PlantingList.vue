@@ -6,6 +6,7 @@ import { useSystem } from '../api/queries'
 import { meterScale } from '../api/units'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
+import PlantGoes from './PlantGoes.vue'
 import PlantingForm from './PlantingForm.vue'
 import { useCard } from './cards'
 
@@ -25,6 +26,8 @@ const { archive, failed } = useCard()
 const adding = ref(false)
 const editing = ref<CardView | null>(null)
 const open = computed({ get: () => editing.value !== null, set: () => (editing.value = null) })
+const going = ref<CardView | null>(null)
+const gone = computed({ get: () => going.value !== null, set: () => (going.value = null) })
 const say = (card: CardView) =>
   card.body.card === 'planting'
     ? `${card.body.stage}, ${/[-,]/.test(card.body.ports) ? 'ports' : 'port'} ${card.body.ports}`
@@ -48,6 +51,9 @@ async function putAway(card: CardView) {
           {{ name(p) }}
         </button>
         <span class="quiet">{{ say(p) }}</span>
+        <button class="button plain" type="button" :aria-label="`What became of it: ${name(p)}`" @click="going = p">
+          What became of it
+        </button>
         <button class="button plain" type="button" :aria-label="`Archive: ${name(p)}`" @click="putAway(p)">
           Archive
         </button>
@@ -66,6 +72,9 @@ async function putAway(card: CardView) {
     <button v-else-if="query.data.value" class="button" type="button" @click="adding = true">Plant something</button>
     <SheetDialog v-model:open="open" title="Edit a planting"
       ><PlantingForm v-if="editing" v-bind="around" :card="editing" @done="editing = null"
+    /></SheetDialog>
+    <SheetDialog v-model:open="gone" :title="going ? `What became of ${name(going)}?` : ''"
+      ><PlantGoes v-if="going" :system="system" :card="going" @done="going = null"
     /></SheetDialog>
   </section>
 </template>

@@ -47,13 +47,7 @@ const fault = (field: string) => faultOf(props.faults, `run_off.${field}`)
 <template>
   <div class="part" :class="{ row }" role="group" aria-label="Run-off">
     <p v-if="!row" class="quiet">Caught under some pots over one feed. Leave it empty where nobody caught any.</p>
-    <NumberField
-      v-model="caught"
-      label="Run-off caught"
-      unit="mL"
-      :row="row"
-      :wrong="fault('caught')"
-    />
+    <NumberField v-model="caught" label="Run-off caught" unit="mL" :row="row" :wrong="fault('caught')" />
     <NumberField
       v-model="given"
       label="Given to the same pots"

@@ -4,9 +4,11 @@ use super::cases::{CaseView, cases};
 use super::{CardView, children_at, people_of};
 use crate::Problem;
 use crate::api::bench::with_amounts;
-use crate::book::Pages;
+use crate::book::{Pages, SystemFile};
 use jiff::Timestamp;
+use jiff::tz::TimeZone;
 use mopsel_core::calendar::days_between;
+use mopsel_core::calendar::start_of;
 use mopsel_core::care::carries::{Carries, carries};
 use mopsel_core::care::equipment::{self, EquipmentLine};
 use mopsel_core::care::look::{apart, lines};
@@ -20,7 +22,7 @@ use mopsel_core::crop::EcTarget;
 use mopsel_core::diagnosis::{Explanation, explain, gather};
 use mopsel_core::drawing::{Section, section};
 use mopsel_core::fact::card::{Meter, Place};
-use mopsel_core::fact::{Actor, Entry, RootStage, Running, Subject, Wait};
+use mopsel_core::fact::{Actor, Entry, RootStage, Running, StoredCard, Subject, Wait};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::forecast;
 use mopsel_core::message::{Message, Param, Unit};
@@ -258,6 +260,13 @@ fn lamp_wanted(s: &Situation<'_>, speaker: &Speaker) -> Option<LampWanted> {
     Some(LampWanted { wanted: speaker.say(&wanted), hours, gap })
 }
 
+/// Whether a planting ever stood here: what was put away on the day that it was planted on, or taken back, grew nowhere.
+fn grew(file: &SystemFile, card: &StoredCard, zone: &TimeZone) -> bool {
+    let at = file.planting_ids.iter().position(|id| *id == card.id);
+    let timeline = at.and_then(|at| file.planted.get(at)).filter(|_| card.archived);
+    timeline.is_none_or(|timeline| !timeline.archived_at(start_of(timeline.now().planted_on, zone)))
+}
+
 /// A visit on paper.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct PaperView {
@@ -325,7 +334,12 @@ pub fn system_view(
         people: people_of(pages, file.place),
         case_ports: file.known.cases.root_rot().and_then(|case| case.ports.clone()),
         meter: pages.meter(file).cloned(),
-        plantings: file.planting_cards.iter().map(CardView::from).collect(),
+        plantings: file
+            .planting_cards
+            .iter()
+            .filter(|card| grew(file, card, &place.zone))
+            .map(CardView::from)
+            .collect(),
         section: section(&s),
         apart: apart(&all, &shown).into_iter().map(|task| task.map(&say)).collect(),
         tasks: shown.into_iter().map(|task| task.map(&say)).collect(),

@@ -1,0 +1,56 @@
+import { accessible, choose, expect, fits, recordAs, systemId, test } from './support'
+
+test('a plant is lost, another moves into its port, and its report goes on where it stands now', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  const [crate, jars] = [await systemId(page, 'Window crate'), await systemId(page, 'Shelf jars (4)')]
+  const sheet = page.getByRole('dialog')
+  const becomes = async (system: string, crop: string) => {
+    await page.goto(`/set-up?system=${system}&part=plantings`)
+    await page.getByRole('button', { name: `What became of it: ${crop}` }).click()
+    await recordAs(page, 'Wren', sheet)
+  }
+  await becomes(jars, 'Chervil')
+  await sheet.getByRole('radio', { name: 'Died, or thrown away' }).click()
+  await sheet.getByLabel('In ports (of 3-4)').fill('4')
+  await fits(page)
+  await accessible(page)
+  await sheet.getByRole('button', { name: 'Write it down' }).click()
+  await expect(page.getByText('vegetative, port 3')).toBeVisible()
+
+  await becomes(crate, 'Mizuna')
+  await sheet.getByLabel('Out of ports (of 4-6)').fill('1')
+  await choose(sheet, 'Into the system', 'Shelf jars (4)')
+  await expect(sheet.getByText('Free: 4')).toBeVisible()
+  await expect(sheet.getByLabel('In its ports')).toHaveValue('4')
+  await sheet.getByRole('button', { name: 'Write it down' }).click()
+  await expect(sheet.getByRole('alert')).toContainText('No Mizuna of this planting stands in port 1.')
+  await sheet.getByLabel('Out of ports (of 4-6)').fill('5')
+  await accessible(page)
+  await sheet.getByRole('button', { name: 'Write it down' }).click()
+  await expect(sheet).toHaveCount(0)
+  await expect(page.getByText('vegetative, ports 4, 6')).toBeVisible()
+
+  // Taken back, it stands where it stood, and never stood in the jars.
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('vegetative, ports 4-6')).toBeVisible()
+  await page.goto(`/system/${jars}`)
+  await expect(page.getByText('Chervil').first()).toBeVisible()
+  await expect(page.getByText('Earlier crops')).toHaveCount(0)
+
+  await becomes(crate, 'Mizuna')
+  await sheet.getByLabel('Out of ports (of 4-6)').fill('5')
+  await choose(sheet, 'Into the system', 'Shelf jars (4)')
+  await expect(sheet.getByLabel('In its ports')).toHaveValue('4')
+  await sheet.getByRole('button', { name: 'Write it down' }).click()
+  await expect(page.getByText('vegetative, ports 4, 6')).toBeVisible()
+  await page.goto(`/system/${jars}`)
+  const log = page.getByRole('region', { name: 'Log' })
+  await expect(log.getByText('Moved here from Window crate: Mizuna, port 4').first()).toBeVisible()
+  await page.getByRole('link', { name: 'Report of Mizuna' }).click()
+  await expect(page.getByText(/^Moved here from Window crate today; growing since /)).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Before, in Window crate' })).toBeVisible()
+  await fits(page)
+  await accessible(page)
+  await page.getByRole('link', { name: /^Moved here from Window crate/ }).click()
+  await expect(page.getByRole('link', { name: 'Port 4 moved to Shelf jars (4), today' })).toBeVisible()
+})
