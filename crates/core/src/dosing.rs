@@ -286,7 +286,8 @@ fn allowed_now(
     match s.system.methods.ph {
         PhMethod::RecipeOnly => return Err(refuse!("ph_left_to_recipe").at("system")),
         PhMethod::AtChange => return Err(refuse!("ph_at_change_only").at("system")),
-        PhMethod::Reservoir | PhMethod::SeparateBatch => {}
+        PhMethod::Drum if !blocked(from) => return Err(refuse!("ph_through_drum").at("system")),
+        PhMethod::Reservoir | PhMethod::SeparateBatch | PhMethod::Drum => {}
     }
     if today.iter().any(|dose| dose.up != up) {
         let refusal = if up { refuse!("base_after_acid") } else { refuse!("acid_after_base") };
@@ -312,6 +313,37 @@ fn allowed_now(
         return Err(refuse!("dose_not_measured", ago = minutes(ago)).at("ph"));
     }
     Ok(())
+}
+
+/// Whether uptake is blocked at a pH.
+pub(crate) fn blocked(ph: f64) -> bool {
+    ph >= FIGURES.ph.blocked_above || ph <= FIGURES.ph.blocked_below
+}
+
+/// Whether the pH is put right in the tank itself between two changes. Where it is put right through the reservoir behind the
+/// float valve, only once uptake is blocked: that reservoir is too slow for it.
+#[must_use]
+pub fn doses_tank(s: &Situation<'_>) -> bool {
+    match s.system.methods.ph {
+        PhMethod::Reservoir | PhMethod::SeparateBatch => true,
+        PhMethod::Drum => s.known.readings.ph.is_some_and(|read| blocked(read.value.middle())),
+        PhMethod::AtChange | PhMethod::RecipeOnly => false,
+    }
+}
+
+/// All that takes so much planted water from one pH to another, in the product's unit, by what was learnt of it or by what it
+/// holds; `None` where nothing is known of it.
+pub(crate) fn whole_dose(
+    ph: PhReading,
+    to: f64,
+    litres: Litres,
+    product: (Uuid, &Product),
+    s: &Situation<'_>,
+) -> Option<f64> {
+    let (from, ask) = (start(ph, s.ph_band()), PhAsk { ph, aim: None, litres, jar: None, read: None });
+    let (holds, source, _) = holds(ask, product, Some(s), (from, to)).ok()?;
+    let whole = holds.amount(from, to);
+    (source != DoseSource::Trial && whole / litres.get() <= FIGURES.ph.most_per_litre).then_some(whole)
 }
 
 /// The product that moves pH that way.

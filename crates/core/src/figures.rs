@@ -54,7 +54,7 @@ macro_rules! groups {
 groups! {
     /// pH: its band, its doses, its waits.
     ph: PhFigures {
-        band_low, band_high, aim, aim_falling, blocked_below, blocked_above, kit_low, kit_high, kit_step, read_least, read_most,
+        band_low, band_high, aim, aim_falling, drum_least, blocked_below, blocked_above, kit_low, kit_high, kit_step, read_least, read_most,
         meter_error, most_a_day, day_hours, least_step, least_change, trial_dose, most_per_litre, first_share, jug_share, jug_least,
         jug_most, fresh_low, fresh_high, fresh_usual, fresh_spread, new_water_little, spread_little,
         spread_much, after_dose_spread, dose_by, dose_shows, lean, lean_from, mix_pumped, mix_unpumped, drift_from,

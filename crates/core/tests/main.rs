@@ -14,6 +14,7 @@ mod common;
 mod compare;
 mod corner_cases;
 mod diagnosis;
+mod drum_ph;
 mod dry_roots;
 mod due_dates;
 mod equipment;

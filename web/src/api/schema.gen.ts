@@ -3503,7 +3503,7 @@ export interface components {
          * @description Where pH is dosed.
          * @enum {string}
          */
-        PhMethod: "reservoir" | "separate_batch" | "at_change" | "recipe_only";
+        PhMethod: "reservoir" | "separate_batch" | "drum" | "at_change" | "recipe_only";
         /** @description On the wire: `{"by":"meter","value":6.1}` or `{"by":"kit","low":6.0,"high":6.5}`. */
         PhReading: {
             /** @enum {string} */

@@ -59,7 +59,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           v-for="m in choices('ph_method')"
           :key="m.key"
           :value="m.key"
-          :disabled="m.key === 'reservoir' && !traits.circulates"
+          :disabled="(m.key === 'reservoir' && !traits.circulates) || (m.key === 'drum' && !traits.top_off_reservoir)"
         >
           {{ m.name }}
         </option>

@@ -8,13 +8,14 @@ use super::ask::{Ask, Shelf};
 use super::feed::Mixed;
 use super::plan::{Dose, Expected, Plan, StepKind, step};
 use super::steps::{dose as portioned, fresh_ph, only, ph_step, tools};
-use crate::dosing::uncalibrated;
+use crate::dosing::{last_ph, uncalibrated, whole_dose};
+use crate::fact::PremixIn;
 use crate::figures::FIGURES;
-use crate::message::{Message, minutes, ph};
+use crate::message::{Message, Param, minutes, ph};
 use crate::mixing::alkalinity::{Batch, at_once, meq_of};
 use crate::mixing::{Product, shipped_id};
 use crate::projection::BatchAcid;
-use crate::quantity::{Amount, Conductivity, Litres, Ph};
+use crate::quantity::{Amount, Conductivity, Litres, Ph, PhReading};
 use crate::say;
 use crate::situation::Situation;
 use crate::system::{Measuring, PhMethod, SourceWater};
@@ -25,8 +26,10 @@ use uuid::Uuid;
 pub(super) enum Goes {
     /// Into an emptied vessel.
     Fresh,
-    /// Into a jug or drum, for later.
+    /// Into a jug, for later.
     Ahead,
+    /// Behind the float valve, from where it flows into the tank.
+    Behind,
     /// Onto the water that is in the tank.
     Onto,
 }
@@ -53,6 +56,17 @@ pub(super) fn put_plain_right(plan: &mut Plan, litres: Litres, ask: &Ask, shelf:
     }
 }
 
+/// The same for plain water behind the float valve, where the tank is put right through it; whether any went in.
+pub(super) fn put_plain_behind(plan: &mut Plan, ask: &Ask, shelf: &Shelf<'_>) -> bool {
+    let through = shelf.situation.is_some_and(|s| s.system.methods.ph == PhMethod::Drum);
+    let litres = plan.plain;
+    let acid = through.then(|| acid(litres, 0.0, &by_itself(0.0, shelf), Goes::Behind, shelf)).flatten();
+    if let Some(acid) = &acid {
+        put_in(plan, acid, litres, ask, shelf);
+    }
+    acid.is_some()
+}
+
 /// Whether water is put right before it is poured onto the tank.
 pub(super) fn wants_acid(shelf: &Shelf<'_>) -> bool {
     let Some(s) = shelf.situation.filter(|s| measures(s, Goes::Onto, shelf)) else { return false };
@@ -71,14 +85,52 @@ struct Acid<'a> {
     aim: f64,
     /// What the batch climbs to as gas escapes: without acid, and with it.
     climbs: [f64; 2],
+    /// What of it is for the tank.
+    tank: Option<ForTank>,
 }
+
+/// Acid that goes to the tank by way of the reservoir behind the float valve.
+#[derive(Clone, Copy)]
+struct ForTank {
+    /// pH of the tank, as it was read.
+    ph: PhReading,
+    /// What takes all of it to its aim, in mL or g.
+    whole: f64,
+    /// What goes in with this batch.
+    goes: f64,
+}
+
+/// The pH of a tank that stands above its aim, where it was read since the reservoir behind the valve was last filled: what
+/// went in then is still on its way, and is not sent twice.
+fn tank_high(s: &Situation<'_>) -> Option<PhReading> {
+    let filled = s.known.lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+    let read = last_ph(s).filter(|read| filled.is_none_or(|filled| filled.at < read.at))?;
+    (read.value.middle() > s.ph_aim() + 2.0 * FIGURES.ph.meter_error).then_some(read.value)
+}
+
+fn tank_litres(s: &Situation<'_>) -> Option<Litres> {
+    s.water().litres().map(|about| about.value).filter(|litres| *litres > Litres::ZERO)
+}
+
+/// The pH of a batch that stands at one, once so much more acid is in it, in meq a litre.
+fn ph_with(batch: Batch, at: f64, more: f64) -> f64 {
+    let acid = batch.acid_to(at) + more;
+    let tenths = (0..TENTHS).map(|n| at - f64::from(n) * FIGURES.ph.meter_error);
+    tenths.take_while(|ph| batch.acid_to(*ph) <= acid + 1e-9).last().unwrap_or(at)
+}
+
+/// Tenths of pH down to where nothing is mixed any more.
+const TENTHS: u8 = 40;
 
 fn acid<'a>(litres: Litres, rise: f64, by_itself: &Expected, goes: Goes, shelf: &'a Shelf<'_>) -> Option<Acid<'a>> {
     let s = shelf.situation.filter(|s| measures(s, goes, shelf) && litres > Litres::ZERO)?;
     let figures = &FIGURES.ph;
     // A tank that is low gets the water as it comes.
     let low = || s.water().ph().is_some_and(|about| about.value.get() < s.ph_aim() - figures.meter_error);
-    if by_itself.value <= s.ph_band().high.get() - 2.0 * figures.meter_error || (goes == Goes::Onto && low()) {
+    let for_tank = goes == Goes::Behind && s.system.methods.ph == PhMethod::Drum;
+    let high = if for_tank { tank_high(s) } else { None };
+    let comes_right = by_itself.value <= s.ph_band().high.get() - 2.0 * figures.meter_error;
+    if (comes_right && high.is_none()) || ((goes == Goes::Onto || for_tank) && low()) {
         return None;
     }
     let last = taken_before(s);
@@ -88,10 +140,21 @@ fn acid<'a>(litres: Litres, rise: f64, by_itself: &Expected, goes: Goes, shelf: 
     let (batch, sure) = batch_of(rise, s, shelf);
     let aim = batch_aim(batch, s);
     let before = last.filter(|last| last.product == id).map(|last| last.per_litre);
-    let per_litre = before.or_else(|| Some(batch.acid_to(aim) / product.meq?))?;
+    let own = before.or_else(|| Some(batch.acid_to(aim) / product.meq?))?;
+    let own = if comes_right { 0.0 } else { own };
+    let aim = if comes_right { by_itself.value.min(aim) } else { aim };
+    let tank = high.and_then(|ph| Some((ph, whole_dose(ph, s.ph_aim(), tank_litres(s)?, (id, product), s)?)));
+    let room = product.meq.map_or(0.0, |meq| ((batch.acid_to(figures.drum_least) - batch.acid_to(aim)) / meq).max(0.0));
+    let tank = tank.map(|(ph, whole)| ForTank { ph, whole, goes: whole.min(room * litres.get()) });
+    let more = tank.map_or(0.0, |tank| tank.goes / litres.get());
+    let per_litre = own + more;
+    if per_litre <= 0.0 {
+        return None;
+    }
+    let aim = if more > 0.0 { ph_with(batch, aim, more * product.meq.unwrap_or(0.0)) } else { aim };
     let first = if sure { figures.first_share } else { figures.first_guess };
     let climbs = [0.0, batch.acid_to(aim)].map(|acid| batch.climbs_to(acid));
-    Some(Acid { id, product, per_litre, first, aim, climbs })
+    Some(Acid { id, product, per_litre, first, aim, climbs, tank })
 }
 
 fn put_in(plan: &mut Plan, acid: &Acid<'_>, litres: Litres, ask: &Ask, shelf: &Shelf<'_>) {
@@ -112,6 +175,10 @@ fn put_in(plan: &mut Plan, acid: &Acid<'_>, litres: Litres, ask: &Ask, shelf: &S
     let put_in = say!("bench.batch_acid", amount = whole, name = name, handling = handling.clone());
     let [alone, with] = acid.climbs.map(ph);
     let why = say!("bench.batch_acid_why", alone = alone, climbs = with);
+    let why = match acid.tank.filter(|tank| tank.goes > 0.0) {
+        Some(tank) => say!("sentences", all = Param::Sentences(vec![for_tank(&tank, whole), why])),
+        None => why,
+    };
     plan.steps.push(
         step(StepKind::Dose, put_in)
             .why(why)
@@ -120,6 +187,19 @@ fn put_in(plan: &mut Plan, acid: &Acid<'_>, litres: Litres, ask: &Ask, shelf: &S
     );
     plan.batch_ph = Some(expected(acid.aim, say!("bench.ph_put_right", ph = ph(acid.aim))));
 }
+
+/// That a part of the acid is for the tank, and whether it is all that the tank takes.
+fn for_tank(tank: &ForTank, all: Amount) -> Message {
+    let goes = all.with(tank.goes);
+    if tank.goes < tank.whole * NEARLY {
+        say!("bench.acid_for_tank_part", amount = goes, ph = tank.ph)
+    } else {
+        say!("bench.acid_for_tank", amount = goes, ph = tank.ph)
+    }
+}
+
+/// As good as all of it.
+const NEARLY: f64 = 0.99;
 
 /// What a batch is without acid: as the last fillings measured where no acid ever went in, else as the water and the feed
 /// make it; `bench.ph_as_usual` without a system.
@@ -156,7 +236,7 @@ fn measures(s: &Situation<'_>, goes: Goes, shelf: &Shelf<'_>) -> bool {
     let method = match s.system.methods.ph {
         PhMethod::RecipeOnly => false,
         PhMethod::AtChange => goes == Goes::Fresh,
-        PhMethod::Reservoir | PhMethod::SeparateBatch => true,
+        PhMethod::Reservoir | PhMethod::SeparateBatch | PhMethod::Drum => true,
     };
     method && s.system.measuring != Measuring::RecipeOnly && !shelf.actor.is_child()
 }

@@ -1,12 +1,12 @@
 //! Fillings: an empty vessel, a change around its heel, a jug ahead, a top-off reservoir.
 
 use super::ask::{Ask, Shelf};
-use super::batch_ph::{Goes, put_right, rise_of};
+use super::batch_ph::{Goes, put_plain_behind, put_right, rise_of};
 use super::feed::{Feed, target, usual_target};
 use super::plan::{LedgerLine, Plan, PlanStep, StepKind, expected_ec, step};
 use super::steps::{batch_of, in_vessel, mix_into, tank_temperature};
 use crate::calendar::days_between;
-use crate::fact::{Body, Change, Premix, PremixIn};
+use crate::fact::{Batch, Body, Change, Premix, PremixIn};
 use crate::figures::FIGURES;
 use crate::forecast::{holds_plain, supply_left, supply_takes};
 use crate::message::{Message, Param, Unit, ph};
@@ -192,6 +192,12 @@ pub(super) fn taken_up(shelf: &Shelf<'_>) -> Option<Conductivity> {
 /// What is mixed for the reservoir behind the float valve, poured to what is left in it.
 pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let mut plan = for_reservoir(litres, ask, shelf)?;
+    if plan.doses.is_empty() && put_plain_behind(&mut plan, ask, shelf) {
+        let batch = batch_of(&plan, shelf.source(ask)?).map(|batch| Batch { fresh: plan.plain, ..batch });
+        if let Some(Body::Premix(premix)) = &mut plan.entry {
+            premix.batch = batch;
+        }
+    }
     let left = shelf.situation.filter(|s| s.known.supply.last().is_some()).map(supply_left);
     if let (Some(Body::Premix(premix)), Some(s)) = (&mut plan.entry, shelf.situation) {
         let left = left.unwrap_or(Litres::ZERO);
@@ -330,7 +336,8 @@ fn ahead(
     plan.in_vessel = in_vessel(litres, true, ask, shelf)?;
     mix_into(&mut plan, &mixed, feed, litres, ask, shelf)?;
     plan.warnings.extend(feed.hard_source(litres, source, aim));
-    put_right(&mut plan, litres, rise_of(&mixed, source), Goes::Ahead, ask, shelf);
+    let goes = if into == PremixIn::TopOffReservoir { Goes::Behind } else { Goes::Ahead };
+    put_right(&mut plan, litres, rise_of(&mixed, source), goes, ask, shelf);
     plan.ph = plan.batch_ph.clone();
     plan.steps.push(step(StepKind::Keep, say!("bench.keep")).why(say!("bench.keep_why")));
     plan.answer = match mixed.ec {

@@ -6,6 +6,7 @@ use super::feed::target;
 use super::ph_plan::{jug_of, known, put_in, wait_step};
 use super::plan::{Plan, StepKind, step};
 use super::{correction, planned};
+use crate::dosing::doses_tank;
 use crate::fact::{Body, Dosed, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Param, minutes};
@@ -14,7 +15,7 @@ use crate::quantity::{EcReading, Litres, Ph, PhReading};
 use crate::refill::{least, limit_of};
 use crate::refusal::Refusal;
 use crate::situation::Situation;
-use crate::system::{PhMethod, TopOffMethod};
+use crate::system::TopOffMethod;
 use crate::{refuse, say};
 
 /// What is wished for, as far as it was said.
@@ -90,8 +91,7 @@ fn mixed(read: PhReading, batch_ph: Option<f64>, new: f64, aim: f64) -> PhReadin
 
 /// Whether pH is put right between changes here at all.
 fn wants_dose(shelf: &Shelf<'_>) -> bool {
-    let corrects = |method| matches!(method, PhMethod::Reservoir | PhMethod::SeparateBatch);
-    shelf.situation.is_none_or(|s| corrects(s.system.methods.ph))
+    shelf.situation.is_none_or(doses_tank)
 }
 
 /// The part of it that is water and feed: a top-off that brings the strength right where there is room for one, else a

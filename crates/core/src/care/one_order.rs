@@ -6,14 +6,14 @@
 use super::routine::{Due, due};
 use super::task::{Task, comes_first};
 use crate::calendar::{add_whole_days, day, end_of};
-use crate::dosing::last_ph;
+use crate::dosing::{doses_tank, last_ph};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param};
 use crate::refill::{level_known, strength_known};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Check, PhMethod};
+use crate::system::Check;
 use crate::verdict::{Verdict, judge_state};
 use jiff::civil::Date;
 
@@ -85,9 +85,7 @@ pub fn one_for_all(verdicts: &[Verdict], s: &Situation<'_>) -> bool {
 fn pours(todo: &Message, s: &Situation<'_>) -> bool {
     match todo.code.as_ref() {
         "verdict.level.below_todo" | "verdict.ec.weak_todo" | "verdict.ec.strong_todo" => true,
-        "verdict.ph.high_todo" | "verdict.ph.low_todo" => {
-            matches!(s.system.methods.ph, PhMethod::Reservoir | PhMethod::SeparateBatch)
-        }
+        "verdict.ph.high_todo" | "verdict.ph.low_todo" => doses_tank(s),
         _ => false,
     }
 }

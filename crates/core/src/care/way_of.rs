@@ -3,13 +3,13 @@
 
 use super::Task;
 use super::task::never_all_fine;
-use crate::dosing::last_ph;
+use crate::dosing::{doses_tank, last_ph};
 use crate::fact::Subject;
 use crate::message::Message;
 use crate::refill::{level_known, strength_known};
 use crate::say;
 use crate::situation::Situation;
-use crate::system::{Check, PhMethod};
+use crate::system::Check;
 use crate::way::{Way, WayTo};
 
 /// The way of a task: every one has the button that does it, save those that are ticked off where they stand.
@@ -65,12 +65,10 @@ pub(super) fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
         (_, None, Some(Subject::Ec | Subject::Ph)) if !level_known(s) => measure(),
         (_, None, Some(Subject::Ec)) if !s.water().ec().is_some_and(|about| strength_known(&about)) => measure(),
         (_, None, Some(Subject::Ec)) => bench("correction"),
-        (_, None, Some(Subject::Ph)) => match s.system.methods.ph {
-            // A dose is worked out from what the water is now.
-            PhMethod::Reservoir | PhMethod::SeparateBatch if last_ph(s).is_none() => measure(),
-            PhMethod::Reservoir | PhMethod::SeparateBatch => bench("ph"),
-            PhMethod::AtChange | PhMethod::RecipeOnly => change(),
-        },
+        // A dose is worked out from what the water is now.
+        (_, None, Some(Subject::Ph)) if doses_tank(s) && last_ph(s).is_none() => measure(),
+        (_, None, Some(Subject::Ph)) if doses_tank(s) => bench("ph"),
+        (_, None, Some(Subject::Ph)) => change(),
         (_, None, Some(Subject::Level)) if !level_known(s) => visit("level", say!("way.read")),
         (_, None, Some(Subject::Level)) => bench("top_off"),
         (_, None, Some(Subject::Glass)) => change(),

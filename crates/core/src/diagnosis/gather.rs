@@ -4,6 +4,7 @@ use super::clues::{Clue, Clues};
 use super::since::outdated;
 use crate::calendar::{day, days_between};
 use crate::crop::{EcTarget, Planting, Stage};
+use crate::dosing::doses_tank;
 use crate::fact::{Clarity, Plants, RootStage, Running, Smell, Visit, WaterGlass};
 use crate::figures::FIGURES;
 use crate::message::{Param, Unit};
@@ -367,7 +368,7 @@ pub fn gather(s: &Situation<'_>, visit: Option<&Visit>) -> Clues {
         groups: standing().map(|planting| planting.group).collect(),
         stages: standing().map(|planting| planting.stage).collect(),
         crops: standing().filter_map(Planting::facts).collect(),
-        doses_ph: matches!(s.system.methods.ph, PhMethod::Reservoir | PhMethod::SeparateBatch),
+        doses_ph: doses_tank(s) || s.system.methods.ph == PhMethod::Drum,
         child: s.actor.is_child(),
         open: s.known.cases.open_plants().map(|(case, _)| case.cause.clone()).collect(),
     }

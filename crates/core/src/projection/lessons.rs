@@ -12,7 +12,7 @@ use crate::mixing::alkalinity::held;
 use crate::mixing::{BatchPoint, ProductKind, Water};
 use crate::quantity::{AmountUnit, Conductivity, EcReading, Litres, Name, PhReading};
 use crate::statistics::median;
-use crate::system::{SourceWater, System};
+use crate::system::{PhMethod, SourceWater, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -271,7 +271,12 @@ impl Lessons {
         self.premixed =
             Some(Dated { at, value: Premixed { into: premix.into, litres: premix.litres, ec, keeps_days } });
         if let Some(batch) = &premix.batch {
+            let before = self.batch_acid;
             self.batch(&Batch { ec: batch.ec.or(premix.ec), ..batch.clone() }, system);
+            // Some of its acid may be for the tank: it does not tell what the batch takes.
+            if premix.into == PremixIn::TopOffReservoir && system.methods.ph == PhMethod::Drum {
+                self.batch_acid = before;
+            }
         }
     }
 

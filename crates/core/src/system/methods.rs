@@ -58,6 +58,9 @@ pub enum PhMethod {
     /// Into a separate jug of water first. The default: no root meets the concentrate.
     #[default]
     SeparateBatch,
+    /// With what is mixed for the reservoir behind the float valve, which brings the tank back as it flows in: slowly, and no
+    /// concentrate near a root.
+    Drum,
     /// Only into the fresh batch of a change.
     AtChange,
     /// Not at all: the recipe carries it.
@@ -232,6 +235,9 @@ impl Methods {
     pub fn check(&self, traits: &Traits) -> Result<(), Refusal> {
         if self.ph == PhMethod::Reservoir && !traits.circulates {
             return Err(refuse!("ph_in_unmoved_water").at("ph"));
+        }
+        if self.ph == PhMethod::Drum && !traits.top_off_reservoir {
+            return Err(refuse!("no_top_off_reservoir").at("ph"));
         }
         if self.top_off == TopOffMethod::Reservoir && !traits.top_off_reservoir {
             return Err(refuse!("no_top_off_reservoir").at("top_off"));

@@ -1,9 +1,9 @@
 //! What a pH means: held against the band, with the precision of what read it.
 
-use super::{Gauge, Tone, Verdict};
+use super::{Gauge, Rank, Tone, Verdict};
 use crate::band::PhBand;
 use crate::calendar::days_between;
-use crate::dosing::{DosePart, PhAsk, beyond_twice, estimate, last_ph, reaches_band};
+use crate::dosing::{DosePart, PhAsk, beyond_twice, blocked, estimate, last_ph, reaches_band};
 use crate::fact::Subject;
 use crate::figures::FIGURES;
 use crate::message::{Message, Param, minutes, ph, term};
@@ -112,6 +112,11 @@ pub fn judge_ph_of(
         true => with_sure(outside(reading, s.ph_band(), &s.system.traits, s.system.measuring), reading, s.ph_band()),
         false => judge_ph(reading, s.ph_band(), &s.system.traits, s.system.measuring),
     };
+    let mild = verdict.tone == Tone::Act && !blocked(reading.middle());
+    if s.system.methods.ph == PhMethod::Drum && mild {
+        let next = if s.actor.is_child() { verdict.next } else { say!("verdict.ph.through_drum") };
+        return Verdict { tone: Tone::Watch, rank: Rank::Routine, todo: None, next, ..verdict };
+    }
     let believable = (FIGURES.ph.read_least..=FIGURES.ph.read_most).contains(&reading.middle());
     match standing.filter(|_| believable && verdict.tone >= Tone::Act && !s.actor.is_child()) {
         Some(standing) if too_wide(&standing, s) => {

@@ -25,7 +25,7 @@ pub const LISTS: [(&str, &[&str]); 56] = [
     ("old_water", &["garden", "house_plants", "house_drain", "carried_away"]),
     ("sanitiser", &["peroxide", "brine", "ammonia", "citric_acid", "vinegar", "bleach"]),
     ("extent", &["full", "partial"]),
-    ("ph_method", &["separate_batch", "reservoir", "at_change", "recipe_only"]),
+    ("ph_method", &["separate_batch", "reservoir", "drum", "at_change", "recipe_only"]),
     ("root_rot_method", &["treat", "restart"]),
     ("source_water", &["tap", "conditioned", "stood", "rain", "filtered"]),
     ("top_off_method", &["plain", "light_feed", "same_strength", "measured", "premixed", "reservoir"]),
