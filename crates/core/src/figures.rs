@@ -75,7 +75,7 @@ groups! {
     }
     /// The level and its lines.
     level: LevelFigures {
-        slack, supply_slack, worth_filling, fresh, over, over_line, limit_over, read_error, too_wide, far, minimum_share, working_share, maximum_share
+        slack, supply_slack, worth_filling, fresh, vessels_apart, apart_slack, over, over_line, limit_over, read_error, too_wide, far, minimum_share, working_share, maximum_share
     }
     /// How far still water may rise.
     refill: RefillFigures {

@@ -1,10 +1,11 @@
 //! From height to litres and back, and how far still water may rise.
 
-use crate::common::Refused;
-
-use crate::common::{boxed, l, mm, tub};
+use crate::common::{Garden, Refused, Said, adult, boxed, l, level, mm, planting, system, tub, visit};
+use mopsel_core::crop::Stage;
+use mopsel_core::fact::{Body, EachVessel, Visit};
 use mopsel_core::quantity::{Litres, Millimetres};
 use mopsel_core::reservoir::{LevelReading, Mark, RefillMethod, Reservoir, Shape, refill_limit, refills_needed};
+use mopsel_core::system::Kind;
 use proptest::prelude::*;
 
 fn tapered() -> Shape {
@@ -178,4 +179,42 @@ proptest! {
         let least = if now < reservoir.minimum { reservoir.minimum } else { now };
         prop_assert!(limit.up_to <= high.max(least));
     }
+}
+
+/// A loop whose vessels were read one by one at a moment, and stood like this.
+fn row(litres: &[f64]) -> Visit {
+    let each = EachVessel { litres: litres.iter().map(|litres| l(*litres)).collect(), pump_ran: true };
+    Visit { vessels: Some(each), ..Visit::default() }
+}
+
+#[test]
+fn vessels_of_one_loop_read_one_by_one_are_one_water_and_a_clogged_pipe_shows() {
+    let system = system(Kind::BucketChain);
+    let mut garden = Garden::new(
+        system,
+        vec![planting("Aubergine", (1, 3), Stage::Vegetative)],
+        &[visit("2027-03-09 08:00", row(&[20.0, 19.0, 18.5, 12.0]))],
+        "2027-03-09 09:00",
+    );
+    assert!((garden.situation().water().litres().unwrap().value.get() - 69.5).abs() < 1e-6);
+    let task = garden.tasks().into_iter().find(|task| task.name.starts_with("Clear the pipe")).unwrap();
+    assert!(task.reason.contains("Vessel 4 holds 12.0 L, the fullest 20.0 L"), "{}", task.reason);
+    assert!(task.adult && task.way.unwrap().part == Some("level"));
+    // Read level again it is over; a level of the whole says nothing of the pipe.
+    garden.log(visit("2027-03-09 08:30", level(70.0)));
+    assert!(garden.tasks().iter().any(|task| task.name.starts_with("Clear the pipe")));
+    garden.log(visit("2027-03-09 08:40", row(&[18.0, 17.5, 17.0, 17.0])));
+    assert!(garden.tasks().iter().all(|task| !task.name.starts_with("Clear the pipe")));
+}
+
+#[test]
+fn vessels_that_cannot_be_read_so_are_refused() {
+    let refused =
+        |visit: Visit, kind: Kind| Body::Visit(visit).check(&system(kind), &adult()).unwrap_err().said().found;
+    assert_eq!(refused(row(&[20.0]), Kind::BucketChain), "found 1 vessels");
+    assert_eq!(refused(row(&[5.0, 5.0]), Kind::StillWater), "found vessels read one by one, where no pump joins them");
+    let both = Visit { level: level(70.0).level, ..row(&[20.0, 20.0]) };
+    assert_eq!(refused(both, Kind::BucketChain), "found the level of the whole, and that of each vessel");
+    let over = Body::Visit(row(&[60.0, 60.0])).check(&system(Kind::BucketChain), &adult()).unwrap_err();
+    assert!(over.field.starts_with("vessels"), "{}", over.field);
 }

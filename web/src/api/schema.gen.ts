@@ -2062,6 +2062,13 @@ export interface components {
             /** @description In a sentence. */
             said: string;
         };
+        /** @description What stood in each of the vessels that share one water. */
+        EachVessel: {
+            /** @description Litres in each, in the order of the loop, 2–24 of them. */
+            litres: components["schemas"]["Litres"][];
+            /** @description Whether the pump ran. */
+            pump_ran?: boolean;
+        };
         /** @description Strength that is wanted, from one end to the other. */
         EcBand: {
             /** @description Upper end. */
@@ -5433,6 +5440,7 @@ export interface components {
             supply_height_mm?: components["schemas"]["Millimetres"] | null;
             temperature?: components["schemas"]["Celsius"] | null;
             top_off?: components["schemas"]["TopOff"] | null;
+            vessels?: components["schemas"]["EachVessel"] | null;
         };
         /**
          * @description What is waited for.

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** The level: as a height where the vessel has one, else in litres; the core turns it into a volume. */
-import { computed, toRef } from 'vue'
+import { computed, ref, toRef } from 'vue'
 import type { Visit } from '../api/client'
 import { useChoices } from '../api/queries'
 import NumberField from '../parts/NumberField.vue'
 import { useLevel, type LevelWay, type NumbersGiven } from './readings'
 import { faultOf } from './useVisit'
+import VisitVessels from './VisitVessels.vue'
 
 const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
@@ -14,6 +15,13 @@ const { way, usual, typed, tare, read, pumpRan, hasPump, label, unit, units, las
   toRef(props, 'view'),
   visit,
 )
+/** Where several vessels share one water, each may be read. */
+const joined = computed(() => props.view.system.kind === 'bucket_chain' && props.view.system.traits.circulates)
+const each = ref(!!visit.value.vessels)
+function turn() {
+  each.value = !each.value
+  visit.value.level = visit.value.vessels = null
+}
 const said = computed(() => {
   const volume = props.judgement?.volume
   if (way.value === 'weight' && volume == null) return 'The vessel with its water, on a scale.'
@@ -24,7 +32,11 @@ const said = computed(() => {
 </script>
 
 <template>
-  <div class="part">
+  <div v-if="joined && each" class="part">
+    <VisitVessels v-model="visit" :view="view" :faults="faults" :judgement="judgement" :row="row" />
+    <button class="button plain other" type="button" @click="turn">Enter the level of the whole instead</button>
+  </div>
+  <div v-else class="part">
     <NumberField
       :key="way"
       v-model="typed"
@@ -48,6 +60,7 @@ const said = computed(() => {
         {{ w.name }}
       </button>
     </p>
+    <button v-if="joined" class="button plain other" type="button" @click="turn">Read each vessel instead</button>
     <label v-if="hasPump && (!row || typed !== null)" class="tick">
       <input
         type="checkbox"
@@ -64,6 +77,9 @@ const said = computed(() => {
 .part {
   display: grid;
   gap: 8px;
+}
+.other {
+  justify-self: start;
 }
 .ways {
   display: flex;

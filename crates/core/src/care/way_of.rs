@@ -34,7 +34,9 @@ pub(super) fn way(task: &Task, s: &Situation<'_>) -> Option<Way> {
             return Some(Way { to: WayTo::System, part: None, name: say!("way.timer") });
         }
         // Never to the bench: more water is what it has too much of.
-        "verdict.level.over_todo" | "verdict.top_off.past_limit_todo" => return visit("level", say!("way.read")),
+        "verdict.level.over_todo" | "verdict.level.apart_todo" | "verdict.top_off.past_limit_todo" => {
+            return visit("level", say!("way.read"));
+        }
         _ => {}
     }
     match (task.code.as_ref(), task.check, task.subject) {

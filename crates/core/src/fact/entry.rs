@@ -4,8 +4,8 @@ use super::change::{ChangeExtent, ChangeParts};
 use super::poured::{Batch, Correction, Dosed, Premix, PremixIn};
 use super::treatment::Treatment;
 use super::{
-    Actor, CaseLook, CaseOutcome, Chore, Happened, Harvested, LampSeen, Meshes, Plants, PutOff, RootStage, Roots,
-    RunOff, Running, Sensed, Subject, TopOff, WaterGlass,
+    Actor, CaseLook, CaseOutcome, Chore, EachVessel, Happened, Harvested, LampSeen, Meshes, Plants, PutOff, RootStage,
+    Roots, RunOff, Running, Sensed, Subject, TopOff, WaterGlass,
 };
 use crate::message::count;
 use crate::quantity::{Celsius, Conductivity, EcReading, Litres, Millimetres, Note, PhReading};
@@ -40,6 +40,10 @@ pub struct Visit {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
     pub level: Option<LevelReading>,
+    /// The same of each vessel by itself, where several share one water.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[serde(default)]
+    pub vessels: Option<EachVessel>,
     /// The water's temperature.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[serde(default)]
@@ -335,7 +339,7 @@ impl Visit {
     /// What was read of the water: level, temperature, pH, EC.
     #[must_use]
     pub fn reads(&self) -> Option<WaterRead> {
-        let read = (self.level, self.temperature, self.ph, self.ec);
+        let read = (self.read_level(), self.temperature, self.ph, self.ec);
         (read != (None, None, None, None)).then_some(read)
     }
 
@@ -366,7 +370,7 @@ impl Visit {
     /// The volume that was read, in a vessel as it was then.
     #[must_use]
     pub fn measured(&self, system: &System) -> Option<Litres> {
-        self.level.and_then(|level| level.volume(&system.reservoir, system.traits.drain_back).ok())
+        self.read_level().and_then(|level| level.volume(&system.reservoir, system.traits.drain_back).ok())
     }
 
     fn check(&self, system: &System, actor: &Actor) -> Result<(), Refusal> {
@@ -389,8 +393,10 @@ impl Visit {
         if self.all_fine && !self.looks_fine() {
             return Err(refuse!("all_fine_with_findings").at("all_fine"));
         }
-        if let Some(level) = self.level {
-            level.volume(&system.reservoir, system.traits.drain_back).at("level")?;
+        self.check_vessels(system)?;
+        if let Some(level) = self.read_level() {
+            let field = if self.level.is_some() { "level" } else { "vessels" };
+            level.volume(&system.reservoir, system.traits.drain_back).at(field)?;
         }
         if let Some(ec) = self.ec {
             ec.at_25(self.temperature).at("ec")?;

@@ -21,6 +21,7 @@ mod sort;
 mod transplant;
 mod treatment;
 pub mod upcast;
+mod vessels;
 mod wait;
 
 pub use actor::Actor;
@@ -42,4 +43,5 @@ pub use sensed::{Sensed, Stirred, condensed};
 pub use sort::Sort;
 pub use transplant::Transplant;
 pub use treatment::{Treatment, TreatmentKind};
+pub use vessels::{Apart, EachVessel};
 pub use wait::{Wait, WaitFor};

@@ -2,7 +2,7 @@
 //! change.
 
 use super::{Line, Projection, keep_last, uptake};
-use crate::fact::{Body, Change, Dated, Entry, TopOffWater, Visit};
+use crate::fact::{Apart, Body, Change, Dated, Entry, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::quantity::{Conductivity, Litres, PhReading};
 use crate::system::{Feeding, System};
@@ -68,6 +68,9 @@ pub struct Tank {
     /// Run-off as it was last read, where a timer feeds and nothing comes back.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub run_off: Option<Dated<SeenRunOff>>,
+    /// Vessels of one loop that did not stand level when each was last read.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub apart: Option<Dated<Apart>>,
 }
 
 /// Whether salts gather between two readings of EC and volume, with nothing but plain water in between: EC is up while the
@@ -110,6 +113,9 @@ impl Tank {
         }
         self.fed |= fed(visit);
         let seen = SeenRunOff::of(visit, self.ec.map(|ec| ec.value), system);
+        if let Some(each) = &visit.vessels {
+            self.apart = each.apart().map(|value| Dated { at, value });
+        }
         self.run_off = seen.map(|value| Dated { at, value }).or(self.run_off);
         if measured.is_none() && visit.top_off.is_none() && visit.drained.is_none() {
             return;

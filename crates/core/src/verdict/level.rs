@@ -2,7 +2,7 @@
 
 use super::{Before, Gauge, Rank, Tone, Verdict};
 use crate::calendar::day;
-use crate::fact::{Subject, TopOff, TopOffWater, Visit};
+use crate::fact::{Apart, Subject, TopOff, TopOffWater, Visit};
 use crate::figures::FIGURES;
 use crate::forecast::{self, Uptake};
 use crate::message::{Message, Param, Unit, count, days};
@@ -74,6 +74,16 @@ fn lasts(volume: Litres, uptake: Option<Uptake>, s: &Situation<'_>) -> Message {
     let at = s.now.timestamp().saturating_add(seconds).unwrap_or(s.now.timestamp());
     let day = day(s.date(at), s.today());
     say!("verdict.level.lasts_days", a_day = a_day, minimum = minimum, day = day, days = days(lasts))
+}
+
+/// Vessels of one loop that do not stand level: what joins them is clogged, by roots more often than not.
+#[must_use]
+pub fn judge_apart(apart: &Apart) -> Verdict {
+    let which = count(apart.which);
+    let finding = say!("verdict.level.apart", which = which, lowest = apart.lowest, fullest = apart.fullest);
+    let (why, next) = (say!("verdict.level.apart_why"), say!("verdict.level.apart_next"));
+    Verdict::new(Subject::Level, Tone::Act, finding, why, next)
+        .todo(say!("verdict.level.apart_todo"), FIGURES.level.apart_slack)
 }
 
 fn how_sure(uptake: Option<Uptake>) -> Message {

@@ -15,7 +15,7 @@ mod water;
 
 pub use doubt::{Doubt, doubts, doubts_of};
 pub use ec::{EcAsk, judge_ec};
-pub use level::{ends_outside, judge_level, judge_top_off};
+pub use level::{ends_outside, judge_apart, judge_level, judge_top_off};
 pub use light::judge_lamp;
 pub use ph::{judge_dosed, judge_ph, judge_ph_of, judge_ph_poured};
 pub use plants::{judge_plants, judge_seen_plants};

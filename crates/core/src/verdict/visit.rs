@@ -1,13 +1,13 @@
 //! All verdicts on a visit, as far as it has come.
 
 use super::{
-    Doubt, EcAsk, Tone, Verdict, doubts, judge_dosed, judge_ec, judge_glass, judge_lamp, judge_level, judge_ph_of,
-    judge_ph_poured, judge_plants, judge_roots, judge_run_off, judge_running, judge_seen_plants, judge_temperature_of,
-    judge_top_off,
+    Doubt, EcAsk, Tone, Verdict, doubts, judge_apart, judge_dosed, judge_ec, judge_glass, judge_lamp, judge_level,
+    judge_ph_of, judge_ph_poured, judge_plants, judge_roots, judge_run_off, judge_running, judge_seen_plants,
+    judge_temperature_of, judge_top_off,
 };
 use crate::calendar::day;
 use crate::diagnosis::{Explanation, explain, gather};
-use crate::fact::{LampSeen, Roots, Running, Subject, Visit};
+use crate::fact::{EachVessel, LampSeen, Roots, Running, Subject, Visit};
 use crate::figures::FIGURES;
 use crate::message::{Message, plain};
 use crate::projection::{SeenRunOff, Standing};
@@ -95,8 +95,9 @@ pub struct Before {
 /// temperature.
 pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusal> {
     let (system, tank, now) = (s.system, &s.known.tank, s.now.timestamp());
-    let level = visit.level.map(|level| level.volume(&system.reservoir, system.traits.drain_back));
-    let measured = level.transpose().at("level")?;
+    visit.check_vessels(system)?;
+    let level = visit.read_level().map(|level| level.volume(&system.reservoir, system.traits.drain_back));
+    let measured = level.transpose().at(if visit.level.is_some() { "level" } else { "vessels" })?;
     visit.lamp.map_or(Ok(()), |lamp| lamp.check(&system.traits)).at("lamp")?;
     visit.roots.as_ref().map_or(Ok(()), Roots::check).at("roots")?;
     visit.check_left_behind(system)?;
@@ -120,6 +121,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     let after = |volume: Litres| (volume - drained).or_nothing() + poured;
     // What was poured or taken out on this visit counts: the level is judged as it is left.
     verdicts.extend(measured.map(|volume| judge_level(after(volume), s)));
+    verdicts.extend(visit.vessels.as_ref().and_then(EachVessel::apart).map(|apart| judge_apart(&apart)));
     verdicts.extend(visit.temperature.map(|read| judge_temperature_of(read, before.litres, s)));
     verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, None, before.litres, s)));
     if let Some(ec) = read {
@@ -174,6 +176,7 @@ pub fn judge_state(s: &Situation<'_>) -> Vec<(Timestamp, Verdict)> {
     verdicts.extend(source_changed(s));
     verdicts.extend(readings.glass.map(|d| (d.at, judge_glass(d.value, system.traits.opaque))));
     verdicts.extend(s.known.tank.run_off.map(|d| (d.at, judge_run_off(&d.value, s))));
+    verdicts.extend(s.known.tank.apart.map(|d| (d.at, judge_apart(&d.value))));
     verdicts.extend(lamp_seen(s));
     // Too low or too high as it was left: it runs dry, or over when the pump stops.
     let inside = system.reservoir.minimum..=system.highest() * (1.0 + FIGURES.level.over);

@@ -68,7 +68,11 @@ fn say_visit(visit: &Visit, system: &System) -> Vec<Message> {
     }
     lines.extend(visit.cases.iter().map(say_case));
     lines.extend(visit.running.map(|running| judge_running(running).finding));
-    if visit.level.is_some() {
+    lines.extend(visit.vessels.as_ref().map(|each| {
+        let all = each.litres.iter().map(|litres| say!("entry.vessel", litres = *litres)).collect::<Vec<Message>>();
+        say!("entry.vessels", all = all)
+    }));
+    if visit.read_level().is_some() {
         lines.push(match visit.measured(system) {
             Some(volume) => say!("entry.level", volume = volume),
             None => say!("entry.level_outside"),
