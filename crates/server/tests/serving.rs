@@ -9,8 +9,8 @@ use uuid::Uuid;
 async fn knowledge_names_every_kind_crop_check_sign_and_unit() {
     let server = Running::empty();
     let known = server.get("/api/knowledge").await;
-    assert_eq!(known["kinds"].as_array().unwrap().len(), 11);
-    assert_eq!(known["checks"].as_array().unwrap().len(), 18);
+    assert_eq!(known["kinds"].as_array().unwrap().len(), 12);
+    assert_eq!(known["checks"].as_array().unwrap().len(), 19);
     assert!(known["signs"].as_array().unwrap().iter().all(|s| !s["say"].as_str().unwrap().contains('.')));
     let parts: Vec<&Value> = known["choices"]["plant_part"].as_array().unwrap().iter().map(|p| &p["key"]).collect();
     assert!(known["signs"].as_array().unwrap().iter().all(|s| parts.contains(&&s["where"])), "each sign has its part");
@@ -213,7 +213,7 @@ async fn the_round_of_five_hundred_systems_stays_light() {
         let body = json!({
             "card": "system", "name": format!("System {n}"), "kind": kind["key"], "traits": kind["traits"],
             "ports": kind["ports"], "measuring": "meter", "refill": kind["refill"].as_str().unwrap_or("no_limit"),
-            "change_days": 14, "since": "2026-01-01",
+            "change_days": 14, "since": "2026-01-01", "methods": { "top_off": kind["top_off"] },
             "reservoir": { "shape": { "form": "stated", "litres": rim },
                 "minimum": litres * 0.3, "working": litres * 0.8, "maximum": litres * 0.9 }
         });

@@ -4,6 +4,7 @@
 mod broken_off;
 mod common;
 mod dated;
+mod moves;
 mod releases;
 mod search;
 mod store;
