@@ -29,14 +29,15 @@ pub fn behind(s: &Situation<'_>, at: Timestamp, a_day: Litres) -> Litres {
 #[must_use]
 pub fn supply_takes(s: &Situation<'_>) -> Option<Litres> {
     let a_day = drinks(s).map_or(Litres::ZERO, |uptake| uptake.a_day);
-    s.known.supply.takes(s.now.timestamp(), a_day, s.system)
+    let takes = s.known.supply.takes(s.now.timestamp(), a_day, s.system);
+    takes.map(|litres| litres / s.system.drum_part())
 }
 
 /// What is left in the top-off reservoir by now; nothing where nobody ever said.
 #[must_use]
 pub fn supply_left(s: &Situation<'_>) -> Litres {
     let a_day = drinks(s).map_or(Litres::ZERO, |uptake| uptake.a_day);
-    s.known.supply.left_at(s.now.timestamp(), a_day)
+    s.known.supply.left_at(s.now.timestamp(), a_day) / s.system.drum_part()
 }
 
 /// Whether plain water is kept behind the float valve: where a controller doses the tank, where the last filling was no

@@ -46,6 +46,7 @@ mod rota;
 mod run_again;
 mod salt_ledger;
 mod sensed;
+mod shared_drum;
 mod simulated_garden;
 mod slips;
 mod standing_water;

@@ -9,7 +9,7 @@ use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
-use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
+use mopsel_core::fact::{Actor, Holds, Planted, PremixIn, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::{Known, Touched, touches};
@@ -54,6 +54,8 @@ pub struct SystemFile {
     pub planting_ids: Vec<Uuid>,
     /// The cards of its plantings, those put away among them.
     pub planting_cards: Vec<StoredCard>,
+    /// What is known of it with what stands in the top-off reservoir of another system that fills it too.
+    pub with_drum: Option<Box<Known>>,
     /// What its log comes to.
     pub known: Known,
 }
@@ -268,9 +270,31 @@ impl Pages {
                 self.unreadable.insert(system);
             }
         }
+        self.share_drums();
         self.tick = news.tick;
         self.shelf = ShelfPages::of(self);
         Ok(())
+    }
+
+    /// What stands behind a float valve is known at the system that it belongs to: those that are filled from it too are told.
+    fn share_drums(&mut self) {
+        let fed = |file: &SystemFile| {
+            let from = self.systems.get(&file.system.drum_of?)?;
+            let times = file.system.drum_part() / from.system.drum_part();
+            let lessons = &from.known.lessons;
+            let premixed = lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+            let mut known = file.known.clone();
+            known.supply = from.known.supply.for_other(times);
+            known.lessons.behind = lessons.behind.map(|left| left * times);
+            known.lessons.premixed = known.lessons.premixed.or(premixed);
+            Some(Box::new(known))
+        };
+        let all: Vec<_> = self.systems.iter().map(|(id, file)| (*id, fed(file))).collect();
+        for (id, with_drum) in all {
+            if let Some(file) = self.systems.get_mut(&id) {
+                file.with_drum = with_drum;
+            }
+        }
     }
 
     /// A place that cannot be read is there by its id alone, so that its systems are seen and looked after: in UTC, with
@@ -318,6 +342,7 @@ impl Pages {
                     planting_ids,
                     planting_cards,
                     known,
+                    with_drum: None,
                     card: stored,
                 };
                 self.systems.insert(file.card.id, file);
@@ -473,7 +498,7 @@ impl Pages {
             plantings: &file.plantings,
             planted: Planted(&file.planted),
             planting_ids: &file.planting_ids,
-            known: &file.known,
+            known: file.with_drum.as_deref().unwrap_or(&file.known),
             calendar: &place.calendar,
             now,
             feed: self.shelf.feed(file.system.methods.recipe),

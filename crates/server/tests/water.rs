@@ -619,3 +619,57 @@ async fn a_change_is_dated_by_when_it_was_done() {
     let (status, entry) = server.told(&format!("{path}/finish"), &done).await;
     assert_eq!((status, &entry["at"]), (201, &json!("2027-03-08T19:05:00Z")), "{entry}");
 }
+
+/// The outlook of a system on one thing, as it is said.
+async fn ahead(server: &Running, system: &str, of: &str) -> String {
+    let view = server.get(&format!("/api/systems/{system}")).await;
+    let found = view["outlook"].as_array().unwrap().iter().find(|one| one["of"] == of).cloned();
+    found.map_or_else(String::new, |one| one["said"].as_str().unwrap().to_owned())
+}
+
+#[actix_web::test]
+async fn one_drum_that_is_read_at_one_system_is_known_at_the_other() {
+    let server = Running::demo();
+    let (row, mat) = (At::new(&server, "Bucket row").await, At::new(&server, "Mat bench").await);
+    let card = async |system: &str| server.get(&format!("/api/systems/{system}")).await;
+    let edit = async |system: &str, change: &dyn Fn(&mut Value)| {
+        let view = card(system).await;
+        let mut body = view["card"]["body"].clone();
+        change(&mut body);
+        let edit = json!({ "version": view["card"]["version"], "body": body });
+        let response = server.put(&format!("/api/cards/{system}"), &edit).await;
+        (response.status().as_u16(), response.text().await.unwrap())
+    };
+    let share = |of: Option<&str>, part: f64| {
+        let of = of.map(str::to_owned);
+        move |body: &mut Value| {
+            body["traits"]["top_off_reservoir"] = json!(true);
+            body["drum_share"] = json!(part);
+            if let Some(of) = &of {
+                body["drum_of"] = json!(of);
+            }
+        }
+    };
+    // First the one that it belongs to says what part is its own.
+    let (status, said) = edit(&mat.system, &share(Some(&row.system), 0.5)).await;
+    assert_eq!(status, 422, "{said}");
+    assert!(said.contains("drum_not_shared"), "{said}");
+    assert_eq!(edit(&row.system, &share(None, 0.6)).await.0, 200);
+    let (status, said) = edit(&mat.system, &share(Some(&row.system), 0.5)).await;
+    assert!(status == 422 && said.contains("of which 40 % are left"), "{said}");
+    assert_eq!(edit(&mat.system, &share(Some(&row.system), 0.4)).await.0, 200);
+    // It cannot be taken from under the other.
+    let (status, said) = edit(&row.system, &|body| body["drum_share"] = Value::Null).await;
+    assert!(status == 422 && said.contains("drum_in_use"), "{said}");
+    // Read at its own system, it is known at both; at the other it is refused.
+    let before = ahead(&server, &mat.system, "supply").await;
+    row.log(&json!({ "kind": "premix", "into": "top_off_reservoir", "litres": 100.0 }), None).await;
+    let after = ahead(&server, &mat.system, "supply").await;
+    assert_ne!(before, after);
+    assert_eq!(after, ahead(&server, &row.system, "supply").await, "one drum, one sentence");
+    let entry = json!({ "id": Uuid::now_v7(), "by": mat.by, "body": { "kind": "visit", "supply": 20.0 } });
+    let (status, said) = server.told(&format!("/api/systems/{}/entries", mat.system), &entry).await;
+    assert!(status == 422 && said.to_string().contains("supply_elsewhere"), "{said}");
+    let (status, said) = mat.plan(json!({ "purpose": { "for": "top_off_reservoir" } })).await;
+    assert!(status == 422 && said.to_string().contains("supply_elsewhere"), "{said}");
+}

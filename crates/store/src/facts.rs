@@ -8,8 +8,8 @@ use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Place};
 use mopsel_core::fact::{Actor, Body, Draft, StoredCard, StoredRun, Timeline, Version};
 use mopsel_core::gate::{
-    CardFacts, Command, Facts, Named, PersonNow, PickedCard, SourceFacts, SystemFacts, TimerFacts, moved_from,
-    moved_plantings,
+    CardFacts, Command, Facts, Named, NamedDrum, PersonNow, PickedCard, SourceFacts, SystemFacts, TimerFacts,
+    moved_from, moved_plantings,
 };
 use mopsel_core::message::Message;
 use mopsel_core::mixing::{Product, Recipe, products, recipes};
@@ -249,6 +249,31 @@ async fn cards(tx: &mut Tx<'_>) -> Result<usize> {
     Ok(usize::try_from(cards).unwrap_or(usize::MAX))
 }
 
+/// A system whose top-off reservoir is named, with what it gives away.
+async fn drum(tx: &mut Tx<'_>, id: Uuid) -> Result<Option<NamedDrum>> {
+    let Some(found) = card(tx, id).await?.filter(|found| !found.archived) else { return Ok(None) };
+    let Card::System(system) = found.card else { return Ok(None) };
+    let given = system.drum_share.unwrap_or_default() + drawn(tx, id, None).await?;
+    Ok(Some(NamedDrum { place: found.parent, system, given }))
+}
+
+/// What flows from the top-off reservoir of a system into others, but for one of them.
+async fn drawn(tx: &mut Tx<'_>, id: Uuid, but: Option<Uuid>) -> Result<f64> {
+    let named = format!("%{id}%");
+    let query = sqlx::query(select_cards!("WHERE kind = 'system' AND archived = 0 AND body LIKE ?")).bind(named);
+    let mut drawn = 0.0;
+    for row in query.fetch_all(&mut **tx).await? {
+        let found = rows::card(&row)?;
+        if let Card::System(system) = found.card
+            && system.drum_of == Some(id)
+            && Some(found.id) != but
+        {
+            drawn += system.drum_share.unwrap_or_default();
+        }
+    }
+    Ok(drawn)
+}
+
 /// The actor's draft at a system.
 async fn draft(tx: &mut Tx<'_>, system: Uuid, actor: &Actor) -> Result<Option<Draft>> {
     let Some(who) = actor.person else { return Ok(None) };
@@ -338,13 +363,21 @@ async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card
     if let (Card::Planting(_), Some(StoredCard { id, card: Card::System(_), .. })) = (wanted, &parent) {
         closed = closed_off(tx, *id).await?;
     }
+    let mut named = named(tx, wanted).await?;
+    if matches!(wanted, Card::System(_)) {
+        named.drawn = drawn(tx, id, None).await?;
+    }
+    // What it drew before this edit is not counted twice.
+    if let (Some(drum), Card::System(System { drum_of: Some(of), .. })) = (&mut named.drum, wanted) {
+        drum.given = drum.system.drum_share.unwrap_or_default() + drawn(tx, *of, Some(id)).await?;
+    }
     Ok(CardFacts {
         there,
         made_so: false,
         versions: vec![],
         parent,
         zone,
-        named: named(tx, wanted).await?,
+        named,
         plantings,
         cards: cards(tx).await?,
         closed_off: closed,
@@ -383,6 +416,9 @@ async fn named(tx: &mut Tx<'_>, wanted: &Card) -> Result<Named> {
             if let Some(id) = system.meter {
                 let meter = card(tx, id).await?.filter(|found| matches!(found.card, Card::Meter(_)));
                 named.meter_at = meter.and_then(|meter| meter.parent);
+            }
+            if let Some(id) = system.drum_of {
+                named.drum = drum(tx, id).await?;
             }
         }
         _ => {}

@@ -4844,6 +4844,16 @@ export interface components {
              */
             change_days: number;
             drum?: components["schemas"]["Shape"] | null;
+            /**
+             * Format: uuid
+             * @description The system whose top-off reservoir fills this one too: what stands in it is read and filled there.
+             */
+            drum_of?: string | null;
+            /**
+             * Format: double
+             * @description The share of what a top-off reservoir gives that flows in here, where it fills several systems, 0.01–0.99.
+             */
+            drum_share?: number | null;
             ec_band?: components["schemas"]["EcBand"] | null;
             /** @description What stands at it beside the vessel, at most 40 pieces. */
             equipment?: components["schemas"]["Equipment"][];

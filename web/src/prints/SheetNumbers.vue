@@ -23,7 +23,8 @@ interface Line {
   wanted?: string
 }
 const lines = computed<Line[]>(() => {
-  const drum = props.view.system.traits.top_off_reservoir
+  const { traits, drum_of } = props.view.system
+  const drum = traits.top_off_reservoir && !drum_of
   const temperature = (c: number) => Number(units.value.toTemperature(c).toFixed(0))
   return [
     { name: level.label.value, unit: level.unit.value, last: level.last.value },
@@ -45,6 +46,14 @@ const lines = computed<Line[]>(() => {
             last: read.last('ec'),
             wanted: bandOf('ec', onScale),
           },
+        ]
+      : []),
+    ...(traits.to_waste
+      ? [
+          { name: 'Run-off caught', unit: 'mL' },
+          { name: 'Given to the same pots', unit: 'mL' },
+          ...(read.showEc.value ? [{ name: 'EC of the run-off', unit: scaleName(meterScale(props.view)) }] : []),
+          ...(read.showPh.value ? [{ name: 'pH of the run-off', unit: '' }] : []),
         ]
       : []),
     { name: 'Added', unit: units.value.volume },

@@ -90,11 +90,12 @@ ul {
 }
 li {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 12px;
+  gap: 0 12px;
   border-bottom: 1px solid var(--line);
 }
 li span {
-  flex: 1;
+  flex: 1 1 auto;
 }
 </style>

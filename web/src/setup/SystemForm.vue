@@ -22,6 +22,7 @@ import OwnDays from './OwnDays.vue'
 import OwnEquipment from './OwnEquipment.vue'
 import OwnRules from './OwnRules.vue'
 import ReservoirForm from './ReservoirForm.vue'
+import SharedDrum from './SharedDrum.vue'
 import { useCard } from './cards'
 
 const props = defineProps<{
@@ -62,6 +63,8 @@ const form = reactive<Omit<Schemas['System'], 'reservoir' | 'kind'>>({
   rules: body?.rules?.map((rule) => ({ ...rule, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   equipment: body?.equipment?.map((one) => ({ ...one, ...(copied && !props.card ? { id: newId() } : {}) })) ?? [],
   drum: body?.drum ?? null,
+  drum_of: body?.drum_of ?? null,
+  drum_share: body?.drum_share ?? null,
   feeding: body?.feeding ?? null,
   since: body?.since ?? today,
   note: body?.note ?? null,
@@ -75,6 +78,11 @@ const reservoir = ref<Schemas['Reservoir'] | null>(body?.reservoir ?? null)
 const missing = ref('')
 const vessel = ref<InstanceType<typeof ReservoirForm>>()
 const behind = ref<InstanceType<typeof DrumForm>>()
+/** What it has of a top-off reservoir that fills several systems. */
+const sharing = computed({
+  get: () => ({ drum_of: form.drum_of ?? null, drum_share: form.drum_share ?? null }),
+  set: (now) => Object.assign(form, now),
+})
 const timer = ref<InstanceType<typeof FeedingForm>>()
 const drawn = (facts: Schemas['KindFacts']): Section => ({
   form: facts.section,
@@ -195,9 +203,20 @@ async function send() {
     if (!made) return (missing.value = meterCard.failed.value)
     meter = form.meter = made.id
   }
-  const drum = form.traits.top_off_reservoir ? (sized ? sized.drum : form.drum) : null
+  const valve = form.traits.top_off_reservoir
+  const drum = valve && !form.drum_of ? (sized ? sized.drum : form.drum) : null
+  const shared = valve ? {} : { drum_of: null, drum_share: null }
   const feeding = form.traits.to_waste ? form.feeding : null
-  const system = { card: 'system' as const, ...form, drum, feeding, meter, kind: kind.value, reservoir: settled.vessel }
+  const system = {
+    card: 'system' as const,
+    ...form,
+    ...shared,
+    drum,
+    feeding,
+    meter,
+    kind: kind.value,
+    reservoir: settled.vessel,
+  }
   const card = props.card ? await edit(props.card, system, holds.value) : await create(props.place.id, system)
   if (card) {
     kept.forget()
@@ -280,8 +299,15 @@ kept.keep(() => ({ card: 'system', ...form, kind: kind.value!, reservoir: reserv
               ><input v-model="form.traits[t.key]" type="checkbox" /> {{ t.name }}</label
             >
           </div>
-          <DrumForm
+          <SharedDrum
             v-if="form.traits.top_off_reservoir"
+            v-model="sharing"
+            :place="place.id"
+            :system="card?.id"
+            :wrong="fault"
+          />
+          <DrumForm
+            v-if="form.traits.top_off_reservoir && !form.drum_of"
             ref="behind"
             :start="form.drum ?? null"
             :units="units"

@@ -5,6 +5,7 @@ import VisitGlass from '../visit/VisitGlass.vue'
 import VisitJobs from '../visit/VisitJobs.vue'
 import VisitLook from '../visit/VisitLook.vue'
 import VisitRoots from '../visit/VisitRoots.vue'
+import VisitRunOff from '../visit/VisitRunOff.vue'
 import VisitSupply from '../visit/VisitSupply.vue'
 
 defineProps<{ view: SystemView; faults: Refusal[]; by: string | undefined }>()
@@ -24,7 +25,13 @@ const visit = defineModel<Visit>({ required: true })
     <VisitLook v-model="visit" :view="view" :faults="faults" :child="false" :by="by" :told="null" />
     <VisitGlass v-model="visit" />
     <VisitRoots v-model="visit" :faults="faults" />
-    <VisitSupply v-if="view.system.traits.top_off_reservoir" v-model="visit" :view="view" :faults="faults" />
+    <VisitSupply
+      v-if="view.system.traits.top_off_reservoir && !view.system.drum_of"
+      v-model="visit"
+      :view="view"
+      :faults="faults"
+    />
+    <VisitRunOff v-if="view.system.traits.to_waste" v-model="visit" :view="view" :faults="faults" />
     <VisitJobs v-model="visit" :view="view" :child="false" :faults="faults" />
   </div>
 </template>

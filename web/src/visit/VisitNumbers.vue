@@ -88,7 +88,13 @@ onMounted(async () => {
     <div class="rows">
       <VisitLevel v-model="visit" row :view="view" :faults="faults" :judgement="judgement" />
       <VisitVerdicts v-model="visit" v-bind="judged('level')" />
-      <VisitSupply v-if="view.system.traits.top_off_reservoir" v-model="visit" row :view="view" :faults="faults" />
+      <VisitSupply
+        v-if="view.system.traits.top_off_reservoir && !view.system.drum_of"
+        v-model="visit"
+        row
+        :view="view"
+        :faults="faults"
+      />
       <VisitMeasures v-model="visit" row :view="view" :faults="faults">
         <template #temperature><VisitVerdicts v-model="visit" v-bind="judged('temperature')" /></template>
         <template #ph><VisitVerdicts v-model="visit" v-bind="judged('ph')" /></template>

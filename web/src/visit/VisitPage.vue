@@ -263,7 +263,7 @@ useShortcuts({
         <template v-else-if="at === 'level'">
           <VisitLevel v-model="v.visit" :view="view" :faults="v.faults.value" :judgement="v.judgement.value" />
           <VisitSupply
-            v-if="view.system.traits.top_off_reservoir"
+            v-if="view.system.traits.top_off_reservoir && !view.system.drum_of"
             v-model="v.visit"
             :view="view"
             :faults="v.faults.value"

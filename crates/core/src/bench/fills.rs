@@ -191,6 +191,9 @@ pub(super) fn taken_up(shelf: &Shelf<'_>) -> Option<Conductivity> {
 
 /// What is mixed for the reservoir behind the float valve, poured to what is left in it.
 pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
+    if shelf.situation.is_some_and(|s| s.system.drum_of.is_some()) {
+        return Err(refuse!("supply_elsewhere").at("purpose"));
+    }
     let mut plan = for_reservoir(litres, ask, shelf)?;
     if plan.doses.is_empty() && put_plain_behind(&mut plan, ask, shelf) {
         let batch = batch_of(&plan, shelf.source(ask)?).map(|batch| Batch { fresh: plan.plain, ..batch });
@@ -216,8 +219,9 @@ pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf
 }
 
 fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let full =
-        shelf.situation.and_then(|s| Some((s.known.supply.last()?, s.known.supply.full(s.system)?, supply_left(s))));
+    let full = shelf.situation.and_then(|s| {
+        Some((s.known.supply.last()?, s.known.supply.full(s.system)? / s.system.drum_part(), supply_left(s)))
+    });
     let full =
         full.filter(|(_, full, left)| *full > Litres::ZERO && *left >= *full * (1.0 - FIGURES.bench.least_share));
     let takes = || shelf.situation.and_then(supply_takes).filter(|_| full.is_none());
@@ -271,7 +275,8 @@ fn leads_back(
     source: Conductivity,
     shelf: &Shelf<'_>,
 ) -> Option<(Conductivity, Option<Conductivity>)> {
-    let s = shelf.situation?;
+    // What brings one tank back takes the others away.
+    let s = shelf.situation.filter(|s| s.system.drum_share.is_none())?;
     let (ec, target) = (s.water().ec().filter(strength_known)?.value, s.ec_target()?);
     let aim = usual_target(shelf)?;
     if (ec.get() / aim.get() - 1.0).abs() <= FIGURES.strength.at_aim {

@@ -237,7 +237,7 @@ fn cover(stretch: Stretch, joint: &[Date], begins: &Begins, s: &Situation<'_>) -
         None => before.push(say!("cover.read_first")),
     }
     if begins.supply > 0.0 {
-        let full = Litres::calculated(begins.supply);
+        let full = Litres::calculated(begins.supply / s.system.drum_part());
         before.push(say!("cover.fill_supply", litres = full, needs = Litres::calculated(way.fed)));
     } else if s.system.traits.top_off_reservoir {
         before.push(say!("cover.read_supply"));

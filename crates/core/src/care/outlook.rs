@@ -316,12 +316,13 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
     };
     let (quiet, thirsty) = lasts.feeds.spread();
     let since = days_between(last.at, s.now.timestamp()).max(0.0);
+    let part = s.system.drum_part();
     let at = |rate: Litres, n: u32| (last.after.get() - rate.get() * (since + f64::from(n))).max(0.0);
     let point = |n: u32| AheadPoint {
         days: n.into(),
-        low: at(thirsty, n),
-        value: at(lasts.feeds.a_day, n),
-        high: at(quiet, n),
+        low: at(thirsty, n) / part,
+        value: at(lasts.feeds.a_day, n) / part,
+        high: at(quiet, n) / part,
     };
     let points: Vec<AheadPoint> = (0..=LOOKED_AHEAD).map(point).collect();
     let dry = |rate: Litres| s.date(after(last.at, (last.after / rate).min(3650.0)));
@@ -345,7 +346,7 @@ fn supply(s: &Situation<'_>) -> Option<Outlook> {
 
 /// That the top-off reservoir is filled again, with a fifth of the time in hand, once that is near.
 pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
-    let last = s.known.supply.last().filter(|_| s.system.traits.top_off_reservoir)?;
+    let last = s.known.supply.last().filter(|_| s.system.own_drum())?;
     // From when it was last read or filled, so that a day that has come does not move on with the clock. Once it is empty
     // the vessel falls from then on, also where nobody knows yet how fast.
     let found_dry = last.after <= Litres::ZERO;
@@ -379,13 +380,14 @@ pub(super) fn supply_task(s: &Situation<'_>) -> Option<Task> {
 /// What is left in it and how long that holds, as it was found or as it is worked out; and whether it lasts to the harvest.
 /// `dry` is the day on which it runs dry, by itself and with its range.
 fn said(last: SupplyPoint, lasts: &Lasts, (dry_on, when): (Param, Message), s: &Situation<'_>) -> Vec<Message> {
-    let a_day = Param::Number(lasts.feeds.a_day.get(), Unit::LitresADay);
+    let part = s.system.drum_part();
+    let a_day = Param::Number(lasts.feeds.a_day.get() / part, Unit::LitresADay);
     let holds = if last.after <= Litres::ZERO {
         say!("outlook.supply_found_dry", day = day(s.date(last.at), s.today()), a_day = a_day)
     } else if lasts.left <= Litres::ZERO {
         say!("outlook.supply_dry", a_day = a_day, day = dry_on)
     } else {
-        say!("outlook.supply", left = lasts.left, a_day = a_day, when = when)
+        say!("outlook.supply", left = lasts.left / part, a_day = a_day, when = when)
     };
     std::iter::once(holds).chain(until_harvest(lasts, s)).collect()
 }

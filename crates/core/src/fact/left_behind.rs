@@ -25,6 +25,9 @@ impl Visit {
         if (self.supply.is_some() || self.supply_height_mm.is_some()) && !system.traits.top_off_reservoir {
             return Err(refuse!("supply_not_here").at("supply"));
         }
+        if (self.supply.is_some() || self.supply_height_mm.is_some()) && system.drum_of.is_some() {
+            return Err(refuse!("supply_elsewhere").at("supply"));
+        }
         if let Some(height) = self.supply_height_mm {
             if self.supply.is_some() {
                 return Err(refuse!("supply_twice").at("supply_height_mm"));
@@ -44,6 +47,9 @@ impl Premix {
     pub(super) fn check_at(&self, system: &System) -> Result<(), Refusal> {
         self.check()?;
         let behind = self.into == PremixIn::TopOffReservoir;
+        if behind && system.drum_of.is_some() {
+            return Err(refuse!("supply_elsewhere").at("into"));
+        }
         if behind { fits_behind(self.litres, system).at("litres") } else { Ok(()) }
     }
 }

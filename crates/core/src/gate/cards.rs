@@ -4,7 +4,7 @@ use super::{Decision, Meets, PersonNow, Refused, present};
 use crate::crop::{Planting, Stage};
 use crate::fact::card::Card;
 use crate::fact::{Actor, Holds, NewCard, StoredCard, Timeline, Version, signs};
-use crate::message::{Message, count, member, term, typed};
+use crate::message::{Message, count, member, percent, term, typed};
 use crate::mixing::{Product, Recipe};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -27,6 +27,21 @@ pub struct Named {
     pub recipe: Option<Recipe>,
     /// The place of the meter that a system names.
     pub meter_at: Option<Uuid>,
+    /// The system whose top-off reservoir a system names.
+    pub drum: Option<NamedDrum>,
+    /// What flows from its top-off reservoir into other systems, 0–1.
+    pub drawn: f64,
+}
+
+/// A system whose top-off reservoir fills another too.
+#[derive(Debug, Clone)]
+pub struct NamedDrum {
+    /// Its place.
+    pub place: Option<Uuid>,
+    /// As it is now.
+    pub system: System,
+    /// What flows into it, and into those that are filled from it already, 0–1.
+    pub given: f64,
 }
 
 /// What a card's command rests on.
@@ -223,6 +238,7 @@ fn check_system(system: &System, place: Option<Uuid>, facts: &CardFacts, now: Ti
     if let Some(id) = system.meter.filter(|_| facts.named.meter_at.is_none() || facts.named.meter_at != place) {
         return Err(refuse!("meter_not_here", found = id.to_string()).at("meter"));
     }
+    check_drum(system, place, facts)?;
     let unknown = system.rules.iter().enumerate().find_map(|(n, rule)| match &rule.every {
         Every::Sign { sign } if !signs().iter().any(|facts| facts.key.code() == sign) => Some((n, sign)),
         Every::Stage { stage } if !Stage::ALL.iter().any(|known| known.code() == stage) => Some((n, stage)),
@@ -236,6 +252,36 @@ fn check_system(system: &System, place: Option<Uuid>, facts: &CardFacts, now: Ti
         let (found, needed) = (count(system.ports), count(planting.ports.highest()));
         let crop = planting.crop.as_str();
         return Err(refuse!("ports_below_planting", found = found, needed = needed, crop = crop).at("ports"));
+    }
+    Ok(())
+}
+
+/// A shared top-off reservoir is one of the place, has a valve of its own, and gives no more than all of it.
+fn check_drum(system: &System, place: Option<Uuid>, facts: &CardFacts) -> Result<(), Refusal> {
+    if system.drum_of.is_none() {
+        let drawn = facts.named.drawn;
+        if drawn > 0.0 && (!system.own_drum() || system.drum_share.is_none()) {
+            return Err(refuse!("drum_in_use").at("drum_share"));
+        }
+        let (share, most) = (system.drum_share.unwrap_or_default(), 1.0 - drawn);
+        if share > most + 1e-6 {
+            let whole = |of: f64| percent((of * 100.0).round());
+            return Err(refuse!("drum_given_away", found = whole(share), most = whole(most)).at("drum_share"));
+        }
+        return Ok(());
+    }
+    if facts.named.drawn > 0.0 {
+        return Err(refuse!("drum_in_use").at("drum_of"));
+    }
+    let own = facts.named.drum.as_ref().filter(|drum| drum.place == place && drum.system.own_drum());
+    let Some(drum) = own else { return Err(refuse!("drum_of_nothing").at("drum_of")) };
+    if drum.system.drum_share.is_none() {
+        return Err(refuse!("drum_not_shared", name = &drum.system.name).at("drum_of"));
+    }
+    let (share, given) = (system.drum_share.unwrap_or_default(), drum.given);
+    if share + given > 1.0 + 1e-6 {
+        let whole = |of: f64| percent((of * 100.0).round());
+        return Err(refuse!("drum_given_away", found = whole(share), most = whole(1.0 - given)).at("drum_share"));
     }
     Ok(())
 }

@@ -20,7 +20,7 @@ mod timers;
 mod clock;
 
 pub use brought::{brought_card, brought_entry, brought_under};
-pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named};
+pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named, NamedDrum};
 pub use clock::likely;
 pub use entries::NewEntry;
 pub use harvest::PickedCard;

@@ -71,12 +71,15 @@ pub fn places(run: &ChangeRun, s: &Situation<'_>, gear: &Gear<'_>) -> Vec<Mixing
 #[must_use]
 pub fn ready(from: MixedIn, run: &ChangeRun, s: &Situation<'_>) -> Option<Result<Message, Message>> {
     let ready = s.known.lessons.premixed.filter(|ready| Some(ready.value.into) == from.store())?;
-    if from == MixedIn::Drum && (!s.system.traits.top_off_reservoir || holds_plain(s)) {
+    if from == MixedIn::Drum && (!s.system.own_drum() || holds_plain(s)) {
         return None;
     }
     let there = ready.value;
     let litres = match from {
-        MixedIn::Drum => s.known.supply.left_at(s.now.timestamp(), drunk(s)).min(there.litres),
+        MixedIn::Drum => {
+            let left = s.known.supply.left_at(s.now.timestamp(), drunk(s)) / s.system.drum_part();
+            left.min(there.litres)
+        }
         _ => there.litres,
     };
     if litres <= Litres::ZERO {

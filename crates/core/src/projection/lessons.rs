@@ -170,20 +170,23 @@ impl Lessons {
         if let Some(ph) = visit.ph {
             self.ph_read(at, ph, system);
         }
-        let behind = visit.left_behind(system);
+        let part = system.drum_part();
+        let (whole, behind) = (visit.left_behind(system), visit.left_behind(system).map(|left| left * part));
         if let (Some(left), Some(was)) = (behind, self.behind) {
             // What the valve let in is what was drunk while the level stood still.
             self.ledger.added((was - left).or_nothing(), Some(self.behind_ec(system)));
         }
         self.behind = behind.or(self.behind);
-        if let (Some(left), Some(ready)) = (behind, &mut self.premixed)
+        if let (Some(left), Some(ready)) = (whole, &mut self.premixed)
             && ready.value.into == PremixIn::TopOffReservoir
         {
             ready.value.litres = left;
         }
         let ec = visit.ec.and_then(|ec| ec.at_25(visit.temperature).ok());
         // Behind a valve a reading without its reservoir's closes nothing: nobody knows what flowed in.
-        let blind = system.traits.top_off_reservoir && self.behind.is_some() && behind.is_none();
+        // What comes from a reservoir that is read elsewhere is never known here.
+        let unread = system.traits.top_off_reservoir && self.behind.is_some() && behind.is_none();
+        let blind = unread || system.drum_of.is_some();
         if let (Some(litres), Some(ec), false) = (visit.measured(system), ec, blind) {
             self.ledger.read(at, Water::new(litres, ec));
         }
@@ -265,7 +268,7 @@ impl Lessons {
         });
         let ec = premix.ec.and_then(at_25).or(mixed);
         if premix.into == PremixIn::TopOffReservoir {
-            self.behind = Some(premix.litres);
+            self.behind = Some(premix.litres * system.drum_part());
         }
         let keeps_days = premix.keeps_days.map_or(FIGURES.bench.stale_days, f64::from);
         self.premixed =
@@ -302,7 +305,7 @@ impl Lessons {
                 ready.value.litres = left(ready.value.litres);
             }
             if store == PremixIn::TopOffReservoir {
-                self.behind = self.behind.map(left);
+                self.behind = self.behind.map(|there| (there - litres * system.drum_part()).or_nothing());
             }
         }
         self.acid_in_fresh = change.batch.as_ref().and_then(acid_in).map(|_| at);

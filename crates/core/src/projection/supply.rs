@@ -31,7 +31,8 @@ impl SupplyPoint {
     }
 }
 
-/// The top-off reservoir.
+/// The top-off reservoir; of one that fills several systems the part that flows into this one, as if it were a smaller one of
+/// its own.
 #[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 pub struct Supply {
     /// The last points, oldest first.
@@ -48,6 +49,22 @@ pub struct Supply {
 const KEPT: usize = 9;
 
 impl Supply {
+    /// The same reservoir as another system has it that is filled from it too, whose part is so many times as large.
+    #[must_use]
+    pub fn for_other(&self, times: f64) -> Self {
+        let point = |point: &SupplyPoint| SupplyPoint {
+            at: point.at,
+            left: point.left.map(|left| left * times),
+            after: point.after * times,
+            drawn: point.drawn.map(|drawn| drawn * times),
+        };
+        Self {
+            points: self.points.iter().map(point).collect(),
+            fillings: self.fillings.iter().map(|filled| *filled * times).collect(),
+            fed_since_change: None,
+        }
+    }
+
     /// What stood there last, if anybody ever said.
     #[must_use]
     pub fn last(&self) -> Option<SupplyPoint> {
@@ -64,8 +81,9 @@ impl Supply {
     /// What stands in it when it is full: a hand's width below the rim, where its size is known; else to what it is filled.
     #[must_use]
     pub fn full(&self, system: &System) -> Option<Litres> {
+        let part = system.drum_part();
         let drum = system.drum.as_ref().filter(|_| system.traits.top_off_reservoir);
-        let room = drum.map(|drum| drum.capacity() * FIGURES.level.maximum_share);
+        let room = drum.map(|drum| drum.capacity() * FIGURES.level.maximum_share * part);
         // Whoever fills it higher has it fuller.
         room.map(|room| self.filled_to().map_or(room, |filled| filled.max(room))).or_else(|| self.filled_to())
     }
@@ -130,13 +148,14 @@ pub fn behind(known: &Known, system: &System, at: Timestamp, a_day: Litres) -> L
 
 impl Projection for Supply {
     fn apply(&mut self, entry: &Entry, system: &System) {
-        let at = entry.at;
+        let (at, part) = (entry.at, system.drum_part());
         let point = match &entry.body {
             Body::Visit(visit) => {
-                visit.left_behind(system).map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None })
+                let left = visit.left_behind(system).map(|left| left * part);
+                left.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None })
             }
             Body::Premix(premix) if premix.into == PremixIn::TopOffReservoir => {
-                Some(SupplyPoint { at, left: None, after: premix.litres, drawn: None })
+                Some(SupplyPoint { at, left: None, after: premix.litres * part, drawn: None })
             }
             _ => None,
         };
@@ -149,7 +168,7 @@ impl Projection for Supply {
             && let Some((PremixIn::TopOffReservoir, litres)) = change.drawn(system)
             && let Some(last) = self.points.last_mut()
         {
-            last.drawn = Some(last.drawn.unwrap_or(Litres::ZERO) + litres);
+            last.drawn = Some(last.drawn.unwrap_or(Litres::ZERO) + litres * part);
         }
         if let Some(point) = point {
             let fell = |last: SupplyPoint| point.left.map_or(Litres::ZERO, |left| (last.to_feed() - left).or_nothing());

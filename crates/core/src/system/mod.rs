@@ -24,7 +24,7 @@ pub use port_set::PortSet;
 
 use crate::band::{EcBand, PhBand};
 use crate::figures::FIGURES;
-use crate::message::plain;
+use crate::message::{percent, plain};
 use crate::quantity::{Conductivity, Litres, Name, Note};
 use crate::refusal::{AtField, Refusal};
 use crate::refuse;
@@ -211,6 +211,13 @@ pub struct System {
     /// The vessel behind the float valve, where its size is known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub drum: Option<Shape>,
+    /// The system whose top-off reservoir fills this one too: what stands in it is read and filled there.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub drum_of: Option<Uuid>,
+    /// The share of what a top-off reservoir gives that flows in here, where it fills several systems, 0.01–0.99.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(minimum = 0.01, maximum = 0.99)]
+    pub drum_share: Option<f64>,
     /// How the timer feeds, where what runs out is gone.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub feeding: Option<Feeding>,
@@ -245,6 +252,18 @@ impl System {
             None => check.usual_days(&self.traits, self.measuring)?,
         };
         (days > 0).then_some(days)
+    }
+
+    /// The part of its top-off reservoir that flows in here: all of it, where no other system is filled from it.
+    #[must_use]
+    pub fn drum_part(&self) -> f64 {
+        self.drum_share.unwrap_or(1.0)
+    }
+
+    /// Whether a top-off reservoir of its own stands behind its float valve.
+    #[must_use]
+    pub fn own_drum(&self) -> bool {
+        self.traits.top_off_reservoir && self.drum_of.is_none()
     }
 
     /// The highest volume with the pump running: the maximum, and no more than leaves room below the
@@ -314,6 +333,7 @@ impl System {
             }
             drum.check().at("drum")?;
         }
+        self.check_shared_drum()?;
         if self.traits.to_waste && self.traits.circulates {
             return Err(refuse!("to_waste_comes_back").at("traits.to_waste"));
         }
@@ -342,6 +362,32 @@ impl System {
         }
         if self.traits.still() && self.refill == RefillMethod::NoLimit {
             return Err(refuse!("still_without_limit").at("refill"));
+        }
+        Ok(())
+    }
+}
+
+/// The least and the most that flows into one of several systems.
+const SHARES: std::ops::RangeInclusive<f64> = 0.01..=0.99;
+
+impl System {
+    /// Checks what is said of a top-off reservoir that fills several systems.
+    fn check_shared_drum(&self) -> Result<(), Refusal> {
+        if (self.drum_of.is_some() || self.drum_share.is_some()) && !self.traits.top_off_reservoir {
+            let field = if self.drum_of.is_some() { "drum_of" } else { "drum_share" };
+            return Err(refuse!("no_top_off_reservoir").at(field));
+        }
+        if self.drum_of.is_some() && self.drum.is_some() {
+            return Err(refuse!("drum_size_elsewhere").at("drum"));
+        }
+        if self.drum_of.is_some() && self.drum_share.is_none() {
+            return Err(refuse!("drum_without_share").at("drum_share"));
+        }
+        if let Some(found) = self.drum_share.filter(|share| !SHARES.contains(share)) {
+            return Err(refuse!("drum_share", found = percent((found * 100.0).round())).at("drum_share"));
+        }
+        if self.drum_share.is_some() && self.methods.ph == PhMethod::Drum {
+            return Err(refuse!("ph_through_shared_drum").at("methods.ph"));
         }
         Ok(())
     }

@@ -68,6 +68,8 @@ pub fn system(kind: Kind) -> System {
         rules: vec![],
         equipment: vec![],
         drum: None,
+        drum_of: None,
+        drum_share: None,
         feeding: None,
         turn: None,
         since: "2027-01-01".parse().unwrap(),

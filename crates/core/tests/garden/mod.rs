@@ -332,6 +332,8 @@ impl Garden {
             rules: vec![],
             equipment: vec![],
             drum: None,
+            drum_of: None,
+            drum_share: None,
             feeding: None,
             turn: None,
             since: "2027-01-01".parse().unwrap(),

@@ -53,6 +53,8 @@ fn system(n: usize) -> Result<System> {
         rules: vec![],
         equipment: vec![],
         drum: None,
+        drum_of: None,
+        drum_share: None,
         feeding: None,
         turn: None,
         since: "2024-01-01".parse()?,

@@ -199,6 +199,8 @@ impl Cast {
             rules: vec![],
             equipment: vec![],
             drum: None,
+            drum_of: None,
+            drum_share: None,
             feeding: None,
             turn: None,
             since: add_days(self.today, -112),
