@@ -10,7 +10,8 @@ use crate::garden::Chance;
 use jiff::SignedDuration;
 use jiff::civil::{Date, date};
 use mopsel_core::bench::{Ask, Purpose};
-use mopsel_core::calendar::{add_days, start_of};
+use mopsel_core::calendar::{Calendar, Closure, Weekday, add_days, start_of};
+use mopsel_core::care::cover::{Cover, cover_place};
 use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
@@ -188,6 +189,92 @@ impl Drummed {
     }
 }
 
+/// A closure, brought through by the cover plan.
+#[derive(Default)]
+struct Away {
+    closed: u32,
+    visits: u32,
+    /// Days out of the limits or the band, and those of them that the plan had not told of.
+    bad: u32,
+    untold: u32,
+    dry: u32,
+    over: u32,
+}
+
+impl Drummed {
+    /// A month of care, then so many closed days by the plan alone.
+    fn away(mut self, seed: u64, days: i64) -> Away {
+        let mut chance = Chance::new(seed + 177);
+        for day in 0..LAST_OPEN {
+            if day > 0 && day % 2 == 0 {
+                self.look(day, &mut chance);
+            }
+            let wants = self.usual(day) * chance.between(0.9, 1.1);
+            self.drinks(wants);
+        }
+        let closed = |n: i64| add_days(BEGAN, LAST_OPEN + n);
+        let closure = Closure { name: None, from: closed(1), to: closed(days) };
+        self.garden.calendar = Calendar::weekly(&Weekday::ALL).unwrap().without(&[closure]);
+        self.look(LAST_OPEN, &mut chance);
+        let stretch = self.garden.calendar.stretches_from(closed(0))[0];
+        let (_, covers) = cover_place(stretch, &[self.garden.situation()]).unwrap();
+        let cover = covers.into_iter().next().unwrap();
+        self.leave(&cover, &mut chance);
+        let mut away = Away { closed: days as u32, ..Away::default() };
+        let target = self.garden.situation().ec_target().unwrap();
+        let band = target.low.get() * 0.96..=target.high.get() * 1.04;
+        for n in 1..=days {
+            let wants = self.usual(LAST_OPEN + n) * chance.between(0.9, 1.1);
+            self.drinks(wants);
+            if let Some(visit) = cover.visits.iter().find(|visit| visit.on == closed(n)) {
+                let litres = visit.litres.get().min(self.garden.system.highest().get() - self.volume).max(0.0);
+                let strength = cover.pours.map_or(self.garden.system.source_ec.get(), |ec| ec.get());
+                self.volume += litres;
+                self.salt += litres * strength;
+                away.visits += 1;
+            }
+            let dry = self.volume < self.garden.system.reservoir.minimum.get() * 0.97;
+            let over = self.volume > self.garden.system.highest().get() * 1.005;
+            let off = !band.contains(&(self.salt / self.volume.max(0.1)));
+            away.dry += u32::from(dry);
+            away.over += u32::from(over);
+            if dry || over || off {
+                away.bad += 1;
+                away.untold += u32::from(cover.holds_until.is_none_or(|until| closed(n) <= until));
+            }
+        }
+        away
+    }
+
+    /// A day's drinking: out of the drum, and out of the vessel once that is empty.
+    fn drinks(&mut self, wants: f64) {
+        let fed = wants.min(self.drum);
+        self.drum -= fed;
+        self.salt = (self.salt + fed * self.drum_ec - wants * self.uptake).max(0.0);
+        self.volume = (self.volume - (wants - fed)).max(0.0);
+        self.drunk.push(wants);
+    }
+
+    /// The last open day, as the plan says: the vessel to its line and its strength, and the drum full.
+    fn leave(&mut self, cover: &Cover, chance: &mut Chance) {
+        if let Some(fill) = cover.fill_to {
+            let litres = (fill.get() - self.volume).max(0.0);
+            self.volume += litres;
+            self.salt += litres * self.garden.system.source_ec.get();
+        }
+        if let Some(strength) = cover.strength {
+            self.salt = strength.get() * chance.between(0.97, 1.03) * self.volume;
+        }
+        let ask = Ask::new(Purpose::TopOffReservoir { litres: None });
+        if at_the_bench(&self.garden.situation(), &ask).is_ok() {
+            self.fill(chance);
+        }
+    }
+}
+
+/// The last open day before the closure.
+const LAST_OPEN: i64 = 30;
+
 fn at(day: i64, hour: i64) -> jiff::Zoned {
     let start = start_of(add_days(BEGAN, day), &zone());
     start.saturating_add(SignedDuration::from_hours(hour)).unwrap().to_zoned(zone())
@@ -196,6 +283,30 @@ fn at(day: i64, hour: i64) -> jiff::Zoned {
 fn share(of: impl Iterator<Item = (u32, u32)>) -> f64 {
     let (all, so) = of.fold((0, 0), |(all, so), (one, two)| (all + one, so + two));
     f64::from(so) / f64::from(all.max(1)) * 100.0
+}
+
+/// What a cover plan promises of a system behind a valve holds on the closed days, or it says until when.
+#[test]
+fn a_cover_plan_brings_systems_behind_a_valve_through() {
+    let mut chance = Chance::new(91);
+    let mut all = Away::default();
+    for seed in seeds("valves left alone", 100, 16) {
+        let days = 2 + (chance.part() * 15.0) as i64;
+        let away = Drummed::any(seed).away(seed, days);
+        all.closed += away.closed;
+        all.visits += away.visits;
+        all.bad += away.bad;
+        all.untold += away.untold;
+        all.dry += away.dry;
+        all.over += away.over;
+    }
+    let Away { closed, visits, bad, untold, dry, over } = all;
+    println!(
+        "valves: {closed} closed days, {visits} visits: {bad} bad, {untold} of them untold; {dry} dry, {over} over"
+    );
+    assert_eq!(over, 0, "nothing is ever filled past its limits");
+    let promised = 1.0 - f64::from(untold) / f64::from(closed);
+    assert!(promised >= 0.95, "as promised on {promised:.3} of {closed} days, {dry} dry");
 }
 
 /// A drum that is read with every look tells what is drunk, is mixed as the plants take it up, and is filled before it is dry.

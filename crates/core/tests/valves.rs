@@ -6,6 +6,7 @@ use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
 use mopsel_core::forecast::{drinks, holds_plain, minimum_reached, supply_takes};
+use mopsel_core::projection::Known;
 use mopsel_core::quantity::Litres;
 use mopsel_core::reservoir::Shape;
 use mopsel_core::system::{Kind, Methods, System, TopOffMethod, Traits};
@@ -223,4 +224,23 @@ fn plain_water_that_took_a_strong_tank_down_is_no_habit() {
     assert!(!holds_plain(&later.situation()));
     let plan = at_the_bench(&later.situation(), &ask).unwrap();
     assert!(!plan.doses.is_empty(), "{}", plan.answer.said());
+}
+
+/// A drum of so many litres to the rim.
+fn of_size(holds: f64) -> System {
+    System { drum: Some(Shape::Stated { litres: l(holds) }), ..chain() }
+}
+
+#[test]
+fn a_drum_that_is_put_in_the_place_of_another_was_not_drunk() {
+    let mut known = Known::default();
+    let (large, small) = (of_size(60.0), of_size(25.0));
+    known.apply(&drum("2027-03-01 09:30", 50.0, 2.0), &large);
+    known.apply(&read("2027-03-03 09:30", 80.0, 40.0, 2.0), &large);
+    known.apply(&read("2027-03-05 09:30", 80.0, 20.0, 2.0), &small);
+    let a_day = known.supply.feeds().unwrap();
+    assert!((a_day.a_day.get() - 5.0).abs() < 1e-6 && a_day.intervals == 1, "{a_day:?}");
+    assert!((known.supply.fed_since_change().get() - 10.0).abs() < 1e-6, "the twenty of the swap were carried away");
+    assert_eq!(known.lessons.ledger.stretches.len(), 0, "nobody knows what flowed in over the swap");
+    assert!((known.supply.full(&small).unwrap().get() - 23.75).abs() < 1e-6, "full is what the new one holds");
 }

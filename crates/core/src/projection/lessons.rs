@@ -145,6 +145,9 @@ pub struct Lessons {
     /// What was left behind the float valve when it was last read or filled.
     #[serde(default)]
     pub behind: Option<Litres>,
+    /// What that holds to the rim, where its size is known: another size is another reservoir.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub behind_holds: Option<Litres>,
     /// pH of the last fresh fillings, once mixed, oldest first.
     pub fresh_ph: Vec<f64>,
 }
@@ -172,6 +175,13 @@ impl Lessons {
         }
         let part = system.drum_part();
         let (whole, behind) = (visit.left_behind(system), visit.left_behind(system).map(|left| left * part));
+        let holds = system.drum.as_ref().map(|drum| drum.capacity());
+        // Out of a reservoir that was put in the place of another nobody knows what flowed.
+        if behind.is_some() && self.behind_holds.zip(holds).is_some_and(|(was, is)| was != is) {
+            (self.behind, self.behind_holds) = (None, holds);
+            self.ledger.breaks();
+        }
+        self.behind_holds = holds.or(self.behind_holds);
         if let (Some(left), Some(was)) = (behind, self.behind) {
             // What the valve let in is what was drunk while the level stood still.
             self.ledger.added((was - left).or_nothing(), Some(self.behind_ec(system)));
@@ -269,6 +279,7 @@ impl Lessons {
         let ec = premix.ec.and_then(at_25).or(mixed);
         if premix.into == PremixIn::TopOffReservoir {
             self.behind = Some(premix.litres * system.drum_part());
+            self.behind_holds = system.drum.as_ref().map(|drum| drum.capacity()).or(self.behind_holds);
         }
         let keeps_days = premix.keeps_days.map_or(FIGURES.bench.stale_days, f64::from);
         self.premixed =

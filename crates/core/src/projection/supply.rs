@@ -22,9 +22,17 @@ pub struct SupplyPoint {
     /// What was drawn from it by hand since.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub drawn: Option<Litres>,
+    /// What it holds to the rim, where that was known: another size is another reservoir.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub holds: Option<Litres>,
 }
 
 impl SupplyPoint {
+    /// Whether another reservoir was put in its place by then.
+    fn swapped(self, then: Self) -> bool {
+        self.holds.zip(then.holds).is_some_and(|(holds, other)| holds != other)
+    }
+
     /// What of it was left to flow into the vessel.
     fn to_feed(self) -> Litres {
         (self.after - self.drawn.unwrap_or(Litres::ZERO)).or_nothing()
@@ -57,6 +65,7 @@ impl Supply {
             left: point.left.map(|left| left * times),
             after: point.after * times,
             drawn: point.drawn.map(|drawn| drawn * times),
+            holds: point.holds.map(|holds| holds * times),
         };
         Self {
             points: self.points.iter().map(point).collect(),
@@ -94,7 +103,7 @@ impl Supply {
     pub fn feeds(&self) -> Option<Uptake> {
         let stretch = |pair: &[SupplyPoint]| {
             let (days, left) = (days_between(pair[0].at, pair[1].at), pair[1].left?);
-            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].to_feed();
+            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].to_feed() && !pair[0].swapped(pair[1]);
             falls.then(|| (left > Litres::ZERO, (pair[0].to_feed() - left).get() / days))
         };
         let all: Vec<(bool, f64)> = self.points.windows(2).filter_map(stretch).collect();
@@ -149,13 +158,14 @@ pub fn behind(known: &Known, system: &System, at: Timestamp, a_day: Litres) -> L
 impl Projection for Supply {
     fn apply(&mut self, entry: &Entry, system: &System) {
         let (at, part) = (entry.at, system.drum_part());
+        let holds = system.drum.as_ref().map(|drum| drum.capacity() * part);
         let point = match &entry.body {
             Body::Visit(visit) => {
                 let left = visit.left_behind(system).map(|left| left * part);
-                left.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None })
+                left.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None, holds })
             }
             Body::Premix(premix) if premix.into == PremixIn::TopOffReservoir => {
-                Some(SupplyPoint { at, left: None, after: premix.litres * part, drawn: None })
+                Some(SupplyPoint { at, left: None, after: premix.litres * part, drawn: None, holds })
             }
             _ => None,
         };
@@ -171,8 +181,15 @@ impl Projection for Supply {
             last.drawn = Some(last.drawn.unwrap_or(Litres::ZERO) + litres * part);
         }
         if let Some(point) = point {
-            let fell = |last: SupplyPoint| point.left.map_or(Litres::ZERO, |left| (last.to_feed() - left).or_nothing());
+            let fell = |last: SupplyPoint| match point.left {
+                Some(left) if !last.swapped(point) => (last.to_feed() - left).or_nothing(),
+                _ => Litres::ZERO,
+            };
             self.fed_since_change = Some(self.fed_since_change() + self.last().map_or(Litres::ZERO, fell));
+            // To what another one was filled says nothing of this.
+            if self.last().is_some_and(|last| last.swapped(point)) {
+                self.fillings.clear();
+            }
             if point.left.is_none() || self.last().is_none_or(|last| point.after > last.after) {
                 keep_last(&mut self.fillings, point.after, 2);
             }
