@@ -2,9 +2,13 @@
 
 use crate::common::{CHILD, Garden, Said, adult, child, ec, entry, l, level, ph, planting, system, visit};
 use mopsel_core::care::outlook::outlook;
+use mopsel_core::care::risks;
 use mopsel_core::crop::Stage;
-use mopsel_core::fact::{Body, Entry, RunOff, Subject, TopOff, TopOffWater, Visit};
+use mopsel_core::fact::{
+    Body, ChangeExtent, ChangeParts, ChangeStep, Entry, RunOff, Subject, TopOff, TopOffWater, Visit,
+};
 use mopsel_core::forecast;
+use mopsel_core::guide::steps_of;
 use mopsel_core::quantity::Conductivity;
 use mopsel_core::reservoir::RefillMethod;
 use mopsel_core::system::{Check, Feeding, Kind, System, TopOffMethod};
@@ -159,6 +163,17 @@ fn a_ph_that_the_medium_moved_is_met_with_the_next_feed() {
     let judged = judge_visit(&Visit { run_off: Some(run_off), ..Visit::default() }, &garden.situation()).unwrap();
     let verdict = judged.verdicts.into_iter().find(|one| one.subject == Subject::RunOff).unwrap();
     assert_eq!(verdict.finding.said(), "Run-off at pH 7.4, outside of 5.0–7.0");
+}
+
+#[test]
+fn a_change_of_the_reservoir_leaves_the_pots_where_they_stand() {
+    let garden = garden(drip(), &[filled("2027-03-01 08:00", 70.0)], "2027-03-09 10:00");
+    let s = garden.situation();
+    let parts = ChangeParts::default();
+    let steps = steps_of(s.system, ChangeExtent::Full, &parts, true);
+    assert!(!steps.contains(&ChangeStep::LidAside) && !steps.contains(&ChangeStep::Roots), "{steps:?}");
+    assert!(steps.contains(&ChangeStep::PowerOff) && steps.contains(&ChangeStep::Drain));
+    assert!(risks(&s).iter().all(|risk| risk.key != "little_water"));
 }
 
 #[test]

@@ -133,6 +133,7 @@ fn finding(key: &str, s: &Situation<'_>) -> Option<Message> {
             stands(ago > figures.running_days, say!("risk.air_not_seen.finding", ago = days(ago)))
         }
         "light_leak" => stands(!traits.opaque, say!("risk.light_leak.finding")),
+        "little_water" if traits.to_waste => None,
         "little_water" => {
             let each = s.system.reservoir.working.get() / f64::from(s.plants().max(1));
             let litres = Param::Number(each, Unit::Litres);

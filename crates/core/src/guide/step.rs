@@ -24,13 +24,14 @@ pub fn steps_of(system: &System, extent: ChangeExtent, parts: &ChangeParts, plan
     let before = [(Rinse, parts.first), (Prepare, !inside), (Temper, planted && !parts.first), (SupplyOff, supplied)];
     let out = [
         (PowerOff, powered),
-        (LidAside, !swap && planted),
+        // Where a timer feeds no roots hang in it.
+        (LidAside, !swap && planted && !traits.to_waste),
         (Swap, swap),
         (Drain, !swap),
         (Heel, !swap && (!full || traits.heel > Litres::ZERO)),
         (Rinse, full && !swap),
         (Flush, full && traits.channels),
-        (Roots, planted),
+        (Roots, planted && !traits.to_waste),
         (Bath, treats),
         (Inlet, full && traits.circulates),
         (Stone, full && traits.aerated),
