@@ -107,7 +107,7 @@ fn what_was_drunk_is_reckoned_from_level_to_level_with_what_was_added_between() 
     assert_eq!(a_day.len(), 2);
     assert!((a_day[0] - 3.0).abs() < 1e-9, "(90 + 10 − 85) / 5: {a_day:?}");
     assert!((a_day[1] - 2.0).abs() < 1e-9, "(92 − 88) / 2: {a_day:?}");
-    assert!(drunk.told.unwrap().contains("It drinks about 2.5 L a day"));
+    assert!(drunk.told.unwrap().contains("It uses about 2.5 L a day"));
 }
 
 #[test]

@@ -89,8 +89,12 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         </dl>
         <p v-if="view.last.length === 0" class="quiet">Nothing is measured yet. The first visit sets the ground.</p>
         <p v-if="view.drinking" class="small quiet">
-          It {{ view.drinking.said }}, from {{ view.drinking.intervals }}
-          {{ view.drinking.intervals === 1 ? 'interval' : 'intervals' }}.
+          It {{ view.drinking.said }},
+          <template v-if="view.drinking.intervals"
+            >from {{ view.drinking.intervals }}
+            {{ view.drinking.intervals === 1 ? 'interval' : 'intervals' }}.</template
+          >
+          <template v-else>by what the timer is set to.</template>
         </p>
         <p v-if="view.section.limit != null && view.room" class="small limit">
           <strong>Refill limit.</strong> {{ view.room.reason }}

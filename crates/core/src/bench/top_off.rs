@@ -188,7 +188,13 @@ fn fed(
     mix_into(&mut plan, &mixed, feed, room.litres, ask, shelf)?;
     plan.warnings.extend(feed.hard_source(room.litres, source, aim));
     put_right(&mut plan, room.litres, rise_of(&mixed, source), Goes::Onto, ask, shelf);
-    plan.steps.push(step(StepKind::Pour, say!("bench.pour_slowly", litres = room.litres)));
+    let to_waste = shelf.situation.is_some_and(|s| s.system.traits.to_waste);
+    let pour = if to_waste {
+        say!("bench.pour_and_stir", litres = room.litres)
+    } else {
+        say!("bench.pour_slowly", litres = room.litres)
+    };
+    plan.steps.push(step(StepKind::Pour, pour));
     plan.warnings.extend(feed.water_warning(shelf));
     plan.sure = sure(feed);
     Ok(plan)

@@ -174,7 +174,9 @@ pub fn over(entries: &[Entry], sensed: &[Sensed], span: Span, most: usize, s: &S
     let light =
         s.light_target().map(|target| vec![BandSince { since: None, low: target.hours[0], high: target.hours[1] }]);
     drawn.push(Trend::of(Measured::Drunk, Vec::new(), carried.drunk, None));
-    drawn.push(Trend::of(Measured::Eaten, Vec::new(), carried.eaten, None));
+    // What runs through the pots is not eaten: where a timer feeds, nobody knows what is.
+    let eaten = if s.system.traits.to_waste { Vec::new() } else { carried.eaten };
+    drawn.push(Trend::of(Measured::Eaten, Vec::new(), eaten, None));
     drawn.push(Trend::of(Measured::Light, light.unwrap_or_default(), carried.light, None));
     for trend in &mut drawn {
         if !matches!(trend.quantity, Measured::Drunk | Measured::Eaten) {
