@@ -68,6 +68,7 @@ fn a_danger_is_first_over_any_neglect_and_stays_until_somebody_sees_it_mended() 
                     water_sounds_right: seen.water_sounds_right.map(|_| true),
                     outlets_wet: seen.outlets_wet.map(|_| true),
                     plug_right: seen.plug_right.map(|_| true),
+                    valve_right: seen.valve_right.map(|_| true),
                     bottles_away: seen.bottles_away.map(|_| true),
                     ..Running::default()
                 };

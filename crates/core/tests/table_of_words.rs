@@ -162,9 +162,17 @@ fn families() -> BTreeSet<String> {
     for stage in ["seedling", "vegetative", "flowering", "fruiting"] {
         add("stage_due.sign", stage, &["say"]);
     }
-    for part in
-        Running::parts(&Traits { circulates: true, aerated: true, sprayers: true, light: true, ..tub_traits() }, true)
-    {
+    for part in Running::parts(
+        &Traits {
+            circulates: true,
+            aerated: true,
+            sprayers: true,
+            light: true,
+            top_off_reservoir: true,
+            ..tub_traits()
+        },
+        true,
+    ) {
         for said in ["question", "yes", "no", "mended"] {
             add(&format!("running.{said}"), part, &["say"]);
         }
@@ -172,7 +180,7 @@ fn families() -> BTreeSet<String> {
     for shares in ["none", "plants", "water"] {
         add("case_view.shares", shares, &["say"]);
     }
-    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "bottles", "plug", "timer_wrong"] {
+    for fault in ["no_bubbles", "sounds_wrong", "outlet_dry", "leak", "bottles", "plug", "valve", "timer_wrong"] {
         add("fault", fault, &["say", "why", "next"]);
     }
     for task in ["root_remove", "root_restart", "root_treat", "peroxide", "root_look"] {

@@ -4,7 +4,7 @@ use crate::common::{Garden, Refused, Said, at_the_bench, boxed, ec, entry, l, le
 use mopsel_core::bench::{Ask, Purpose};
 use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
-use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
+use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Running, Visit};
 use mopsel_core::forecast::{drinks, holds_plain, minimum_reached, supply_takes};
 use mopsel_core::projection::Known;
 use mopsel_core::quantity::Litres;
@@ -243,4 +243,21 @@ fn a_drum_that_is_put_in_the_place_of_another_was_not_drunk() {
     assert!((known.supply.fed_since_change().get() - 10.0).abs() < 1e-6, "the twenty of the swap were carried away");
     assert_eq!(known.lessons.ledger.stretches.len(), 0, "nobody knows what flowed in over the swap");
     assert!((known.supply.full(&small).unwrap().get() - 23.75).abs() < 1e-6, "full is what the new one holds");
+}
+
+#[test]
+fn a_stuck_valve_stays_until_it_is_seen_to_run_free() {
+    let looked = |free| {
+        let running = Some(Running { valve_right: Some(free), ..Running::default() });
+        Visit { running, ..Visit::default() }
+    };
+    let mut garden = tomato(&steady(1.6, 2.2), "2027-03-05 10:00");
+    garden.log(visit("2027-03-05 09:40", looked(false)));
+    let task = garden.task("running");
+    assert_eq!(task.name, "See to it: a stuck or clogged float valve");
+    assert!(task.doing.contains("rinse inlet and outlet"), "{}", task.doing);
+    garden.log(visit("2027-03-05 09:50", looked(true)));
+    assert!(garden.tasks().iter().all(|task| task.code != "running"));
+    let none = Body::Visit(looked(true)).check(&system(Kind::BucketChain), &crate::common::adult());
+    assert_eq!(none.unwrap_err().code, "part_not_here");
 }

@@ -4362,6 +4362,8 @@ export interface components {
             plug_right?: boolean | null;
             /** @description The timer shows the right time; wrong after a power cut. */
             timer_right?: boolean | null;
+            /** @description Inlet and outlet of the float valve run free. */
+            valve_right?: boolean | null;
             /** @description The water sounds as it does on a good day: pump and trickle. */
             water_sounds_right?: boolean | null;
         };

@@ -73,6 +73,9 @@ pub struct Running {
     /// Plug, lead and timer are cool and quiet.
     #[serde(default)]
     pub plug_right: Option<bool>,
+    /// Inlet and outlet of the float valve run free.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub valve_right: Option<bool>,
     /// Concentrates, acids and sanitisers are put away where no child reaches them.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bottles_away: Option<bool>,
@@ -104,13 +107,14 @@ impl Running {
             ("timer_right", traits.light || traits.to_waste),
             ("dry_floor", true),
             ("plug_right", traits.mains()),
+            ("valve_right", traits.top_off_reservoir),
             ("bottles_away", children),
         ];
         all.into_iter().filter(|(_, there)| *there).map(|(part, _)| part).collect()
     }
 
     /// Each part by its name, with what was seen of it.
-    fn looked(self) -> [(&'static str, Option<bool>); 7] {
+    fn looked(self) -> [(&'static str, Option<bool>); 8] {
         [
             ("water_sounds_right", self.water_sounds_right),
             ("bubbles", self.bubbles),
@@ -118,6 +122,7 @@ impl Running {
             ("timer_right", self.timer_right),
             ("dry_floor", self.dry_floor),
             ("plug_right", self.plug_right),
+            ("valve_right", self.valve_right),
             ("bottles_away", self.bottles_away),
         ]
     }
@@ -138,6 +143,7 @@ impl Running {
             timer_right: self.timer_right.or(earlier.timer_right),
             dry_floor: self.dry_floor.or(earlier.dry_floor),
             plug_right: self.plug_right.or(earlier.plug_right),
+            valve_right: self.valve_right.or(earlier.valve_right),
             bottles_away: self.bottles_away.or(earlier.bottles_away),
         }
     }
@@ -171,6 +177,7 @@ impl Running {
             timer_right: part(self.timer_right, earlier.timer_right),
             dry_floor: part(self.dry_floor, earlier.dry_floor),
             plug_right: part(self.plug_right, earlier.plug_right),
+            valve_right: part(self.valve_right, earlier.valve_right),
             bottles_away: part(self.bottles_away, earlier.bottles_away),
         }
     }

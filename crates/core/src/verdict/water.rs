@@ -87,6 +87,7 @@ fn faults(running: Running) -> Vec<(&'static str, Rank, f64)> {
         (running.bubbles, "no_bubbles", Rank::Hours, soon),
         (running.water_sounds_right, "sounds_wrong", Rank::Hours, soon),
         (running.outlets_wet, "outlet_dry", Rank::Hours, soon),
+        (running.valve_right, "valve", Rank::Days, soon),
         (running.timer_right, "timer_wrong", Rank::Days, later),
     ];
     let amiss = looked.into_iter().filter(|(seen, ..)| *seen == Some(false));
