@@ -261,3 +261,14 @@ fn a_stuck_valve_stays_until_it_is_seen_to_run_free() {
     let none = Body::Visit(looked(true)).check(&system(Kind::BucketChain), &crate::common::adult());
     assert_eq!(none.unwrap_err().code, "part_not_here");
 }
+
+#[test]
+fn a_drum_that_was_read_once_is_not_said_to_be_full() {
+    let log = [read("2027-03-04 09:00", 80.0, 4.0, 1.6)];
+    let garden = tomato(&log, "2027-03-05 10:00");
+    let ask = Ask::new(Purpose::TopOffReservoir { litres: None });
+    let refused = at_the_bench(&garden.situation(), &ask).refusal();
+    assert!(!refused.mend.contains("It is full"), "{}", refused.mend);
+    let wanted = Ask::new(Purpose::TopOffReservoir { litres: Some(l(20.0)) });
+    assert!(at_the_bench(&garden.situation(), &wanted).is_ok());
+}

@@ -222,6 +222,8 @@ fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result
     let full = shelf.situation.and_then(|s| {
         Some((s.known.supply.last()?, s.known.supply.full(s.system)? / s.system.drum_part(), supply_left(s)))
     });
+    // What was only read once may hold more.
+    let full = full.filter(|_| shelf.situation.is_some_and(|s| s.known.supply.full_known(s.system)));
     let full =
         full.filter(|(_, full, left)| *full > Litres::ZERO && *left >= *full * (1.0 - FIGURES.bench.least_share));
     let takes = || shelf.situation.and_then(supply_takes).filter(|_| full.is_none());

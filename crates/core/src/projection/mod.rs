@@ -94,8 +94,8 @@ impl Part {
     #[must_use]
     pub fn version(self) -> i64 {
         match self {
-            Self::Supply | Self::Happenings | Self::Water => 3,
-            Self::Tank | Self::Cases => 4,
+            Self::Happenings | Self::Water => 3,
+            Self::Supply | Self::Tank | Self::Cases => 4,
             Self::Lessons | Self::Readings => 7,
             Self::Done => 9,
         }

@@ -48,6 +48,9 @@ pub struct Supply {
     /// To what it was filled, the last times: that stays known however often it was read since.
     #[serde(default)]
     fillings: Vec<Litres>,
+    /// Whether it was ever filled, as far as the log tells: what was only read may hold more.
+    #[serde(default)]
+    filled: bool,
     /// What it let into the vessel since the water was last changed: it turns over with what is poured by hand.
     #[serde(default)]
     fed_since_change: Option<Litres>,
@@ -69,6 +72,7 @@ impl Supply {
         };
         Self {
             points: self.points.iter().map(point).collect(),
+            filled: self.filled,
             fillings: self.fillings.iter().map(|filled| *filled * times).collect(),
             fed_since_change: None,
         }
@@ -85,6 +89,12 @@ impl Supply {
     #[must_use]
     pub fn filled_to(&self) -> Option<Litres> {
         self.fillings.iter().copied().min_by(|a, b| a.get().total_cmp(&b.get()))
+    }
+
+    /// Whether it is known how full it is filled: by its size, or because it was filled once.
+    #[must_use]
+    pub fn full_known(&self, system: &System) -> bool {
+        self.filled || (system.traits.top_off_reservoir && system.drum.is_some())
     }
 
     /// What stands in it when it is full: a hand's width below the rim, where its size is known; else to what it is filled.
@@ -190,7 +200,10 @@ impl Projection for Supply {
             if self.last().is_some_and(|last| last.swapped(point)) {
                 self.fillings.clear();
             }
-            if point.left.is_none() || self.last().is_none_or(|last| point.after > last.after) {
+            let filled = point.left.is_none() || self.last().is_some_and(|last| point.after > last.after);
+            self.filled |= filled;
+            // The first reading tells at least how full it is filled.
+            if filled || self.last().is_none() {
                 keep_last(&mut self.fillings, point.after, 2);
             }
             keep_last(&mut self.points, point, KEPT);
