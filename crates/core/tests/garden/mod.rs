@@ -269,7 +269,9 @@ impl Garden {
     /// A garden of any kind.
     pub fn any(seed: u64) -> Self {
         let mut chance = Chance::new(seed);
-        let facts = chance.one_of(kinds());
+        // Its water comes back: what is fed to waste lives by other rules.
+        let comes_back: Vec<_> = kinds().iter().filter(|facts| !facts.traits.to_waste).collect();
+        let facts = chance.one_of(&comes_back);
         let side = chance.between(220.0, 620.0);
         let shape = Shape::Box {
             length_mm: Millimetres::new(side).unwrap(),
