@@ -78,7 +78,7 @@ fn a_tank_that_is_a_little_high_gets_its_acid_with_the_next_filling_in_millilitr
     };
     let whole = estimate(asked, (id, product), Some(&other.situation())).unwrap();
     assert!(whole.whole > 0.1 && (more - right - whole.whole).abs() < 0.05, "{right} and {} in {more}", whole.whole);
-    assert!(why.contains("of it is for the tank, which stands at pH 6.1: it flows in with this filling."), "{why}");
+    assert!(why.contains("of it is for the tank. Its pH is 6.1, and this filling brings it down."), "{why}");
 }
 
 #[test]
@@ -122,6 +122,19 @@ fn what_is_on_its_way_is_not_sent_twice_and_teaches_nothing_of_the_batch() {
 }
 
 #[test]
+fn a_filling_before_which_nobody_read_the_tank_says_so() {
+    let warned = |garden: &Garden| {
+        let plan = at_the_bench(&garden.situation(), &ask()).unwrap().said();
+        plan.warnings.iter().any(|said| said.starts_with("Measure the pH of the tank first."))
+    };
+    let mut garden = garden(6.9);
+    assert!(!warned(&garden));
+    garden.log(drum("2027-03-09 08:30", 30.0));
+    garden.log(visit("2027-03-09 08:50", Visit { supply: Some(l(1.0)), ..level(80.0) }));
+    assert!(warned(&garden));
+}
+
+#[test]
 fn a_tank_that_is_low_gets_the_water_as_it_comes() {
     let (acid, ..) = acid(&garden(5.2));
     assert!(acid.abs() < 1e-9, "{acid}");
@@ -133,7 +146,7 @@ fn soft_water_has_no_room_for_all_of_it_and_the_rest_follows() {
     garden.system.reservoir = boxed(2000.0, 1000.0, 400.0, [450.0, 700.0, 780.0]);
     garden.log(visit("2027-03-09 08:30", Visit { ph: Some(ph(6.9)), supply: Some(l(2.0)), ..level(700.0) }));
     let (_, why, _) = acid(&garden);
-    assert!(why.contains("the rest goes with the next filling"), "{why}");
+    assert!(why.contains("The tank needs more: that goes with the next filling."), "{why}");
     let plan = at_the_bench(&garden.situation(), &ask()).unwrap();
     assert!(plan.batch_ph.unwrap().value >= 5.0 - 1e-9);
 }

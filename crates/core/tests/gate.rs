@@ -2,7 +2,7 @@
 
 use crate::common::*;
 use jiff::{SignedDuration, Timestamp};
-use mopsel_core::calendar::{Calendar, Weekday};
+use mopsel_core::calendar::Weekday;
 use mopsel_core::crop::{Planting, Stage};
 use mopsel_core::fact::card::{Card, Person, Place, Role};
 use mopsel_core::fact::{
@@ -15,7 +15,6 @@ use mopsel_core::gate::{
     Seen, SystemFacts, TimerFacts, decide,
 };
 use mopsel_core::guide::steps_of;
-use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Name, Note, UnitSystem};
 use mopsel_core::system::System;
 use uuid::Uuid;
@@ -32,27 +31,7 @@ fn there(actor: &Actor) -> PersonNow {
 
 /// The tub with nothing half done and an empty log.
 fn at_tub() -> SystemFacts {
-    SystemFacts {
-        named: vec![],
-        picked: vec![],
-        sources: vec![],
-        cards: 0,
-        id: Uuid::from_u128(9),
-        archived: false,
-        history: Timeline::always(tub()),
-        planted: vec![],
-        place: place(),
-        zone: zone(),
-        calendar: Calendar::weekly(&Weekday::ALL).unwrap(),
-        known: Known::default(),
-        entry: None,
-        amended: None,
-        newest: None,
-        closing: None,
-        draft: None,
-        run: None,
-        put_away: false,
-    }
+    facts_at(Uuid::from_u128(9), tub())
 }
 
 fn new_entry(visit: Visit) -> NewEntry {

@@ -1,7 +1,6 @@
 //! Plants that go to another vessel, cuttings, losses: one entry, and the plantings turn with it.
 
-use crate::common::{Garden, Said, adult, at, child, planting, tub, visit, zone};
-use mopsel_core::calendar::{Calendar, Weekday};
+use crate::common::{Garden, Said, adult, at, child, facts_at, planting, tub, visit};
 use mopsel_core::crop::{Planting, Stage};
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Actor, Body, Entry, Happened, Holds, LoggedEntry, StoredCard, Timeline, Transplant, Visit};
@@ -9,7 +8,6 @@ use mopsel_core::gate::{
     CardWrite, Command, Decision, Facts, NewEntry, PersonNow, PickedCard, Refused, SourceFacts, SystemFacts, decide,
 };
 use mopsel_core::message::Message;
-use mopsel_core::projection::Known;
 use mopsel_core::quantity::{Name, Note};
 use mopsel_core::system::PortSet;
 use uuid::Uuid;
@@ -58,21 +56,7 @@ fn facts() -> SystemFacts {
         picked: vec![card(KALE, THERE, kale())],
         sources: vec![SourceFacts { id: THERE, place: adult().place, closed_off: None }],
         cards: 12,
-        id: HERE,
-        archived: false,
-        history: Timeline::always(tub()),
-        planted: vec![],
-        place: adult().place.unwrap(),
-        zone: zone(),
-        calendar: Calendar::weekly(&Weekday::ALL).unwrap(),
-        known: Known::default(),
-        entry: None,
-        amended: None,
-        newest: None,
-        closing: None,
-        draft: None,
-        run: None,
-        put_away: false,
+        ..facts_at(HERE, tub())
     }
 }
 
@@ -152,10 +136,7 @@ fn a_loss_frees_its_ports_and_the_last_ends_the_planting() {
 #[test]
 fn what_cannot_move_is_refused_and_says_why() {
     assert_eq!(refused(vec![transplant(Some("1-2"), "1-3")], facts()), "found 2 plants that go and 3 that come");
-    assert_eq!(
-        refused(vec![transplant(Some("6"), "1")], facts()),
-        "found port 6, where no Kale of that planting stands"
-    );
+    assert_eq!(refused(vec![transplant(Some("6"), "1")], facts()), "found port 6, which has no Kale of that planting");
     let taken = vec![Timeline::always(planting("Mizuna", (1, 2), Stage::Seedling))];
     let busy = || SystemFacts { planted: taken.clone(), ..facts() };
     assert_eq!(refused(vec![transplant(Some("1"), "2")], busy()), "found Mizuna in port 2 already");
@@ -166,12 +147,15 @@ fn what_cannot_move_is_refused_and_says_why() {
         sources: vec![SourceFacts { id: THERE, place: Some(Uuid::from_u128(99)), closed_off: None }],
         ..facts()
     };
-    assert!(refused(vec![transplant(Some("1"), "1")], elsewhere).contains("does not stand in that system"));
+    assert!(refused(vec![transplant(Some("1"), "1")], elsewhere).contains("is not in that system"));
     let gone = SystemFacts { picked: vec![], ..facts() };
-    assert!(refused(vec![transplant(Some("1"), "1")], gone).contains("does not stand in that system"));
+    assert!(refused(vec![transplant(Some("1"), "1")], gone).contains("is not in that system"));
+    // An id that is a card's already, of whatever kind.
+    let taken = SystemFacts { ids_taken: vec![NEW], ..facts() };
+    assert_eq!(refused(vec![transplant(Some("1"), "1")], taken), "found a planting that is there already");
     let full = SystemFacts { cards: mopsel_core::gate::MOST_CARDS, ..facts() };
     assert!(decided(&new(vec![transplant(Some("1"), "1")]), full, &adult()).is_err());
-    assert_eq!(refused(vec![lost("1")], facts()), "found a loss in ports 1 of a planting that does not stand here");
+    assert_eq!(refused(vec![lost("1")], facts()), "found lost plants in ports 1, of a planting that is not here");
     match decided(&new(vec![transplant(Some("1"), "1")]), facts(), &child()) {
         Err(Refused::Refusal(refusal)) => assert_eq!(refusal.code, "child_moves_plants"),
         other => panic!("{other:?}"),
@@ -217,7 +201,7 @@ fn a_move_whose_plants_were_touched_since_is_moved_back_and_not_taken_back() {
     edited.card.version = 2;
     match decided(&back, there, &adult()) {
         Err(Refused::Refusal(refusal)) => {
-            assert_eq!(refusal.said().mend, "Move the plants back, as you would move any.")
+            assert_eq!(refusal.said().mend, "Move the plants back, as a new move.")
         }
         other => panic!("{other:?}"),
     }

@@ -6,6 +6,7 @@ use mopsel_core::care::outlook::{Ahead, outlook};
 use mopsel_core::crop::Stage;
 use mopsel_core::fact::{Body, Change, Entry, Premix, PremixIn, Visit};
 use mopsel_core::forecast::{drinks, minimum_reached, supply_left, supply_takes};
+use mopsel_core::projection::Known;
 use mopsel_core::system::{Kind, Methods, System, TopOffMethod, Traits};
 use uuid::Uuid;
 
@@ -73,7 +74,8 @@ fn the_other_system_holds_as_long_as_the_drum_and_falls_by_its_own_part() {
         visit("2027-03-05 09:00", level(80.0)),
     ];
     let mut garden = tomato(other, &filled);
-    garden.known.supply = at_owner.known.supply.for_other(0.4 / 0.6);
+    let known = std::mem::take(&mut garden.known);
+    garden.known = known.fed_from(&at_owner.known, (&at_owner.system, &garden.system));
     let s = garden.situation();
     assert!((drinks(&s).unwrap().a_day.get() - 4.0).abs() < 0.2);
     // Six days behind the valve, then thirty-five litres at four a day.
@@ -85,6 +87,8 @@ fn the_other_system_holds_as_long_as_the_drum_and_falls_by_its_own_part() {
         "found a reading or filling of a top-off reservoir that belongs to another system"
     );
     assert!(garden.known.lessons.ledger.stretches.is_empty(), "what flowed in is never known here");
+    assert!(garden.known.lessons.ready(&garden.system).is_none(), "nobody draws from it by hand here");
+    assert!(at_owner.known.lessons.ready(&at_owner.system).is_some());
 }
 
 #[test]
@@ -100,4 +104,17 @@ fn it_is_read_and_filled_where_it_belongs() {
     let too_much = System { drum_share: Some(1.2), ..owner() };
     assert_eq!(too_much.check().unwrap_err().code, "drum_share");
     assert!(other.check().is_ok());
+}
+
+#[test]
+fn another_share_is_no_drinking() {
+    let mut known = Known::default();
+    let (before, after) = (owner(), System { drum_share: Some(0.3), ..owner() });
+    log().iter().for_each(|entry| known.apply(entry, &before));
+    let drunk = known.supply.fed_since_change();
+    let read = Visit { supply: Some(l(50.0)), ec: Some(ec(1.6)), ..level(80.0) };
+    known.apply(&visit("2027-03-06 09:30", read), &after);
+    assert_eq!(known.supply.fed_since_change(), drunk, "what the part became smaller by was drunk by nobody");
+    let a_day = known.supply.feeds().unwrap();
+    assert!((a_day.a_day.get() - 6.0).abs() < 0.1, "{a_day:?}");
 }

@@ -153,7 +153,7 @@ fn a_child_that_reads_the_run_off_is_sent_to_an_adult() {
     let judged = judge_visit(&visit, &garden.situation()).unwrap();
     let verdict = judged.verdicts.into_iter().find(|one| one.subject == Subject::RunOff).unwrap();
     assert_eq!(verdict.tone, Tone::Act);
-    assert_eq!(verdict.next.said_to(CHILD), "Tell an adult: the pots want rinsing.");
+    assert_eq!(verdict.next.said_to(CHILD), "Tell an adult: the pots need rinsing.");
 }
 
 #[test]

@@ -9,7 +9,7 @@ use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
-use mopsel_core::fact::{Actor, Holds, Planted, PremixIn, StoredCard, Timeline, Version};
+use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::{Known, Touched, touches};
@@ -276,24 +276,15 @@ impl Pages {
         Ok(())
     }
 
-    /// What stands behind a float valve is known at the system that it belongs to: those that are filled from it too are told.
+    /// Systems that are filled from the top-off reservoir of another know what is known of it there.
     fn share_drums(&mut self) {
         let fed = |file: &SystemFile| {
-            let from = self.systems.get(&file.system.drum_of?)?;
-            let times = file.system.drum_part() / from.system.drum_part();
-            let lessons = &from.known.lessons;
-            let premixed = lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
-            let mut known = file.known.clone();
-            known.supply = from.known.supply.for_other(times);
-            known.lessons.behind = lessons.behind.map(|left| left * times);
-            known.lessons.premixed = known.lessons.premixed.or(premixed);
-            Some(Box::new(known))
+            let owner = self.systems.get(&file.system.drum_of?)?;
+            Some(Box::new(file.known.clone().fed_from(&owner.known, (&owner.system, &file.system))))
         };
         let all: Vec<_> = self.systems.iter().map(|(id, file)| (*id, fed(file))).collect();
         for (id, with_drum) in all {
-            if let Some(file) = self.systems.get_mut(&id) {
-                file.with_drum = with_drum;
-            }
+            self.systems.entry(id).and_modify(|file| file.with_drum = with_drum);
         }
     }
 

@@ -661,6 +661,10 @@ async fn one_drum_that_is_read_at_one_system_is_known_at_the_other() {
     // It cannot be taken from under the other.
     let (status, said) = edit(&row.system, &|body| body["drum_share"] = Value::Null).await;
     assert!(status == 422 && said.contains("drum_in_use"), "{said}");
+    let view = card(&row.system).await;
+    let put_away = json!({ "version": view["card"]["version"], "archived": true });
+    let response = server.put(&format!("/api/cards/{}", row.system), &put_away).await;
+    assert_eq!(response.status(), 422, "nobody would be told to fill it");
     // Read at its own system, it is known at both; at the other it is refused.
     let before = ahead(&server, &mat.system, "supply").await;
     row.log(&json!({ "kind": "premix", "into": "top_off_reservoir", "litres": 100.0 }), None).await;

@@ -13,7 +13,7 @@ use mopsel_core::gate::{
 };
 use mopsel_core::message::Message;
 use mopsel_core::mixing::{Product, Recipe, products, recipes};
-use mopsel_core::projection::mixes_in;
+use mopsel_core::projection::{Known, mixes_in};
 use mopsel_core::system::System;
 use sqlx::Row;
 use uuid::Uuid;
@@ -131,8 +131,9 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
                 });
                 facts.named.extend(there.map(|found| found.id));
             }
-            for system in moved_from(&new.body) {
+            for (system, becomes) in moved_from(&new.body) {
                 facts.sources.extend(source(tx, system).await?);
+                facts.ids_taken.extend(card(tx, becomes).await?.map(|found| found.id));
                 facts.cards = cards(tx).await?;
             }
             let before = facts.amended.as_ref().map(|amended| amended.entry.body.clone());
@@ -148,7 +149,7 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
             }
             if new.asks_the_log() {
                 facts.planted = plantings(tx, *system, &facts.zone).await?;
-                facts.known = projections::known(tx, *system, &facts.history).await?;
+                facts.known = known(tx, *system, &facts.history).await?;
             }
             Ok(Facts::System(Box::new(facts)))
         }
@@ -160,7 +161,7 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
         Command::SaveChange { system, id, .. } | Command::FinishChange { system, id, .. } => {
             let mut facts = at_system(tx, *system, Some(*id), actor).await?;
             facts.planted = plantings(tx, *system, &facts.zone).await?;
-            facts.known = projections::known(tx, *system, &facts.history).await?;
+            facts.known = known(tx, *system, &facts.history).await?;
             facts.run = run(tx, *system).await?;
             Ok(Facts::System(Box::new(facts)))
         }
@@ -226,6 +227,15 @@ async fn picked(tx: &mut Tx<'_>, system: Option<Uuid>, id: Uuid) -> Result<Optio
     let mut versions = versions(tx, id).await?;
     let Some(last) = versions.pop() else { return Ok(None) };
     Ok(Some(PickedCard { card, made: last.made, before: versions.pop().map(|before| before.says) }))
+}
+
+/// What the log of a system comes to, with what stands in the top-off reservoir of another that fills it too.
+async fn known(tx: &mut Tx<'_>, id: Uuid, history: &Timeline<System>) -> Result<Known> {
+    let (known, system) = (projections::known(tx, id, history).await?, history.now());
+    let Some(owner) = system.drum_of else { return Ok(known) };
+    let Some(owned) = history_of(tx, owner).await? else { return Ok(known) };
+    let there = projections::known(tx, owner, &owned).await?;
+    Ok(known.fed_from(&there, (owned.now(), system)))
 }
 
 /// A system that plants come from.
@@ -315,6 +325,7 @@ async fn at_system(tx: &mut Tx<'_>, id: Uuid, entry: Option<Uuid>, actor: &Actor
         named: vec![],
         picked: vec![],
         sources: vec![],
+        ids_taken: vec![],
         cards: 0,
     };
     if let Some(entry) = entry {

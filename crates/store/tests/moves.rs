@@ -101,11 +101,32 @@ async fn a_move_that_is_sent_again_is_one_move_and_can_be_taken_back_once() {
     let all = plantings(&fixture).await;
     assert_eq!(all[&planting].1.ports, ports("1-6"));
     assert!(all[&becomes].0.archived && !all[&planting].0.archived);
-    assert!(add(&fixture, to, &NewEntry { id: Uuid::now_v7(), ..back }).await.is_err(), "it is taken back already");
+    assert!(
+        add(&fixture, to, &NewEntry { id: Uuid::now_v7(), ..back.clone() }).await.is_err(),
+        "it is taken back already"
+    );
     // And may be moved anew.
     let (again, _) = moving(&fixture, planting, "1-6", "1-6");
     add(&fixture, to, &again).await.unwrap();
     assert!(plantings(&fixture).await[&planting].0.archived, "none is left");
+    // The last of them comes back out of the archive too.
+    let back = NewEntry { id: Uuid::now_v7(), amends: Some(again.id), ..back };
+    add(&fixture, to, &back).await.unwrap();
+    let (card, stands) = plantings(&fixture).await[&planting].clone();
+    assert!(!card.archived && stands.ports == ports("1-6"));
+}
+
+#[tokio::test]
+async fn plants_do_not_become_a_card_that_is_there() {
+    let (fixture, planting, [to, other]) = rows().await;
+    for there in [fixture.person, fixture.place, other, planting] {
+        let (mut request, becomes) = moving(&fixture, planting, "1", "1");
+        let body = serde_json::to_string(&request.body).unwrap().replace(&becomes.to_string(), &there.to_string());
+        request.body = serde_json::from_str(&body).unwrap();
+        let refused = add(&fixture, to, &request).await.unwrap_err().to_string();
+        assert!(refused.contains("moved_twice"), "{refused}");
+    }
+    assert_eq!(plantings(&fixture).await.len(), 1);
 }
 
 #[tokio::test]

@@ -40,10 +40,17 @@ pub(super) fn put_right(plan: &mut Plan, litres: Litres, rise: f64, goes: Goes, 
     let by_itself = by_itself(rise, shelf);
     plan.steps.push(ph_step(&by_itself));
     let acid = acid(litres, rise, &by_itself, goes, shelf);
+    plan.warnings.extend(read_tank_first(goes, shelf));
     plan.batch_ph = Some(by_itself);
     if let Some(acid) = acid {
         put_in(plan, &acid, litres, ask, shelf);
     }
+}
+
+/// Where the tank is put right through this filling, its pH is read before it: else it waits for the next one.
+fn read_tank_first(goes: Goes, shelf: &Shelf<'_>) -> Option<Message> {
+    let s = shelf.situation.filter(|s| measures(s, goes, shelf) && s.system.methods.ph == PhMethod::Drum)?;
+    (goes == Goes::Behind && read_since_filled(s).is_none()).then(|| say!("bench.tank_ph_first"))
 }
 
 /// The same for plain water, which is only put right where it is known to lift the pH of the tank with each top-off: it is
@@ -60,6 +67,7 @@ pub(super) fn put_plain_right(plan: &mut Plan, litres: Litres, ask: &Ask, shelf:
 pub(super) fn put_plain_behind(plan: &mut Plan, ask: &Ask, shelf: &Shelf<'_>) -> bool {
     let through = shelf.situation.is_some_and(|s| s.system.methods.ph == PhMethod::Drum);
     let litres = plan.plain;
+    plan.warnings.extend(read_tank_first(Goes::Behind, shelf));
     let acid = through.then(|| acid(litres, 0.0, &by_itself(0.0, shelf), Goes::Behind, shelf)).flatten();
     if let Some(acid) = &acid {
         put_in(plan, acid, litres, ask, shelf);
@@ -103,9 +111,13 @@ struct ForTank {
 /// The pH of a tank that stands above its aim, where it was read since the reservoir behind the valve was last filled: what
 /// went in then is still on its way, and is not sent twice.
 fn tank_high(s: &Situation<'_>) -> Option<PhReading> {
+    read_since_filled(s).filter(|read| read.middle() > s.ph_aim() + 2.0 * FIGURES.ph.meter_error)
+}
+
+/// The pH of the tank, where it was read lately and since the reservoir behind the valve was last filled.
+fn read_since_filled(s: &Situation<'_>) -> Option<PhReading> {
     let filled = s.known.lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
-    let read = last_ph(s).filter(|read| filled.is_none_or(|filled| filled.at < read.at))?;
-    (read.value.middle() > s.ph_aim() + 2.0 * FIGURES.ph.meter_error).then_some(read.value)
+    last_ph(s).filter(|read| filled.is_none_or(|filled| filled.at < read.at)).map(|read| read.value)
 }
 
 fn tank_litres(s: &Situation<'_>) -> Option<Litres> {

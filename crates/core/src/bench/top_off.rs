@@ -201,7 +201,7 @@ fn fed(
 }
 
 fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
-    let ready = shelf.situation.and_then(|s| s.known.lessons.premixed);
+    let ready = shelf.situation.and_then(|s| s.known.lessons.ready(s.system));
     let ready = ready.ok_or_else(|| refuse!("nothing_mixed_ahead").at("purpose.method"))?.value;
     let Some(stays) = (ready.litres - room.litres).positive().or((ready.litres == room.litres).then_some(Litres::ZERO))
     else {
@@ -220,7 +220,7 @@ fn premixed(room: &Room, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
 /// Feed that has stood too long: what it was mixed to says little about what it is.
 fn stale(shelf: &Shelf<'_>) -> Option<Message> {
     let s = shelf.situation?;
-    let ready = s.known.lessons.premixed?;
+    let ready = s.known.lessons.ready(s.system)?;
     let age = days_between(ready.at, s.now.timestamp());
     let keeps = ready.value.keeps_days;
     (age > keeps).then(|| say!("bench.stale", age = days(age.floor()), keeps = days(keeps)))

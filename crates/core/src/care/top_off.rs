@@ -112,7 +112,7 @@ pub fn top_off_advice(s: &Situation<'_>) -> Option<TopOffAdvice> {
         source: s.system.source_ec,
         aim,
         uptake,
-        ready: s.known.lessons.premixed.and_then(|premixed| premixed.value.ec),
+        ready: s.known.lessons.ready(s.system).and_then(|premixed| premixed.value.ec),
         fillings_a_week: a_day * 7.0 / s.system.full(),
     };
     let chosen = pouring.drift(s.system.methods.top_off);

@@ -130,6 +130,9 @@ pub(super) fn edit(
         return Err(refuse!("kind_of_card_stays", found = found, stays = stays).at("body.card").into());
     }
     check(card, there.parent, facts, now)?;
+    if archived && facts.named.drawn > 0.0 {
+        return Err(refuse!("drum_in_use").at("archived").into());
+    }
     let holds = holds(wish.holds, card, facts, now)?;
     agrees_with_its_past(card, archived, holds, facts)?;
     let (id, parent, version, card) = (there.id, there.parent, there.version + 1, card.clone());

@@ -191,6 +191,8 @@ pub struct SystemFacts {
     pub picked: Vec<PickedCard>,
     /// The systems that plants came from.
     pub sources: Vec<SourceFacts>,
+    /// Ids of cards that are there, of those that plants would become.
+    pub ids_taken: Vec<Uuid>,
     /// How many cards there are.
     pub cards: usize,
 }

@@ -66,10 +66,10 @@ pub fn moved_plantings(body: &Body) -> Vec<Uuid> {
     moved.chain(told.lost.iter().map(|(_, id, _)| *id)).collect()
 }
 
-/// The systems that plants came from by an entry.
+/// The systems that plants came from by an entry, and what they would become here.
 #[must_use]
-pub fn moved_from(body: &Body) -> Vec<Uuid> {
-    Told::of(body).moved.iter().map(|(_, one)| one.system).collect()
+pub fn moved_from(body: &Body) -> Vec<(Uuid, Uuid)> {
+    Told::of(body).moved.iter().map(|(_, one)| (one.system, one.becomes)).collect()
 }
 
 /// What the plantings become by an entry of a moment.
@@ -168,13 +168,11 @@ fn transplanted(one: &Transplant, day: Date, turning: &mut Turning<'_>) -> Resul
         return Err(refuse!("moved_from_other_port", crop = &planting.crop, port = count(port)).at("left"));
     }
     free(&one.to, turning)?;
-    if picked(at, one.becomes).is_some() || at.cards >= MOST_CARDS {
-        let refusal = if at.cards >= MOST_CARDS {
-            refuse!("too_many_cards", most = count(MOST_CARDS))
-        } else {
-            refuse!("moved_twice").at("becomes")
-        };
-        return Err(refusal);
+    if at.cards >= MOST_CARDS {
+        return Err(refuse!("too_many_cards", most = count(MOST_CARDS)));
+    }
+    if at.ids_taken.contains(&one.becomes) || turning.cards.iter().any(|(card, _)| card.id == one.becomes) {
+        return Err(refuse!("moved_twice").at("becomes"));
     }
     let cutting = one.cutting();
     let came = Origin { planting: one.planting, system: one.system, cutting, grown_since: planting.growing_since() };

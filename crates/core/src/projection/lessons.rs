@@ -2,7 +2,7 @@
 //! fresh fillings settle, and the feed that stands ready.
 
 use super::standing::strength_of;
-use super::{Projection, SaltLedger, keep_last};
+use super::{Drum, Projection, SaltLedger, keep_last};
 use crate::calendar::days_between;
 use crate::fact::{
     Batch, Body, Change, Correction, Dated, Entry, Premix, PremixIn, TopOffWater, TreatmentKind, Used, Visit,
@@ -145,9 +145,9 @@ pub struct Lessons {
     /// What was left behind the float valve when it was last read or filled.
     #[serde(default)]
     pub behind: Option<Litres>,
-    /// What that holds to the rim, where its size is known: another size is another reservoir.
+    /// Which reservoir that was.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub behind_holds: Option<Litres>,
+    pub behind_of: Option<Drum>,
     /// pH of the last fresh fillings, once mixed, oldest first.
     pub fresh_ph: Vec<f64>,
 }
@@ -159,6 +159,12 @@ impl Lessons {
     pub fn buffer(&self, product: Uuid) -> Option<f64> {
         let of_product = self.ph_doses.iter().filter(|dose| dose.product == product);
         median(&of_product.filter_map(PhDose::buffer).collect::<Vec<_>>())
+    }
+
+    /// Feed that stands ready to be poured by hand here: not that of a reservoir that belongs to another system.
+    #[must_use]
+    pub fn ready(&self, system: &System) -> Option<Dated<Premixed>> {
+        self.premixed.filter(|ready| ready.value.into != PremixIn::TopOffReservoir || system.own_drum())
     }
 
     /// The strength of what stands behind the float valve: as it was mixed, else the plain water it is filled with.
@@ -175,13 +181,14 @@ impl Lessons {
         }
         let part = system.drum_part();
         let (whole, behind) = (visit.left_behind(system), visit.left_behind(system).map(|left| left * part));
-        let holds = system.drum.as_ref().map(|drum| drum.capacity());
         // Out of a reservoir that was put in the place of another nobody knows what flowed.
-        if behind.is_some() && self.behind_holds.zip(holds).is_some_and(|(was, is)| was != is) {
-            (self.behind, self.behind_holds) = (None, holds);
+        if behind.is_some() && self.behind_of.is_some_and(|was| was.differs(Drum::of(system))) {
+            self.behind = None;
             self.ledger.breaks();
         }
-        self.behind_holds = holds.or(self.behind_holds);
+        if behind.is_some() {
+            self.behind_of = Some(Drum::of(system));
+        }
         if let (Some(left), Some(was)) = (behind, self.behind) {
             // What the valve let in is what was drunk while the level stood still.
             self.ledger.added((was - left).or_nothing(), Some(self.behind_ec(system)));
@@ -279,7 +286,7 @@ impl Lessons {
         let ec = premix.ec.and_then(at_25).or(mixed);
         if premix.into == PremixIn::TopOffReservoir {
             self.behind = Some(premix.litres * system.drum_part());
-            self.behind_holds = system.drum.as_ref().map(|drum| drum.capacity()).or(self.behind_holds);
+            self.behind_of = Some(Drum::of(system));
         }
         let keeps_days = premix.keeps_days.map_or(FIGURES.bench.stale_days, f64::from);
         self.premixed =

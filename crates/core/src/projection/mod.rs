@@ -25,12 +25,12 @@ pub use line::{Line, Rise, above};
 pub use readings::{Readings, Stopped};
 pub use salt_ledger::{SaltLedger, Stretch, TakesUp};
 pub use standing::Standing;
-pub use supply::{Supply, SupplyPoint, behind, drinks};
+pub use supply::{Drum, Supply, SupplyPoint, behind, drinks};
 pub use tank::{SeenRunOff, Tank, VolumePoint, salts_gather};
 pub use touched::{Touched, touches};
 pub use uptake::{Uptake, uptake};
 
-use crate::fact::{Entry, Timeline, effective};
+use crate::fact::{Entry, PremixIn, Timeline, effective};
 use crate::system::System;
 use serde::Serialize;
 use serde::de::DeserializeOwned;
@@ -132,6 +132,18 @@ impl Known {
             known.apply(entry, system.at(entry.at));
         }
         known
+    }
+
+    /// What is known of a system that another's top-off reservoir fills too: what stands there is known at the system that it
+    /// belongs to.
+    #[must_use]
+    pub fn fed_from(mut self, owner: &Self, (owned, system): (&System, &System)) -> Self {
+        let times = system.drum_part() / owned.drum_part();
+        self.supply = owner.supply.for_other(times);
+        self.lessons.behind = owner.lessons.behind.map(|left| left * times);
+        let drum = owner.lessons.premixed.filter(|ready| ready.value.into == PremixIn::TopOffReservoir);
+        self.lessons.premixed = self.lessons.premixed.or(drum);
+        self
     }
 
     /// Whether something was found amiss that no later look has found mended: a sign on the plants, a fault of

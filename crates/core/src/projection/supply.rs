@@ -6,6 +6,7 @@ use crate::calendar::days_between;
 use crate::fact::{Body, Entry, PremixIn};
 use crate::figures::FIGURES;
 use crate::quantity::Litres;
+use crate::reservoir::Shape;
 use crate::system::System;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -22,17 +23,36 @@ pub struct SupplyPoint {
     /// What was drawn from it by hand since.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub drawn: Option<Litres>,
-    /// What it holds to the rim, where that was known: another size is another reservoir.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub holds: Option<Litres>,
+    /// Which reservoir it was.
+    #[serde(default)]
+    pub of: Drum,
+}
+
+/// A reservoir behind a float valve, as far as it can be told from another that is put in its place, or from itself where
+/// another part of it flows in here.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+pub struct Drum {
+    /// What it holds to the rim, where its size is known.
+    holds: Option<Litres>,
+    /// The part of it that flows in here, where it fills several systems.
+    part: Option<f64>,
+}
+
+impl Drum {
+    /// That of a system as it is set up.
+    #[must_use]
+    pub fn of(system: &System) -> Self {
+        Self { holds: system.drum.as_ref().map(Shape::capacity), part: system.drum_share }
+    }
+
+    /// Whether what is left of one says nothing of what was left of the other.
+    #[must_use]
+    pub fn differs(self, other: Self) -> bool {
+        self.part != other.part || self.holds.zip(other.holds).is_some_and(|(holds, other)| holds != other)
+    }
 }
 
 impl SupplyPoint {
-    /// Whether another reservoir was put in its place by then.
-    fn swapped(self, then: Self) -> bool {
-        self.holds.zip(then.holds).is_some_and(|(holds, other)| holds != other)
-    }
-
     /// What of it was left to flow into the vessel.
     fn to_feed(self) -> Litres {
         (self.after - self.drawn.unwrap_or(Litres::ZERO)).or_nothing()
@@ -68,7 +88,7 @@ impl Supply {
             left: point.left.map(|left| left * times),
             after: point.after * times,
             drawn: point.drawn.map(|drawn| drawn * times),
-            holds: point.holds.map(|holds| holds * times),
+            of: point.of,
         };
         Self {
             points: self.points.iter().map(point).collect(),
@@ -113,7 +133,7 @@ impl Supply {
     pub fn feeds(&self) -> Option<Uptake> {
         let stretch = |pair: &[SupplyPoint]| {
             let (days, left) = (days_between(pair[0].at, pair[1].at), pair[1].left?);
-            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].to_feed() && !pair[0].swapped(pair[1]);
+            let falls = days >= FIGURES.uptake.shortest && left <= pair[0].to_feed() && !pair[0].of.differs(pair[1].of);
             falls.then(|| (left > Litres::ZERO, (pair[0].to_feed() - left).get() / days))
         };
         let all: Vec<(bool, f64)> = self.points.windows(2).filter_map(stretch).collect();
@@ -168,14 +188,14 @@ pub fn behind(known: &Known, system: &System, at: Timestamp, a_day: Litres) -> L
 impl Projection for Supply {
     fn apply(&mut self, entry: &Entry, system: &System) {
         let (at, part) = (entry.at, system.drum_part());
-        let holds = system.drum.as_ref().map(|drum| drum.capacity() * part);
+        let of = Drum::of(system);
         let point = match &entry.body {
             Body::Visit(visit) => {
                 let left = visit.left_behind(system).map(|left| left * part);
-                left.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None, holds })
+                left.map(|left| SupplyPoint { at, left: Some(left), after: left, drawn: None, of })
             }
             Body::Premix(premix) if premix.into == PremixIn::TopOffReservoir => {
-                Some(SupplyPoint { at, left: None, after: premix.litres * part, drawn: None, holds })
+                Some(SupplyPoint { at, left: None, after: premix.litres * part, drawn: None, of })
             }
             _ => None,
         };
@@ -192,12 +212,12 @@ impl Projection for Supply {
         }
         if let Some(point) = point {
             let fell = |last: SupplyPoint| match point.left {
-                Some(left) if !last.swapped(point) => (last.to_feed() - left).or_nothing(),
+                Some(left) if !last.of.differs(point.of) => (last.to_feed() - left).or_nothing(),
                 _ => Litres::ZERO,
             };
             self.fed_since_change = Some(self.fed_since_change() + self.last().map_or(Litres::ZERO, fell));
             // To what another one was filled says nothing of this.
-            if self.last().is_some_and(|last| last.swapped(point)) {
+            if self.last().is_some_and(|last| last.of.differs(point.of)) {
                 self.fillings.clear();
             }
             let filled = point.left.is_none() || self.last().is_some_and(|last| point.after > last.after);

@@ -22,19 +22,17 @@ type Found = (Tone, Message, Message, Message, Message);
 pub fn judge_run_off(seen: &SeenRunOff, s: &Situation<'_>) -> Verdict {
     let mut all: Vec<Found> = [salts(seen, s), share(seen, s), acidity(seen, s)].into_iter().flatten().collect();
     all.sort_by_key(|found| std::cmp::Reverse(found.0));
-    let Some((tone, finding, why, next, todo)) = all.first().cloned() else {
+    let Some((tone, first, _, _, todo)) = all.first().cloned() else {
         let (why, next) = (say!("verdict.run_off.right_why"), say!("verdict.nothing_to_do"));
         return Verdict::new(Subject::RunOff, Tone::Fine, right(seen), why, next);
     };
+    // What is done about the worst comes first; the rest is told beside it.
     let joined = |of: fn(&Found) -> &Message| -> Message {
         let each: Vec<Message> = all.iter().map(|found| of(found).clone()).collect();
         if each.len() == 1 { each[0].clone() } else { say!("sentences", all = Param::Sentences(each)) }
     };
-    // What is done about the worst comes first; the rest is told beside it.
-    let (next, why) = if all.len() > 1 { (joined(|found| &found.3), joined(|found| &found.2)) } else { (next, why) };
-    let code = finding.code.clone();
-    let finding = if all.len() > 1 { joined(|found| &found.1) } else { finding };
-    let verdict = Verdict { code, ..Verdict::new(Subject::RunOff, tone, finding, why, next) };
+    let (finding, why, next) = (joined(|found| &found.1), joined(|found| &found.2), joined(|found| &found.3));
+    let verdict = Verdict { code: first.code, ..Verdict::new(Subject::RunOff, tone, finding, why, next) };
     if tone >= Tone::Act { verdict.todo(todo, FIGURES.run_off.slack) } else { verdict }
 }
 

@@ -11,6 +11,7 @@ use mopsel_core::crop::{CropGroup, EcTarget, Planting, Stage, crop};
 use mopsel_core::dosing::PhEstimate;
 use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{Actor, Body, Entry, Planted, Timeline, Visit};
+use mopsel_core::gate::SystemFacts;
 use mopsel_core::guide::Guide;
 use mopsel_core::message::{Message, Param};
 use mopsel_core::mixing::{FeedFacts, Product, products, recipes};
@@ -153,6 +154,32 @@ pub fn child() -> Actor {
 /// What a log comes to on a system that was always as it is.
 pub fn known(log: &[Entry], system: &System) -> Known {
     Known::fold(log, &Timeline::always(system.clone()))
+}
+
+/// A system of the garden's place as a command meets it: an empty log, nothing half done.
+pub fn facts_at(id: Uuid, system: System) -> SystemFacts {
+    SystemFacts {
+        id,
+        archived: false,
+        history: Timeline::always(system),
+        planted: vec![],
+        place: adult().place.unwrap_or_default(),
+        zone: zone(),
+        calendar: Calendar::weekly(&Weekday::ALL).unwrap(),
+        known: Known::default(),
+        entry: None,
+        amended: None,
+        newest: None,
+        closing: None,
+        draft: None,
+        run: None,
+        put_away: false,
+        named: vec![],
+        picked: vec![],
+        sources: vec![],
+        ids_taken: vec![],
+        cards: 0,
+    }
 }
 
 /// A reader who is a child.

@@ -432,7 +432,7 @@ fn last_values(s: &Situation<'_>, speaker: &Speaker, when: impl Fn(Timestamp) ->
         (None, Some(read)) => add(LastOf::Ec, say!("last.ec", about = read.value), None, read.at),
         (None, None) => {}
     }
-    if let Some(dated) = lessons.premixed {
+    if let Some(dated) = lessons.ready(s.system) {
         let litres = dated.value.litres;
         let said = match dated.value.ec {
             Some(ec) => say!("last.premixed_at", litres = litres, ec = ec),
