@@ -23,7 +23,7 @@ test('a plant is lost, another moves into its port, and its report goes on where
   await expect(sheet.getByText('Free: 4')).toBeVisible()
   await expect(sheet.getByLabel('In its ports')).toHaveValue('4')
   await sheet.getByRole('button', { name: 'Write it down' }).click()
-  await expect(sheet.getByRole('alert')).toContainText('No Mizuna of this planting stands in port 1.')
+  await expect(sheet.getByRole('alert')).toContainText('There is no Mizuna in port 1.')
   await sheet.getByLabel('Out of ports (of 4-6)').fill('5')
   await accessible(page)
   await sheet.getByRole('button', { name: 'Write it down' }).click()

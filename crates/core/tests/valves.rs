@@ -272,3 +272,14 @@ fn a_drum_that_was_read_once_is_not_said_to_be_full() {
     let wanted = Ask::new(Purpose::TopOffReservoir { litres: Some(l(20.0)) });
     assert!(at_the_bench(&garden.situation(), &wanted).is_ok());
 }
+
+#[test]
+fn a_drum_that_stands_as_full_as_it_once_was_read_is_not_full_where_it_held_more() {
+    let mut log = vec![drum("2027-03-01 09:30", 60.0, 1.8)];
+    for (day, left) in [(3, 30.0), (5, 0.0), (6, 4.0)] {
+        log.push(read(&format!("2027-03-{day:02} 09:30"), 80.0, left, 1.6));
+    }
+    let garden = tomato(&log, "2027-03-06 10:00");
+    let refused = at_the_bench(&garden.situation(), &Ask::new(Purpose::TopOffReservoir { litres: None })).refusal();
+    assert!(refused.mend.starts_with("Type how much you fill it with"), "{}", refused.mend);
+}

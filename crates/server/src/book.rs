@@ -276,18 +276,6 @@ impl Pages {
         Ok(())
     }
 
-    /// Systems that are filled from the top-off reservoir of another know what is known of it there.
-    fn share_drums(&mut self) {
-        let fed = |file: &SystemFile| {
-            let owner = self.systems.get(&file.system.drum_of?)?;
-            Some(Box::new(file.known.clone().fed_from(&owner.known, (&owner.system, &file.system))))
-        };
-        let all: Vec<_> = self.systems.iter().map(|(id, file)| (*id, fed(file))).collect();
-        for (id, with_drum) in all {
-            self.systems.entry(id).and_modify(|file| file.with_drum = with_drum);
-        }
-    }
-
     /// A place that cannot be read is there by its id alone, so that its systems are seen and looked after: in UTC, with
     /// every day open. Nothing is written for it until it can be read again.
     fn stand_in_for_place(&mut self, id: &str) {

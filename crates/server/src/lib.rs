@@ -13,6 +13,7 @@ pub mod book;
 mod clock;
 mod closures;
 pub mod demo;
+mod drums;
 mod feed;
 mod guard;
 mod input;

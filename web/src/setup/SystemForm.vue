@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A system: kind from the drawn ones, its vessel, how it is cared for; everything else has a default. */
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { newId, nowThere, type CardView, type Schemas, type Section } from '../api/client'
 import { useChoices, useKnowledge } from '../api/queries'
 import { readsEc, scaleName, useScale, useUnits } from '../api/units'
@@ -24,6 +24,7 @@ import OwnRules from './OwnRules.vue'
 import ReservoirForm from './ReservoirForm.vue'
 import SharedDrum from './SharedDrum.vue'
 import { useCard } from './cards'
+import { useFitting } from './fitting'
 
 const props = defineProps<{
   place: CardView
@@ -116,29 +117,7 @@ const chosen = computed({
     if (facts) choose(facts)
   },
 })
-const still = computed(() => !form.traits.circulates && !form.traits.aerated && !form.traits.to_waste)
-/** What is fed to waste is topped off with feed: the plants get what is in the vessel. */
-watch(
-  () => form.traits.to_waste,
-  (now) => {
-    const top_off = form.methods?.top_off ?? 'plain'
-    if (now && (top_off === 'plain' || top_off === 'light_feed'))
-      form.methods = { ...form.methods, top_off: 'same_strength' }
-  },
-)
-watch(still, (now) => {
-  const usual = knowledge.value?.usual_refill
-  if (!usual) return
-  if (now && form.refill === usual.moved) form.refill = usual.still
-  else if (!now && form.refill === usual.still) form.refill = usual.moved
-})
-const refills = computed(() =>
-  choices<Schemas['RefillMethod']>('refill').filter(({ key }) =>
-    form.traits.to_waste
-      ? key === knowledge.value?.usual_refill.moved
-      : !still.value || key !== knowledge.value?.usual_refill.moved,
-  ),
-)
+const { refills } = useFitting(form, knowledge)
 const litres = (key: 'drain_back' | 'heel') =>
   computed<number | null>({
     get: () => units.value.toVolume(form.traits[key] ?? 0),

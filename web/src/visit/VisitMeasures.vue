@@ -8,6 +8,7 @@ import ChoiceChips from '../controls/ChoiceChips.vue'
 import NumberField from '../parts/NumberField.vue'
 import { useMeasured, type NumbersGiven } from './readings'
 import { faultOf } from './useVisit'
+import VisitRunOff from './VisitRunOff.vue'
 
 const props = defineProps<NumbersGiven>()
 const visit = defineModel<Visit>({ required: true })
@@ -65,6 +66,14 @@ const last = (subject: string) => (props.past ? undefined : m.last(subject))
       />
       <slot name="ec"></slot>
     </template>
+    <VisitRunOff
+      v-if="view.system.traits.to_waste && !past"
+      v-model="visit"
+      :view="view"
+      :faults="faults"
+      :row="row ?? false"
+    />
+    <slot name="run_off"></slot>
     <p v-if="!showPh && !row" class="quiet">This system is cared for by recipe: nothing has to be measured.</p>
     <button v-if="!showPh || !showEc" class="button plain" type="button" @click="more = true">
       {{ showPh ? 'I measured EC too' : 'I measured pH or EC' }}

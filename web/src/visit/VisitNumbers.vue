@@ -7,7 +7,6 @@ import { usePressing } from '../parts/pressing'
 import { nextField, padded, padFields, touched } from '../parts/pad'
 import VisitLevel from './VisitLevel.vue'
 import VisitMeasures from './VisitMeasures.vue'
-import VisitRunOff from './VisitRunOff.vue'
 import VisitSupply from './VisitSupply.vue'
 import VisitTopOff from './VisitTopOff.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
@@ -99,11 +98,8 @@ onMounted(async () => {
         <template #temperature><VisitVerdicts v-model="visit" v-bind="judged('temperature')" /></template>
         <template #ph><VisitVerdicts v-model="visit" v-bind="judged('ph')" /></template>
         <template #ec><VisitVerdicts v-model="visit" v-bind="judged('ec')" /></template>
+        <template #run_off><VisitVerdicts v-model="visit" v-bind="judged('run_off')" /></template>
       </VisitMeasures>
-      <template v-if="view.system.traits.to_waste">
-        <VisitRunOff v-model="visit" row :view="view" :faults="faults" />
-        <VisitVerdicts v-model="visit" v-bind="judged('run_off')" />
-      </template>
       <VisitTopOff v-model="visit" row :view="view" :faults="faults" :judgement="judgement" />
       <VisitVerdicts v-model="visit" v-bind="judged('top_off')" />
       <slot name="when"></slot>

@@ -23,7 +23,6 @@ import VisitLook from './VisitLook.vue'
 import VisitMet from './VisitMet.vue'
 import VisitMeasures from './VisitMeasures.vue'
 import VisitRoots from './VisitRoots.vue'
-import VisitRunOff from './VisitRunOff.vue'
 import VisitSupply from './VisitSupply.vue'
 import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
@@ -269,10 +268,7 @@ useShortcuts({
             :faults="v.faults.value"
           />
         </template>
-        <template v-else-if="at === 'measure'">
-          <VisitMeasures v-model="v.visit" :view="view" :faults="v.faults.value" />
-          <VisitRunOff v-if="view.system.traits.to_waste" v-model="v.visit" :view="view" :faults="v.faults.value" />
-        </template>
+        <VisitMeasures v-else-if="at === 'measure'" v-model="v.visit" :view="view" :faults="v.faults.value" />
         <VisitGlass v-else-if="at === 'glass'" v-model="v.visit" />
         <VisitRoots v-else-if="at === 'roots'" v-model="v.visit" :faults="v.faults.value" />
         <VisitTopOff

@@ -220,15 +220,12 @@ pub(super) fn top_off_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf
 
 fn for_reservoir(litres: Option<Litres>, ask: &Ask, shelf: &Shelf<'_>) -> Result<Plan, Refusal> {
     let full = shelf.situation.and_then(|s| {
-        Some((s.known.supply.last()?, s.known.supply.full(s.system)? / s.system.drum_part(), supply_left(s)))
+        let (full, left) = (s.known.supply.fullest(s.system)? / s.system.drum_part(), supply_left(s));
+        (full > Litres::ZERO && left >= full * (1.0 - FIGURES.bench.least_share)).then_some((full, left))
     });
-    // What was only read once may hold more.
-    let full = full.filter(|_| shelf.situation.is_some_and(|s| s.known.supply.full_known(s.system)));
-    let full =
-        full.filter(|(_, full, left)| *full > Litres::ZERO && *left >= *full * (1.0 - FIGURES.bench.least_share));
     let takes = || shelf.situation.and_then(supply_takes).filter(|_| full.is_none());
     let none = || match full {
-        Some((_, full, left)) => refuse!("supply_full", found = left, full = full),
+        Some((full, left)) => refuse!("supply_full", found = left, full = full),
         None => refuse!("supply_size_unknown"),
     };
     let litres = litres.or_else(takes).ok_or_else(|| none().at("purpose.litres"))?;

@@ -15,7 +15,7 @@ use crate::reservoir::LevelReading;
 use crate::system::{Check, PortSet, RuleDone, Serviced, System};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, HashSet};
+use std::collections::BTreeMap;
 use uuid::Uuid;
 
 /// What is read of the water on one visit: level, temperature, pH, EC.
@@ -502,17 +502,4 @@ impl Visit {
         let roots = self.roots.as_ref().and_then(|roots| roots.ports.as_ref()).map(|ports| ("roots.ports", ports));
         plants.into_iter().chain(roots)
     }
-}
-
-/// The entries that count: of every chain of amendments the newest, in order of time; withdrawn
-/// ones are left out. `entries` come in the order in which they were recorded.
-#[must_use]
-pub fn effective(entries: &[Entry]) -> Vec<&Entry> {
-    let amended: HashSet<_> = entries.iter().filter_map(|entry| entry.amends).collect();
-    let counts = |entry: &&Entry| {
-        !amended.contains(&entry.id) && !matches!(entry.body, Body::Withdrawn {} | Body::FromNewer | Body::Unreadable)
-    };
-    let mut newest: Vec<&Entry> = entries.iter().filter(counts).collect();
-    newest.sort_by_key(|entry| entry.at);
-    newest
 }

@@ -4,6 +4,7 @@
 pub mod actor;
 pub mod card;
 mod change;
+mod effective;
 mod entry;
 mod findings;
 mod happened;
@@ -26,7 +27,8 @@ mod wait;
 
 pub use actor::Actor;
 pub use change::{ChangeExtent, ChangeParts, ChangeRun, ChangeStep, MixedIn, OldWater, StepMark};
-pub use entry::{Body, Change, Entry, Visit, effective};
+pub use effective::effective;
+pub use entry::{Body, Change, Entry, Visit};
 pub use findings::{
     Clarity, Meshes, RootAnswers, RootStage, Roots, Running, Smell, Subject, TopOff, TopOffWater, WaterGlass,
 };

@@ -111,10 +111,15 @@ impl Supply {
         self.fillings.iter().copied().min_by(|a, b| a.get().total_cmp(&b.get()))
     }
 
-    /// Whether it is known how full it is filled: by its size, or because it was filled once.
+    /// What it holds at least by all that is known: its size, else the fuller of its last two fillings. Only at this it is said
+    /// to be full. `None` where it was never filled, as far as the log tells: what was only read may hold more.
     #[must_use]
-    pub fn full_known(&self, system: &System) -> bool {
-        self.filled || (system.traits.top_off_reservoir && system.drum.is_some())
+    pub fn fullest(&self, system: &System) -> Option<Litres> {
+        if system.traits.top_off_reservoir && system.drum.is_some() {
+            return self.full(system);
+        }
+        let fillings = self.fillings.iter().copied().filter(|_| self.filled);
+        fillings.max_by(|a, b| a.get().total_cmp(&b.get()))
     }
 
     /// What stands in it when it is full: a hand's width below the rim, where its size is known; else to what it is filled.
@@ -148,7 +153,10 @@ impl Supply {
     #[must_use]
     pub fn takes(&self, now: Timestamp, a_day: Litres, system: &System) -> Option<Litres> {
         self.last()?;
-        (self.full(system)? - self.left_at(now, a_day)).positive()
+        let takes = (self.full(system)? - self.left_at(now, a_day)).positive()?;
+        // Next to nothing, where it once held more, says that the last filling was a small one.
+        let worth = self.fullest(system).map_or(Litres::ZERO, |fullest| fullest * FIGURES.bench.least_share);
+        (takes >= worth).then_some(takes)
     }
 
     /// What it let into the vessel since the water was last changed.
