@@ -44,7 +44,7 @@ const share = computed<number | null>({
     <NumberField
       v-if="beside.length || share !== null"
       v-model="share"
-      label="Part of it that flows in here"
+      label="Share of the top-off reservoir that flows in here"
       unit="%"
       :hint="of ? 'By the number of plants, if nobody has measured it.' : 'Only where it fills other systems too.'"
       :wrong="wrong('drum_share')"
