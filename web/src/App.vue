@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { defineAsyncComponent, ref, watch, type Component } from 'vue'
-import { RouterLink, RouterView, useRouter } from 'vue-router'
+import { computed, defineAsyncComponent, ref, watch, type Component } from 'vue'
+import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
+import { account, closed, may } from './door/session'
 import StateBar from './parts/StateBar.vue'
 import { asking } from './parts/ask'
 import { notices } from './parts/notice'
@@ -16,6 +17,7 @@ const later = (loader: () => Promise<Component>) =>
   })
 const ShortcutSheet = later(() => import('./parts/ShortcutSheet.vue'))
 const NoticeBar = later(() => import('./parts/NoticeBar.vue'))
+const DoorPage = later(() => import('./door/DoorPage.vue'))
 const AskSheet = later(() => import('./parts/AskSheet.vue'))
 const noticed = ref(false)
 const asked = ref(false)
@@ -23,6 +25,9 @@ watch(notices, () => (noticed.value = true))
 watch(asking, () => (asked.value = true))
 
 const router = useRouter()
+const route = useRoute()
+/** What is typed on a page stays there while somebody signs in again. */
+const shut = computed(() => closed.value && !route.meta.open)
 const help = ref(false)
 useShortcuts({
   '?': { says: 'Show these shortcuts', run: () => (help.value = true) },
@@ -57,14 +62,26 @@ useShortcuts({
       </svg>
       <span class="called">Mopsel</span>
     </RouterLink>
-    <nav aria-label="Main">
+    <nav v-if="!closed" aria-label="Main">
       <RouterLink to="/">Round</RouterLink>
       <RouterLink to="/weeks">Weeks</RouterLink>
       <RouterLink to="/log">Log</RouterLink>
       <RouterLink to="/bench">Bench</RouterLink>
-      <RouterLink to="/set-up">Set-up</RouterLink>
+      <RouterLink v-if="may('set_up') || may('devices')" to="/set-up">Set-up</RouterLink>
     </nav>
     <span class="gap"></span>
+    <RouterLink
+      v-if="account"
+      class="bar-button me"
+      to="/people"
+      :aria-label="`${account.name}: your devices and people`"
+    >
+      <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
+        <circle cx="10" cy="6.5" r="3.6" fill="none" stroke="currentColor" stroke-width="2" />
+        <path d="M3 18c.6-4 3.4-5.6 7-5.6s6.400 1.600 7 5.600" fill="none" stroke="currentColor" stroke-width="2" />
+      </svg>
+      <span class="called">{{ account.name }}</span>
+    </RouterLink>
     <button
       class="bar-button"
       type="button"
@@ -80,10 +97,11 @@ useShortcuts({
     <button class="bar-button keys" type="button" aria-label="Keyboard shortcuts" @click="help = true">?</button>
   </header>
   <StateBar />
-  <TimerBar />
-  <main id="main" tabindex="-1">
+  <TimerBar v-if="!closed" />
+  <main v-show="!shut" :id="shut ? undefined : 'main'" tabindex="-1">
     <RouterView />
   </main>
+  <main v-if="shut" id="main" tabindex="-1"><DoorPage /></main>
   <ShortcutSheet v-if="help" v-model:open="help" />
   <NoticeBar v-if="noticed" />
   <AskSheet v-if="asked" />
@@ -142,6 +160,19 @@ nav a.router-link-exact-active {
   color: var(--ink-2);
   cursor: pointer;
   font-weight: 600;
+}
+.me {
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+  gap: 6px;
+  max-width: 200px;
+  text-decoration: none;
+}
+.me .called {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .skip {
   position: absolute;

@@ -11,9 +11,11 @@ import App from './App.vue'
 import { dress } from './controls/dress'
 import { bringAlong, router } from './router'
 import { applyTheme } from './parts/theme'
+import { loadSession } from './door/session'
 import { makeClient, resume } from './writes/queue'
 
 applyTheme()
+void loadSession().catch(() => {})
 // Not by the library's plugin: it would ship its development tools.
 const client = makeClient()
 client.mount()

@@ -119,6 +119,18 @@ export const router = createRouter({
     },
     { path: '/bench', name: 'bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },
+    {
+      path: '/welcome',
+      name: 'welcome',
+      component: () => import('./door/WelcomePage.vue'),
+      meta: { title: 'Welcome', open: true },
+    },
+    {
+      path: '/people',
+      name: 'people',
+      component: () => import('./door/PeoplePage.vue'),
+      meta: { title: 'People and phones' },
+    },
     { path: '/kept', name: 'kept', component: () => import('./kept/KeptPage.vue'), meta: { title: 'Not saved' } },
     {
       path: '/notices',

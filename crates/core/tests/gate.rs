@@ -469,6 +469,7 @@ fn a_second_dose_begins_the_wait_anew_and_baths_run_side_by_side() {
         label: "Measure again".into(),
         started: at("2027-03-09 08:13"),
         ends: at(ends),
+        account: None,
     };
     let (soon, late) = ("2027-03-09 08:33", "2027-03-09 09:15");
     let begun = at("2027-03-09 08:50");
@@ -499,6 +500,7 @@ fn for_card(there: Option<StoredCard>, parent: Option<StoredCard>) -> CardFacts 
         versions: there.iter().map(version).collect(),
         there,
         made_so: false,
+        place: parent.as_ref().map(|parent| parent.id),
         parent,
         zone: zone(),
         named: Named::default(),

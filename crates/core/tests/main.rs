@@ -41,6 +41,7 @@ mod quantities;
 mod ranks;
 mod refills;
 mod reservoirs;
+mod rights;
 mod risks;
 mod rota;
 mod run_again;

@@ -7,8 +7,8 @@ use mopsel_core::crop::{CropGroup, Stage, crops};
 use mopsel_core::diagnosis::{causes, findings, looks};
 use mopsel_core::fact::card::Role;
 use mopsel_core::fact::{
-    Carried, CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Running, Since,
-    Smell, Sort, Spray, Spread, Subject, Where, signs,
+    Act, Carried, CaseOutcome, ChangeExtent, ChangeStep, Clarity, Course, OldWater, PlantSign, RootStage, Running,
+    Since, Smell, Sort, Spray, Spread, Subject, Where, signs,
 };
 use mopsel_core::mixing::{ProductKind, RateAmount, Sanitiser};
 use mopsel_core::quantity::{EcScale, UnitSystem};
@@ -205,7 +205,8 @@ fn families() -> BTreeSet<String> {
 }
 
 /// Families of single words: `product.silica`.
-const WORDS: [&str; 20] = [
+const WORDS: [&str; 21] = [
+    "act.",
     "meshes.",
     "choice.",
     "product.",
@@ -339,6 +340,9 @@ fn what_can_be_chosen_is_what_the_types_know_and_has_its_words() {
     knows::<RootStage>("root_stage");
     knows::<CropGroup>("crop_group");
     knows::<Role>("role");
+    let unsaid: Vec<&Act> =
+        Act::VARIANTS.iter().filter(|act| english().get(&format!("act.{}", act.code())).is_none()).collect();
+    assert_eq!(unsaid, Vec::<&Act>::new());
     knows::<EcScale>("ec_scale");
     knows::<columns::WrittenBy>("written_by");
     knows::<columns::Separator>("separator");

@@ -1,19 +1,23 @@
-//! Who acts: made once for each request, from what the device says of itself and of the person that
-//! was picked on it. Bodies and queries never say it. When there is a sign-in, it is checked here and
-//! nowhere else.
+//! Who acts: made once for each request, from who came in ([`crate::door`]) and what the device says of itself. Without
+//! a sign-in it is the person that was picked on the device; with one, whom the account is at the place that the request
+//! is about. Bodies and queries never say it.
 
 use crate::book::{Book, Pages};
+use crate::door::Caller;
 use crate::{Clock, Problem};
 use actix_web::dev::Payload;
+use actix_web::http::Method;
 use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
 use jiff::Timestamp;
-use mopsel_core::fact::Actor;
+use mopsel_core::fact::card::Role;
+use mopsel_core::fact::{Actor, Grant};
 use mopsel_core::message::typed;
 use mopsel_core::quantity::Name;
 use mopsel_core::words::Reader;
 use mopsel_core::{Refusal, refuse};
 use std::future::Future;
 use std::pin::Pin;
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// The header that names the person who was picked on this device.
@@ -45,12 +49,23 @@ impl FromRequest for Who {
             let device = text(DEVICE).and_then(|text| Name::new(text).ok()).map(String::from);
             let book = request.app_data::<web::Data<Book>>().cloned();
             let book = book.ok_or_else(|| Problem::not_found("book"))?;
-            let pages = book.open().await?;
+            let pages = book.whole().await?;
             // A clock that stands still for a demo is meant to be apart from every other.
             let live = request.app_data::<web::Data<Clock>>().is_some_and(|clock| clock.is_live());
             let clock = said.filter(|_| live);
             let clock_is_right = text(CLOCK_IS_RIGHT) == Some("yes");
-            let actor = Actor { clock, clock_is_right, ..actor(&pages, person, device) };
+            let caller = Caller::of(&request);
+            // What was typed by somebody else on this device waits for them: it is recorded under no other name.
+            if let (Some(grant), Some(named), true) = (&caller.grant, person, request.method() != Method::GET)
+                && !grant.people.contains_key(&named)
+            {
+                return Err(Problem::not_permitted(refuse!("person_not_yours").at(Refusal::ACTOR)));
+            }
+            let actor = match caller.grant {
+                Some(grant) => signed_in(&pages, grant, person, place_of(&pages, &request), device),
+                None => actor(&pages, person, device),
+            };
+            let actor = Actor { clock, clock_is_right, ..actor };
             request.extensions_mut().insert(reader(&pages, &actor));
             Ok(Self(actor))
         })
@@ -74,6 +89,43 @@ fn actor(pages: &Pages, person: Option<Uuid>, device: Option<String>) -> Actor {
         Some((id, (known, place))) => Actor { device, ..Actor::new(id, known.role, place) },
         None => Actor { person: person.filter(|_| pages.has_people()), device, ..Actor::default() },
     }
+}
+
+/// The place that a request is about, as far as its address says so.
+fn place_of(pages: &Pages, request: &HttpRequest) -> Option<Uuid> {
+    let id: Uuid = request.match_info().get("id")?.parse().ok()?;
+    let planted = || pages.every_system().find(|file| file.planting_cards.iter().any(|card| card.id == id));
+    match request.match_pattern()?.split('/').nth(2)? {
+        "systems" => pages.systems.get(&id).map(|file| file.place),
+        "plantings" => planted().map(|file| file.place),
+        "places" => Some(id),
+        _ => None,
+    }
+}
+
+/// Whom an account is at a place. Where the address names none, whom the device names, if it is one of theirs; else the
+/// first of them. Whoever owns the file and is nobody at the place looks at it as a caretaker, and records nothing there
+/// until they are somebody.
+fn signed_in(
+    pages: &Pages,
+    grant: Arc<Grant>,
+    named: Option<Uuid>,
+    place: Option<Uuid>,
+    device: Option<String>,
+) -> Actor {
+    let own = |id: &Uuid| grant.people.get(id).map(|(at, role)| (*id, *at, *role));
+    let here = |place| grant.people.iter().find(|(_, (at, _))| *at == place).map(|(id, (at, role))| (*id, *at, *role));
+    let person = match place {
+        Some(place) => here(place),
+        None => named.as_ref().and_then(own).or_else(|| grant.people.keys().next().and_then(own)),
+    };
+    let person = person.filter(|(id, ..)| pages.person(*id).is_some());
+    let actor = match person {
+        Some((id, place, role)) => Actor::new(id, role, place),
+        None if grant.owner => Actor::default(),
+        None => Actor { role: Role::Reader, ..Actor::default() },
+    };
+    Actor { device, grant: Some(grant), ..actor }
 }
 
 /// What an actor reads, where no system says more.

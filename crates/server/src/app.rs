@@ -2,10 +2,11 @@
 //! brings, so that a test starts the real thing on port 0.
 
 use crate::api::{
-    archive, bench, cards, care, carries, changes, compare, cover, description, entries, health, knowledge, log,
-    pictures, readings, story, timers,
+    accounts, archive, bench, cards, care, carries, changes, compare, cover, description, entries, health, knowledge,
+    log, pictures, readings, session, story, timers,
 };
 use crate::book::Book;
+use crate::door::{Door, door};
 use crate::guard::{Hosts, guard};
 use crate::{Clock, Problem, web as pages};
 use actix_web::dev::Server;
@@ -16,6 +17,7 @@ use actix_web::web::{self, Data, delete, get, post, put};
 use actix_web::{App, HttpResponse, HttpServer, Resource, ResponseError};
 use mopsel_core::message::typed;
 use mopsel_store::Store;
+use rustls::ServerConfig;
 use std::net::TcpListener;
 
 /// An address, with the methods that it has; any other is told which those are. `HEAD` goes where `GET` goes.
@@ -35,6 +37,27 @@ fn routes(config: &mut web::ServiceConfig) {
     config
         .service(at("/healthz", "GET, HEAD").route(get().to(health::health)))
         .service(at("/api/openapi.json", "GET, HEAD").route(get().to(openapi)))
+        .service(
+            at("/api/session", "GET, HEAD, POST, DELETE")
+                .route(get().to(session::read_session))
+                .route(post().to(session::sign_in))
+                .route(delete().to(session::sign_out)),
+        )
+        .service(at("/api/session/reach", "GET, HEAD").route(get().to(session::read_reach)))
+        .service(at("/mopsel-authority.crt", "GET, HEAD").route(get().to(session::authority)))
+        .service(at("/api/session/first", "POST").route(post().to(session::make_first)))
+        .service(at("/api/session/link", "POST").route(post().to(session::look_at_link)))
+        .service(at("/api/session/redeem", "POST").route(post().to(session::redeem_link)))
+        .service(at("/api/session/password", "PUT").route(put().to(session::change_password)))
+        .service(
+            at("/api/session/devices", "GET, HEAD, DELETE")
+                .route(get().to(session::list_devices))
+                .route(delete().to(session::end_other_devices)),
+        )
+        .service(at("/api/session/devices/{id}", "DELETE").route(delete().to(session::end_device)))
+        .service(at("/api/accounts", "GET, HEAD").route(get().to(accounts::list_accounts)))
+        .service(at("/api/accounts/{id}", "PUT").route(put().to(accounts::keep_account)))
+        .service(at("/api/accounts/{id}/link", "POST").route(post().to(accounts::make_link)))
         .service(at("/api/knowledge", "GET, HEAD").route(get().to(knowledge::knowledge)))
         .service(at("/api/shape/preview", "POST").route(post().to(knowledge::preview_shape)))
         .service(at("/api/shelf", "GET, HEAD").route(get().to(bench::read_shelf)))
@@ -122,19 +145,41 @@ async fn openapi() -> HttpResponse {
 /// # Errors
 /// When the listener cannot be used.
 pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> std::io::Result<Server> {
+    serve(listener, store, clock, hosts, Door::default(), None)
+}
+
+/// The same, with a door that is kept, and TLS where a certificate is given.
+///
+/// # Errors
+/// When the listener cannot be used.
+pub fn serve(
+    listener: TcpListener,
+    store: Store,
+    clock: Clock,
+    hosts: Hosts,
+    kept: Door,
+    tls: Option<ServerConfig>,
+) -> std::io::Result<Server> {
     let (book, clock, hosts) = (Data::new(Book::new(store, clock)), Data::new(clock), Data::new(hosts));
+    let kept = Data::new(kept);
     let server = HttpServer::new(move || {
         App::new()
             .app_data(book.clone())
             .app_data(clock.clone())
             .app_data(hosts.clone())
+            .app_data(kept.clone())
             .app_data(web::PayloadConfig::new(crate::input::LIMIT))
             .app_data(web::QueryConfig::default().error_handler(|_, request| unreadable(request.query_string()).into()))
+            .wrap(from_fn(door))
             .wrap(from_fn(guard))
             .wrap(Compress::default())
             .configure(routes)
     });
-    Ok(server.workers(2).shutdown_timeout(5).listen(listener)?.run())
+    let server = server.workers(2).shutdown_timeout(5);
+    Ok(match tls {
+        Some(tls) => server.listen_rustls_0_23(listener, tls)?.run(),
+        None => server.listen(listener)?.run(),
+    })
 }
 
 /// A query that cannot be read.

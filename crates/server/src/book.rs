@@ -9,7 +9,7 @@ use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Planting;
 use mopsel_core::fact::card::{Card, Meter, Person, Place};
-use mopsel_core::fact::{Actor, Holds, Planted, StoredCard, Timeline, Version};
+use mopsel_core::fact::{Account, Actor, Grant, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::{Known, Touched, touches};
@@ -18,12 +18,13 @@ use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
 use mopsel_core::words::{Called, Reader};
 use mopsel_store::{Broken, News, Store};
-use std::collections::{BTreeMap, BTreeSet};
-use tokio::sync::{RwLock, RwLockReadGuard};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+use std::sync::{Arc, Mutex, PoisonError};
+use tokio::sync::RwLock;
 use uuid::Uuid;
 
 /// A place with what hangs on it.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct PlaceFile {
     /// The card.
     pub card: StoredCard,
@@ -36,7 +37,7 @@ pub struct PlaceFile {
 }
 
 /// A system with what hangs on it.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct SystemFile {
     /// The card.
     pub card: StoredCard,
@@ -60,18 +61,22 @@ pub struct SystemFile {
     pub known: Known,
 }
 
-/// Everything, as it stands.
-#[derive(Debug, Default)]
+/// Everything, as it stands; or of it what one actor sees.
+#[derive(Debug, Clone, Default)]
 pub struct Pages {
     tick: i64,
     /// Places by id.
-    pub places: BTreeMap<Uuid, PlaceFile>,
+    pub places: BTreeMap<Uuid, Arc<PlaceFile>>,
     /// Systems by id.
-    pub systems: BTreeMap<Uuid, SystemFile>,
+    pub systems: BTreeMap<Uuid, Arc<SystemFile>>,
     /// People, meters, products and recipes by id.
-    pub others: BTreeMap<Uuid, StoredCard>,
+    pub others: BTreeMap<Uuid, Arc<StoredCard>>,
+    /// Accounts by id, without those that were ended.
+    pub accounts: BTreeMap<Uuid, Account>,
+    /// Whether anybody ever signed in here: from then on nobody acts without.
+    pub any_account: bool,
     /// What stands on the shelf.
-    pub shelf: ShelfPages,
+    pub shelf: Arc<ShelfPages>,
     /// Cards that cannot be read, by id.
     pub broken: BTreeMap<String, Broken>,
     /// Systems with entries that are dated to come, which count for nothing until then.
@@ -83,7 +88,7 @@ pub struct Pages {
     /// People by the words of their names.
     pub people_called: Called<Uuid>,
     /// Every version of the cards that were ever edited.
-    versions: BTreeMap<Uuid, Vec<Version<Card>>>,
+    versions: BTreeMap<Uuid, Arc<Vec<Version<Card>>>>,
 }
 
 /// Products and recipes, shipped and own, with what was learnt of them.
@@ -105,7 +110,7 @@ impl ShelfPages {
     }
 
     fn of(pages: &Pages) -> Self {
-        let own = || pages.others.values().filter(|stored| !stored.archived);
+        let own = || pages.every_other().filter(|stored| !stored.archived);
         let own_products = own().filter_map(|stored| match &stored.card {
             Card::Product(product) => Some((stored.id, product.clone())),
             _ => None,
@@ -116,7 +121,7 @@ impl ShelfPages {
         });
         let products: BTreeMap<Uuid, Product> = products().iter().cloned().chain(own_products).collect();
         let recipes = recipes().iter().cloned().chain(own_recipes).collect();
-        let batches: Vec<&BatchPoint> = pages.systems.values().flat_map(|file| &file.known.lessons.batches).collect();
+        let batches: Vec<&BatchPoint> = pages.every_system().flat_map(|file| &file.known.lessons.batches).collect();
         let given = |id: Uuid| products.get(&id).and_then(|product| product.rise);
         let learnt = products.keys().filter_map(|id| Some((*id, learnt_rise(*id, &batches, given)?))).collect();
         Self { products, recipes, learnt }
@@ -137,17 +142,23 @@ pub struct Around {
 pub struct Book {
     store: Store,
     clock: Clock,
-    pages: RwLock<Pages>,
+    pages: RwLock<Arc<Pages>>,
+    /// What is seen of it with a sight narrower than all: by the places that are in it.
+    seen: Mutex<HashMap<BTreeSet<Uuid>, Arc<Pages>>>,
     told: Told,
 }
+
+/// So many different sights are kept.
+const MOST_SIGHTS: usize = 64;
 
 impl Book {
     /// A book over a store; empty until it is first opened.
     #[must_use]
     pub fn new(store: Store, clock: Clock) -> Self {
         let mut pages = Pages::default();
-        pages.shelf = ShelfPages::of(&pages);
-        Self { store, clock, pages: RwLock::new(pages), told: Told::default() }
+        pages.shelf = Arc::new(ShelfPages::of(&pages));
+        let pages = RwLock::new(Arc::new(pages));
+        Self { store, clock, pages, seen: Mutex::default(), told: Told::default() }
     }
 
     /// The store beneath.
@@ -162,11 +173,12 @@ impl Book {
         &self.told
     }
 
-    /// The pages, up to date.
+    /// Everything, up to date: for telling who somebody is, and for what nobody in particular asks. What an actor reads
+    /// comes from [`Book::open`].
     ///
     /// # Errors
     /// When the file cannot be read.
-    pub async fn open(&self) -> Result<RwLockReadGuard<'_, Pages>, Problem> {
+    pub async fn whole(&self) -> Result<Arc<Pages>, Problem> {
         let seen = self.pages.read().await.tick;
         let news = self.store.news_since(seen).await?;
         if news.tick != seen {
@@ -175,11 +187,42 @@ impl Book {
                 if !news.cards.is_empty() {
                     self.told.forget();
                 }
+                let pages = Arc::make_mut(&mut pages);
                 pages.take_in(news)?;
-                self.mend(&mut pages).await?;
+                self.mend(pages).await?;
             }
         }
-        Ok(self.pages.read().await)
+        Ok(self.pages.read().await.clone())
+    }
+
+    /// What an actor sees, up to date.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn open(&self, actor: &Actor) -> Result<Arc<Pages>, Problem> {
+        Ok(self.narrowed(self.whole().await?, actor))
+    }
+
+    /// What an actor sees, as it was last opened: for a request that only reads, and whose [`crate::actor::Who`]
+    /// has opened the book.
+    pub async fn as_opened(&self, actor: &Actor) -> Arc<Pages> {
+        self.narrowed(self.pages.read().await.clone(), actor)
+    }
+
+    /// Of the pages those of the places that an actor sees.
+    fn narrowed(&self, pages: Arc<Pages>, actor: &Actor) -> Arc<Pages> {
+        let Some(grant) = actor.grant.as_ref().filter(|grant| !grant.owner) else { return pages };
+        let sight: BTreeSet<Uuid> = grant.people.values().map(|(place, _)| *place).collect();
+        let mut kept = self.seen.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(known) = kept.get(&sight).filter(|known| known.tick == pages.tick) {
+            return Arc::clone(known);
+        }
+        if kept.len() >= MOST_SIGHTS {
+            kept.clear();
+        }
+        let narrow = Arc::new(pages.of_places(&sight));
+        kept.insert(sight, Arc::clone(&narrow));
+        narrow
     }
 
     /// What is kept of a system and cannot be read is made anew from its log, here and in the file; entries
@@ -187,26 +230,21 @@ impl Book {
     async fn mend(&self, pages: &mut Pages) -> Result<(), Problem> {
         for system in std::mem::take(&mut pages.unreadable) {
             if let Some(file) = pages.systems.get_mut(&system) {
-                file.known = self.store.folded(system).await?;
+                Arc::make_mut(file).known = self.store.folded(system).await?;
                 if let Err(error) = self.store.mend(system).await {
                     tracing::error!(%system, %error, "what is kept could not be made anew in the file");
                 }
             }
         }
         let now = self.clock.now();
-        let to_come = |file: &&mut SystemFile| file.known.done.last_at.is_some_and(|last| last > soon(now));
+        let to_come = |file: &&mut Arc<SystemFile>| file.known.done.last_at.is_some_and(|last| last > soon(now));
         pages.ahead.clear();
         for file in pages.systems.values_mut().filter(to_come) {
+            let file = Arc::make_mut(file);
             file.known = self.store.folded_until(file.card.id, now).await?;
             pages.ahead.insert(file.card.id);
         }
         Ok(())
-    }
-
-    /// The pages as they were last opened: for a request that only reads, and whose [`crate::actor::Who`]
-    /// has opened them.
-    pub async fn as_opened(&self) -> RwLockReadGuard<'_, Pages> {
-        self.pages.read().await
     }
 }
 
@@ -220,7 +258,15 @@ fn soon(now: Timestamp) -> Timestamp {
 
 impl Pages {
     fn take_in(&mut self, news: News) -> Result<(), Problem> {
-        self.versions.extend(news.versions);
+        self.versions.extend(news.versions.into_iter().map(|(id, versions)| (id, Arc::new(versions))));
+        for account in news.accounts {
+            if account.archived {
+                self.accounts.remove(&account.id);
+            } else {
+                self.accounts.insert(account.id, account);
+            }
+        }
+        self.any_account |= !self.accounts.is_empty();
         let mut cards = news.cards;
         let any = !cards.is_empty();
         for card in &cards {
@@ -264,7 +310,7 @@ impl Pages {
         }
         for (system, part, text) in news.projections {
             if let Some(file) = self.systems.get_mut(&system)
-                && let Err(error) = file.known.read(part, &text)
+                && let Err(error) = Arc::make_mut(file).known.read(part, &text)
             {
                 tracing::error!(%system, part = part.name(), %error, "what is kept cannot be read: made anew");
                 self.unreadable.insert(system);
@@ -272,7 +318,7 @@ impl Pages {
         }
         self.share_drums();
         self.tick = news.tick;
-        self.shelf = ShelfPages::of(self);
+        self.shelf = Arc::new(ShelfPages::of(self));
         Ok(())
     }
 
@@ -292,7 +338,7 @@ impl Pages {
         let (zone, Ok(calendar)) = (TimeZone::UTC, place.calendar()) else { return };
         let kept = Card::Place(place.clone());
         let card = StoredCard { id, parent: None, version: 0, archived: false, holds: Holds::Always, card: kept };
-        self.places.entry(id).or_insert(PlaceFile { zone, calendar, place, card });
+        self.places.entry(id).or_insert(Arc::new(PlaceFile { zone, calendar, place, card }));
     }
 
     fn take_card(&mut self, stored: StoredCard) -> Result<(), Problem> {
@@ -300,15 +346,16 @@ impl Pages {
             Card::Place(place) => {
                 let (zone, calendar) = (place.time_zone()?, place.calendar()?);
                 let file = PlaceFile { zone, calendar, place: place.clone(), card: stored.clone() };
-                self.places.insert(stored.id, file);
+                self.places.insert(stored.id, Arc::new(file));
             }
             Card::Person(_) | Card::Meter(_) | Card::Product(_) | Card::Recipe(_) => {
-                self.others.insert(stored.id, stored);
+                self.others.insert(stored.id, Arc::new(stored));
             }
             Card::System(system) => {
                 let system = system.clone();
                 let place = stored.parent.unwrap_or_default();
                 let before = self.systems.remove(&stored.id);
+                let before = before.map(Arc::unwrap_or_clone);
                 let (planting_cards, known) = before.map(|file| (file.planting_cards, file.known)).unwrap_or_default();
                 let history = Timeline::always(system.clone());
                 let (plantings, planted, planting_ids) = (vec![], vec![], vec![]);
@@ -324,10 +371,11 @@ impl Pages {
                     with_drum: None,
                     card: stored,
                 };
-                self.systems.insert(file.card.id, file);
+                self.systems.insert(file.card.id, Arc::new(file));
             }
             Card::Planting(_) => {
                 if let Some(file) = stored.parent.and_then(|parent| self.systems.get_mut(&parent)) {
+                    let file = Arc::make_mut(file);
                     file.planting_cards.retain(|card| card.id != stored.id);
                     file.planting_cards.push(stored);
                     file.planting_cards.sort_by_key(|card| card.id);
@@ -340,6 +388,7 @@ impl Pages {
     /// Tells a system's timelines anew.
     fn retell(&mut self, id: Uuid) {
         let Some(file) = self.systems.get_mut(&id) else { return };
+        let file = Arc::make_mut(file);
         let zone = self.places.get(&file.place).map_or(TimeZone::UTC, |place| place.zone.clone());
         let now = (&file.system, file.card.archived);
         file.history = timeline(self.versions.get(&id), now, &zone, Card::system);
@@ -363,12 +412,59 @@ impl Pages {
         self.people_called = Called::by(people);
     }
 
+    /// Of these pages those of some places, as if there were no others. What is learnt of products is everybody's.
+    fn of_places(&self, sight: &BTreeSet<Uuid>) -> Self {
+        let of = |card: &StoredCard| card.parent.is_none_or(|place| sight.contains(&place));
+        let held = |parent: Option<Uuid>| parent.is_some_and(|place| sight.contains(&place));
+        let kept = |all: &BTreeMap<Uuid, Arc<StoredCard>>| {
+            let some = all.iter().filter(|(_, card)| of(card));
+            some.map(|(id, card)| (*id, Arc::clone(card))).collect()
+        };
+        let places = self.places.iter().filter(|(id, _)| sight.contains(id));
+        let systems = self.systems.iter().filter(|(_, file)| held(Some(file.place)));
+        let mut pages = Self {
+            tick: self.tick,
+            places: places.map(|(id, place)| (*id, Arc::clone(place))).collect(),
+            systems: systems.map(|(id, file)| (*id, Arc::clone(file))).collect(),
+            others: kept(&self.others),
+            accounts: self.accounts.clone(),
+            any_account: self.any_account,
+            shelf: Arc::clone(&self.shelf),
+            ahead: self.ahead.clone(),
+            ..Self::default()
+        };
+        pages.call();
+        pages
+    }
+
+    /// Every system, those put away among them.
+    pub fn every_system(&self) -> impl Iterator<Item = &SystemFile> {
+        self.systems.values().map(|file| &**file)
+    }
+
+    /// Every person, meter, product and recipe, those put away among them.
+    pub fn every_other(&self) -> impl Iterator<Item = &StoredCard> {
+        self.others.values().map(|card| &**card)
+    }
+
+    /// What an account may, by what stands now.
+    #[must_use]
+    pub fn grant(&self, account: &Account) -> Grant {
+        let held = |id: &Uuid| {
+            let (person, place) = self.person(*id)?;
+            let here = !self.others.get(id)?.archived;
+            here.then_some((*id, (place, person.role)))
+        };
+        let people = account.people.iter().filter_map(held).collect();
+        Grant { account: account.id, owner: account.owner, people }
+    }
+
     /// A system by its id.
     ///
     /// # Errors
     /// Not found.
     pub fn system(&self, id: Uuid) -> Result<&SystemFile, Problem> {
-        self.systems.get(&id).ok_or_else(|| Problem::not_found("system with that id"))
+        self.systems.get(&id).map(|file| &**file).ok_or_else(|| Problem::not_found("system with that id"))
     }
 
     /// Whether entries of a system are dated to come.
@@ -382,7 +478,7 @@ impl Pages {
     /// # Errors
     /// Not found.
     pub fn place_of(&self, file: &SystemFile) -> Result<&PlaceFile, Problem> {
-        self.places.get(&file.place).ok_or_else(|| Problem::not_found("place with that id"))
+        self.places.get(&file.place).map(|place| &**place).ok_or_else(|| Problem::not_found("place with that id"))
     }
 
     /// A person by their id, with the place they belong to.
@@ -490,7 +586,7 @@ impl Pages {
 
 /// What a card said, by when: `now` where it was never edited.
 fn timeline<T>(
-    versions: Option<&Vec<Version<Card>>>,
+    versions: Option<&Arc<Vec<Version<Card>>>>,
     (now, archived): (&T, bool),
     zone: &TimeZone,
     what: impl Fn(&Card) -> Option<&T>,
@@ -502,7 +598,7 @@ where
         let says = what(&version.says)?.clone();
         Some(Version { holds: version.holds, archived: version.archived, made: version.made, says })
     };
-    let known: Vec<Version<T>> = versions.into_iter().flatten().filter_map(as_what).collect();
+    let known: Vec<Version<T>> = versions.into_iter().flat_map(|all| all.iter()).filter_map(as_what).collect();
     match known.split_first() {
         Some((first, later)) => Timeline::new(first, later, zone),
         None => {

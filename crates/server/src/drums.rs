@@ -1,6 +1,7 @@
 //! One top-off reservoir that fills several systems.
 
 use crate::book::{Pages, SystemFile};
+use std::sync::Arc;
 
 impl Pages {
     /// Systems that are filled from the top-off reservoir of another know what is known of it there.
@@ -9,9 +10,11 @@ impl Pages {
             let owner = self.systems.get(&file.system.drum_of?)?;
             Some(Box::new(file.known.clone().fed_from(&owner.known, (&owner.system, &file.system))))
         };
-        let all: Vec<_> = self.systems.iter().map(|(id, file)| (*id, fed(file))).collect();
+        // What has no shared reservoir, now or before, is not touched.
+        let some = self.systems.iter().filter(|(_, file)| file.system.drum_of.is_some() || file.with_drum.is_some());
+        let all: Vec<_> = some.map(|(id, file)| (*id, fed(file))).collect();
         for (id, with_drum) in all {
-            self.systems.entry(id).and_modify(|file| file.with_drum = with_drum);
+            self.systems.entry(id).and_modify(|file| Arc::make_mut(file).with_drum = with_drum);
         }
     }
 }

@@ -30,7 +30,7 @@ pub fn calendar(pages: &Pages, secret: Uuid, at: Timestamp) -> Result<String, Pr
         matches!(&stored.card, Card::Person(person) if person.feed == Some(secret)) && !stored.archived
     };
     let nobody = || Problem::not_found("calendar at that address");
-    let stored = pages.others.values().find(whose).ok_or_else(nobody)?;
+    let stored = pages.every_other().find(whose).ok_or_else(nobody)?;
     let (Card::Person(person), Some(place_id)) = (&stored.card, stored.parent) else { return Err(nobody()) };
     let place = pages.places.get(&place_id).filter(|place| !place.card.archived).ok_or_else(nobody)?;
     of_place(pages, place, &Actor::new(stored.id, person.role, place_id), at)
@@ -49,7 +49,7 @@ pub fn of_place(pages: &Pages, place: &PlaceFile, actor: &Actor, at: Timestamp) 
     let mut calendar = Calendar::new();
     calendar.name(&format!("Mopsel: {}", place.place.name.as_str()));
     calendar.append_property(("REFRESH-INTERVAL;VALUE=DURATION", "PT1H"));
-    for file in pages.systems.values().filter(|file| file.place == place_id && !file.card.archived) {
+    for file in pages.every_system().filter(|file| file.place == place_id && !file.card.archived) {
         let situation = pages.situation(actor, file, place, &now, &around);
         let speaker = Speaker::new(pages.reader(actor, file, place));
         let recorded = file.known.done.last_at.unwrap_or(Timestamp::UNIX_EPOCH);

@@ -1,11 +1,15 @@
-//! The command line: serve, demo, check, backup, restore, export, import, openapi.
+//! The command line: serve, demo, check, backup, restore, export, import, person, openapi.
 
 use clap::{Args, Parser, Subcommand};
 use jiff::civil::Date;
 use mopsel::archive::{Cancelled, NotBrought, Wanted, bring, write};
-use mopsel::{Clock, Hosts, app, demo};
+use mopsel::tls::Identity;
+use mopsel::{Clock, Door, Hosts, Reach, app, demo, link_address, network, new_link, secrets, tls};
+use mopsel_core::fact::Account;
 use mopsel_core::words::{Reader, Speaker};
 use mopsel_store::{Brought, Rebuilding, Store};
+use qrcode::QrCode;
+use qrcode::render::unicode;
 use std::error::Error;
 use std::fs::File;
 use std::io::Write;
@@ -83,15 +87,49 @@ enum Command {
         /// The archive.
         from: PathBuf,
     },
+    /// The accounts of a data file, or a new link for one of them.
+    Person {
+        /// What to do.
+        #[command(subcommand)]
+        what: Person,
+    },
     /// Print the API's description.
     Openapi,
 }
 
+#[derive(Subcommand)]
+enum Person {
+    /// List the accounts.
+    List {
+        /// The data file.
+        file: PathBuf,
+    },
+    /// Make a link with which somebody chooses a new password, when nobody else can let them in.
+    Reset {
+        /// The data file.
+        file: PathBuf,
+        /// The name with which they sign in.
+        name: String,
+    },
+}
+
 #[derive(Args)]
 struct Listen {
-    /// The address to listen on. Mopsel has no sign-in yet: keep it on this machine.
-    #[arg(long, default_value = "127.0.0.1")]
-    address: String,
+    /// The address to listen on; this machine only, unless others are let in with --lan or --behind-proxy.
+    #[arg(long)]
+    address: Option<String>,
+    /// Answer phones and tablets on the local network too: with TLS, and for people who sign in.
+    #[arg(long)]
+    lan: bool,
+    /// A certificate chain of your own (PEM), in place of Mopsel's own authority.
+    #[arg(long, requires_all = ["key", "lan"])]
+    cert: Option<PathBuf>,
+    /// The key of that certificate (PEM).
+    #[arg(long, requires = "cert")]
+    key: Option<PathBuf>,
+    /// Stand behind a reverse proxy that speaks TLS: people sign in, and X-Forwarded-For is believed.
+    #[arg(long, conflicts_with = "lan")]
+    behind_proxy: bool,
     /// The port; 0 takes a free one.
     #[arg(long, default_value_t = 4180)]
     port: u16,
@@ -123,7 +161,7 @@ async fn run(command: Command) -> Outcome<ExitCode> {
             let listener = listener(&listen)?;
             let store = opened(&db).await?;
             store.mark_as_used().await?;
-            serve(listener, store, Clock::Live, &listen).await?;
+            serve(listener, store, Clock::Live, &listen, &db).await?;
         }
         Command::Demo { today, db, keep, listen } => {
             // The address first: nothing is touched for a demo that cannot be shown.
@@ -140,7 +178,7 @@ async fn run(command: Command) -> Outcome<ExitCode> {
                 store.mark_as_demo().await?;
                 demo::fill(&store, clock.now()).await?;
             }
-            serve(listener, store, clock, &listen).await?;
+            serve(listener, store, clock, &listen, &file).await?;
         }
         Command::Check { file } => return check(&file).await,
         Command::Backup { file, to } => {
@@ -165,6 +203,7 @@ async fn run(command: Command) -> Outcome<ExitCode> {
                  pictures; {there} were there already."
             );
         }
+        Command::Person { what } => person(what).await?,
         Command::Restore { file, from } => {
             let before = mopsel_store::restore(&file, &from).await?;
             println!("{} is now what {} is.", file.display(), from.display());
@@ -263,13 +302,53 @@ async fn check(file: &Path) -> Outcome<ExitCode> {
     Ok(ExitCode::FAILURE)
 }
 
-/// Without a sign-in, nobody but this machine is let in.
+/// Accounts, for whoever sits at the machine.
+async fn person(what: Person) -> Outcome<()> {
+    match what {
+        Person::List { file } => {
+            let store = opened(&file).await?;
+            for account in store.accounts().await? {
+                let role = if account.owner { "owner" } else { "" };
+                let state = match (account.archived, account.ready) {
+                    (true, _) => "ended",
+                    (false, true) => "has a password",
+                    (false, false) => "has not chosen a password yet",
+                };
+                println!("{}\t{role}\t{state}", account.name.as_str());
+            }
+            store.close().await;
+        }
+        Person::Reset { file, name } => {
+            let store = opened(&file).await?;
+            let all = store.accounts().await?;
+            let called = |account: &&Account| !account.archived && account.name.as_str().eq_ignore_ascii_case(&name);
+            let Some(account) = all.iter().find(called) else {
+                store.close().await;
+                return Err(format!("Nobody signs in as {name}. See who does with `mopsel person list`").into());
+            };
+            let now = Clock::Live.now();
+            let (token, link) = new_link(Some(account.id), now);
+            store.make_link(&secrets::kept(&token), &link, now).await?;
+            store.close().await;
+            println!("Open this behind the address of your Mopsel, within seven days, and choose a new password:");
+            println!("{}", link_address(&token));
+        }
+    }
+    Ok(())
+}
+
+/// This machine only, unless people sign in: then others too.
 fn listener(listen: &Listen) -> Outcome<TcpListener> {
-    let (address, port) = (listen.address.as_str(), listen.port);
+    let address = match (&listen.address, listen.lan) {
+        (Some(address), _) => address.as_str(),
+        (None, true) => "0.0.0.0",
+        (None, false) => "127.0.0.1",
+    };
+    let port = listen.port;
     let own = address == "localhost" || address.parse::<IpAddr>().is_ok_and(|address| address.is_loopback());
-    if !own {
+    if !own && !listen.lan && !listen.behind_proxy {
         return Err(format!(
-            "Mopsel has no sign-in yet: it listens on this machine only. Leave --address {address} out"
+            "Others are let in with --lan, over TLS and with a sign-in. Add it, or leave --address {address} out"
         )
         .into());
     }
@@ -277,11 +356,73 @@ fn listener(listen: &Listen) -> Outcome<TcpListener> {
     found.map_err(|error| format!("Cannot listen on {address}:{port}: {error}. Choose another --port").into())
 }
 
+/// What this machine is called on its network, how it speaks TLS there, and where it is found.
+fn on_network(listen: &Listen, port: u16, db: &Path) -> Outcome<(Vec<String>, Identity, Reach)> {
+    let names = network::names(&listen.allow_hosts);
+    let identity = match (&listen.cert, &listen.key) {
+        (Some(cert), Some(key)) => tls::given(cert, key)?,
+        _ => tls::own(&tls::folder_of(db), &names)?,
+    };
+    let own = network::addresses().into_iter().map(|address| address.to_string());
+    let reached = listen.allow_hosts.iter().cloned().chain(own).chain([network::FOUND_AS.to_owned()]);
+    let addresses = reached.map(|name| format!("https://{}:{port}", network::in_link(&name))).collect();
+    let reach = Reach { addresses, authority: identity.authority.clone() };
+    let hosts = names.iter().map(|name| network::in_link(name)).collect();
+    Ok((hosts, identity, reach))
+}
+
+/// Says where phones find this.
+fn tell_reach(reach: &Reach) {
+    for address in &reach.addresses {
+        println!("On this network Mopsel is at {address}");
+    }
+    let code = reach.addresses.first().and_then(|first| QrCode::new(first).ok());
+    if let Some(code) = code {
+        println!("{}", code.render::<unicode::Dense1x2>().build());
+    }
+    if let Some(authority) = &reach.authority {
+        println!(
+            "A phone does not know Mopsel's certificate at first, and warns. To end that, open /mopsel-authority.crt"
+        );
+        println!("there and install it, if its SHA-256 is {}", authority.fingerprint);
+    }
+}
+
+/// Where nobody has an account yet and somebody needs one: the link that makes the first, once.
+async fn tell_first(store: &Store, clock: Clock, base: &str) -> Outcome<()> {
+    if store.read_only().is_none() && store.accounts().await?.is_empty() {
+        let now = clock.now();
+        let (token, link) = new_link(None, now);
+        store.make_link(&secrets::kept(&token), &link, now).await?;
+        println!("Nobody can sign in yet. Open this once, within seven days, and make your account:");
+        println!("{base}{}", link_address(&token));
+    }
+    Ok(())
+}
+
 /// How often what stands in the log beside the file is brought into the file itself.
 const CHECKPOINT_SECONDS: u64 = 20;
 
-async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Listen) -> Outcome<()> {
-    println!("Mopsel is at http://{}", listener.local_addr()?);
+async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Listen, db: &Path) -> Outcome<()> {
+    let at = listener.local_addr()?;
+    let mut hosts = listen.allow_hosts.clone();
+    let mut door = Door { behind_proxy: listen.behind_proxy, secure: listen.behind_proxy, ..Door::default() };
+    door.others = listen.lan || listen.behind_proxy;
+    let (mut tls, mut found) = (None, None);
+    if listen.lan {
+        let (own, identity, reach) = on_network(listen, at.port(), db)?;
+        println!("Mopsel is at https://localhost:{}", at.port());
+        tell_reach(&reach);
+        tell_first(&store, clock, reach.addresses.first().map_or("", String::as_str)).await?;
+        hosts.extend(own);
+        (door.reach, door.secure, tls) = (reach, true, Some(identity.config));
+        found = network::be_found(at.port());
+    } else {
+        println!("Mopsel is at http://{at}");
+        if listen.behind_proxy {
+            tell_first(&store, clock, "").await?;
+        }
+    }
     if store.read_only().is_none() {
         let store = store.clone();
         actix_web::rt::spawn(async move {
@@ -293,7 +434,10 @@ async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Liste
             }
         });
     }
-    app::run(listener, store.clone(), clock, Hosts::local_and(&listen.allow_hosts))?.await?;
+    app::serve(listener, store.clone(), clock, Hosts::local_and(&hosts), door, tls)?.await?;
+    if let Some(found) = found {
+        found.shutdown().ok();
+    }
     store.close().await;
     Ok(())
 }

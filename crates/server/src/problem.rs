@@ -111,6 +111,33 @@ impl Problem {
         }
     }
 
+    /// Nobody is signed in, and what was asked for is not for everybody.
+    pub fn signed_out() -> Self {
+        Self {
+            status: StatusCode::UNAUTHORIZED,
+            kind: "signed-out",
+            title: "Signed out",
+            ..refuse!("signed_out").into()
+        }
+    }
+
+    /// A name and a password that let nobody in.
+    pub fn wrong_password(refusal: Refusal) -> Self {
+        Self { status: StatusCode::UNAUTHORIZED, kind: "wrong-password", title: "Not let in", ..refusal.into() }
+    }
+
+    /// Too many tries; after so many seconds one more is allowed.
+    pub fn too_many(seconds: u64) -> Self {
+        let wait = refuse!("too_many_tries", seconds = count(u32::try_from(seconds).unwrap_or(u32::MAX)));
+        let (status, kind) = (StatusCode::TOO_MANY_REQUESTS, "too-many-tries");
+        Self { status, kind, title: "Too many tries", ..wait.into() }
+    }
+
+    /// What an actor may not do.
+    pub fn not_permitted(refusal: Refusal) -> Self {
+        Self { status: StatusCode::FORBIDDEN, kind: "not-permitted", title: "Not permitted", ..refusal.into() }
+    }
+
     /// Nothing there with that id or at that address.
     pub fn not_found(what: &str) -> Self {
         let detail = format!("There is no {what} here. It may never have been, or the address is mistyped.");
@@ -203,6 +230,7 @@ fn conflict(standing: Standing) -> Problem {
         Standing::Entry(_) => "This entry was amended meanwhile. Nothing was overwritten.",
         Standing::Draft(_) => "This visit was continued on another device. Nothing was overwritten.",
         Standing::Run(_) => "This change was continued on another device. Nothing was overwritten.",
+        Standing::Account(_) => "Someone else changed this account meanwhile. Nothing was overwritten.",
     };
     let problem = Problem::new(StatusCode::CONFLICT, "changed-meanwhile", "Changed meanwhile", detail);
     Problem { standing: Some(Box::new(standing)), ..problem }
@@ -232,7 +260,11 @@ impl From<StoreError> for Problem {
     fn from(error: StoreError) -> Self {
         match error {
             StoreError::NotFound(what) => Self::not_found(&format!("such {what}")),
-            StoreError::Refused(refusal) => refusal.into(),
+            StoreError::Refused(refusal) => match &*refusal.code {
+                "signed_out" | "account_ended" => Self::signed_out(),
+                "role_may_not" | "person_not_yours" => Self::not_permitted(refusal),
+                _ => refusal.into(),
+            },
             StoreError::Conflict(standing) => conflict(standing),
             StoreError::IdTaken => {
                 let refusal = mopsel_core::refuse!("id_taken").at("id");

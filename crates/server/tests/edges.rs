@@ -229,7 +229,7 @@ fn a_file_of_another_program_gains_nothing_and_is_named() {
     let (fine, said) = ran(&["serve", "--port", "0", "--db", "/nowhere/at/all/garden.db"]);
     assert!(!fine && said.contains("cannot be opened") && said.contains("/nowhere/at/all"), "{said}");
     let (fine, said) = ran(&["serve", "--port", "0", "--address", "0.0.0.0", "--db", text(&foreign)]);
-    assert!(!fine && said.contains("no sign-in"), "{said}");
+    assert!(!fine && said.contains("with --lan, over TLS and with a sign-in"), "{said}");
 }
 
 #[test]

@@ -11,6 +11,7 @@ mod compare;
 mod damaged;
 mod dangers;
 mod demo;
+mod door;
 mod edges;
 mod feed;
 mod fuzz;

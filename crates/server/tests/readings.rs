@@ -302,7 +302,7 @@ async fn a_child_and_nobody_bring_nothing_in() {
     let people = places.as_array().unwrap().iter().flat_map(|place| place["people"].as_array().unwrap().clone());
     let child = people.into_iter().find(|person| person["body"]["role"] == "child").unwrap();
     child["id"].as_str().unwrap().clone_into(&mut tower.wren);
-    assert_eq!(tower.file(logger(1, |_| 6.0), &how).await.0, 422);
+    assert_eq!(tower.file(logger(1, |_| 6.0), &how).await.0, 403);
     tower.wren = Uuid::now_v7().to_string();
     assert!(tower.file(logger(1, |_| 6.0), &how).await.0 >= 400);
     assert_eq!(tower.kept().await, 0);

@@ -2,7 +2,7 @@
 
 use crate::{Fault, LongWork};
 use mopsel_core::Refusal;
-use mopsel_core::fact::{Draft, LoggedEntry, StoredCard, StoredRun};
+use mopsel_core::fact::{Account, Draft, LoggedEntry, StoredCard, StoredRun};
 
 /// What stands where two writers met.
 #[derive(Debug, Clone)]
@@ -15,6 +15,8 @@ pub enum Standing {
     Draft(Box<Draft>),
     /// The change as it was continued elsewhere.
     Run(Box<StoredRun>),
+    /// The account as somebody else edited it.
+    Account(Box<Account>),
 }
 
 impl StoreError {

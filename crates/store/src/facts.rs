@@ -1,7 +1,7 @@
 //! What a command rests on, read inside the transaction that decides it.
 
 use crate::news::select_cards;
-use crate::{Result, StoreError, Tx, log, pictures, projections, rows};
+use crate::{Result, StoreError, Tx, accounts, log, pictures, projections, rows};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use mopsel_core::crop::Planting;
@@ -205,11 +205,22 @@ pub(crate) async fn of(tx: &mut Tx<'_>, command: &Command, actor: &Actor, now: T
             let there = query.fetch_optional(&mut **tx).await?.as_ref().map(rows::timer).transpose()?;
             let running = log::timers_running(tx, now).await?;
             let at = if let Some(system) = system { card(tx, *system).await? } else { None };
+            let place = at.as_ref().and_then(|at| at.parent);
             let system_there = at.is_some_and(|at| matches!(at.card, Card::System(_)));
             let beside = log::timers_beside(tx, *system, now).await?;
-            Ok(Facts::Timer(TimerFacts { there, running, beside, system_there }))
+            Ok(Facts::Timer(TimerFacts { there, running, beside, system_there, place }))
         }
-        Command::DismissTimer(_) => Ok(Facts::Timer(TimerFacts::default())),
+        Command::DismissTimer(id) => {
+            let query = sqlx::query("SELECT * FROM timer WHERE id = ?").bind(id.to_string());
+            let there = query.fetch_optional(&mut **tx).await?.as_ref().map(rows::timer).transpose()?;
+            let system = there.as_ref().and_then(|there| there.system);
+            let at = if let Some(system) = system { card(tx, system).await? } else { None };
+            let place = at.and_then(|at| at.parent);
+            Ok(Facts::Timer(TimerFacts { place, ..TimerFacts::default() }))
+        }
+        Command::MakeAccount { id, wish } | Command::EditAccount { id, wish, .. } => {
+            Ok(Facts::Account(accounts::facts_for(tx, *id, wish).await?))
+        }
     }
 }
 
@@ -356,6 +367,12 @@ async fn plantings(tx: &mut Tx<'_>, id: Uuid, zone: &TimeZone) -> Result<Vec<Tim
 async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card) -> Result<CardFacts> {
     let there = card(tx, id).await?;
     let parent = if let Some(parent) = parent { card(tx, parent).await? } else { None };
+    let at = match (wanted, &parent) {
+        (Card::Place(_), _) => Some(id),
+        (_, Some(StoredCard { card: Card::System(_), parent: Some(place), .. })) => Some(*place),
+        (_, Some(parent)) => Some(parent.id),
+        (_, None) => None,
+    };
     let place = match (wanted, &parent) {
         (Card::Place(place), _) => Some(place.clone()),
         (_, Some(StoredCard { card: Card::Place(place), .. })) => Some(place.clone()),
@@ -387,6 +404,7 @@ async fn for_card(tx: &mut Tx<'_>, id: Uuid, parent: Option<Uuid>, wanted: &Card
         made_so: false,
         versions: vec![],
         parent,
+        place: at,
         zone,
         named,
         plantings,

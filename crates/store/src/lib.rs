@@ -13,6 +13,7 @@
 
 #![warn(missing_docs)]
 
+mod accounts;
 mod archive;
 mod error;
 mod facts;
@@ -30,6 +31,7 @@ mod sensed;
 mod upkeep;
 mod write;
 
+pub use accounts::{Link, Session};
 pub use archive::{
     ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought, Snapshot,
     Unreadable,

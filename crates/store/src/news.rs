@@ -1,8 +1,8 @@
 //! What is new since a reader last looked.
 
-use crate::{Result, Store, rows};
+use crate::{Result, Store, accounts, rows};
 use mopsel_core::fact::card::Card;
-use mopsel_core::fact::{StoredCard, Version};
+use mopsel_core::fact::{Account, StoredCard, Version};
 use mopsel_core::projection::Part;
 use sqlx::Row;
 use std::collections::BTreeMap;
@@ -30,6 +30,8 @@ pub struct News {
     pub versions: BTreeMap<Uuid, Vec<Version<Card>>>,
     /// Cards that cannot be read.
     pub broken: Vec<Broken>,
+    /// Accounts.
+    pub accounts: Vec<Account>,
     /// Projections, as text.
     pub projections: Vec<(Uuid, Part, String)>,
 }
@@ -91,6 +93,8 @@ impl Store {
                 projections.push((rows::id(row.try_get("system")?)?, part, row.try_get("body")?));
             }
         }
-        Ok(News { tick, cards, versions, broken, projections })
+        let query = sqlx::query(sqlx::AssertSqlSafe(format!("{} WHERE changed > ?", accounts::ACCOUNT))).bind(since);
+        let accounts = query.fetch_all(&mut *tx).await?.iter().map(accounts::account).collect::<Result<_>>()?;
+        Ok(News { tick, cards, versions, broken, accounts, projections })
     }
 }

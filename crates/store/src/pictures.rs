@@ -85,9 +85,13 @@ impl Store {
     ///
     /// # Errors
     /// When the file cannot be read.
-    pub async fn picture_bytes(&self, id: Uuid, small: bool) -> Result<Option<Vec<u8>>> {
-        let wanted =
-            if small { "SELECT small FROM picture WHERE id = ?" } else { "SELECT image FROM picture WHERE id = ?" };
-        Ok(sqlx::query_scalar(wanted).bind(id.to_string()).fetch_optional(&self.read).await?)
+    pub async fn picture_bytes(&self, id: Uuid, small: bool) -> Result<Option<(Uuid, Vec<u8>)>> {
+        let wanted = if small {
+            "SELECT system, small AS bytes FROM picture WHERE id = ?"
+        } else {
+            "SELECT system, image AS bytes FROM picture WHERE id = ?"
+        };
+        let row = sqlx::query(wanted).bind(id.to_string()).fetch_optional(&self.read).await?;
+        row.map(|row| Ok((rows::id(row.try_get("system")?)?, row.try_get("bytes")?))).transpose()
     }
 }

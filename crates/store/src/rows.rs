@@ -141,6 +141,7 @@ pub(crate) fn timer(row: &SqliteRow) -> Result<Timer> {
         label: row.try_get("label")?,
         started: time_in(row, "started")?,
         ends: time_in(row, "ends")?,
+        account: row.try_get::<Option<&str>, _>("account")?.map(id).transpose()?,
     })
 }
 

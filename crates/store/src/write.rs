@@ -1,11 +1,13 @@
 //! The gate: a command is decided by the core on what stands inside the write transaction, and what
 //! it decided is written before that ends.
 
-use crate::{Result, Standing, Store, StoreError, Tx, facts, next_tick, pictures, projections, rows, search, sensed};
+use crate::{
+    Result, Standing, Store, StoreError, Tx, accounts, facts, next_tick, pictures, projections, rows, search, sensed,
+};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::upcast::{CARD_VERSION, ENTRY_VERSION};
-use mopsel_core::fact::{Actor, Draft, Entry, LoggedEntry, NewCard, Picture, StoredCard, StoredRun, Timer};
+use mopsel_core::fact::{Account, Actor, Draft, Entry, LoggedEntry, NewCard, Picture, StoredCard, StoredRun, Timer};
 use mopsel_core::gate::{CardWrite, Command, Decision, Facts, Meets, Refused, SystemFacts, decide, likely};
 use mopsel_core::quantity::Note;
 use sqlx::Row;
@@ -26,6 +28,8 @@ pub enum Outcome {
     Timer(Box<Timer>),
     /// A picture.
     Picture(Box<Picture>),
+    /// An account.
+    Account(Box<Account>),
     /// Nothing is left of it.
     Gone,
 }
@@ -38,6 +42,7 @@ impl Store {
     /// for a file that is only read; when the file cannot be written, and then nothing is.
     pub async fn submit(&self, command: &Command, actor: &Actor, now: Timestamp) -> Result<Outcome> {
         self.writing(async |tx| {
+            let actor = &accounts::granted(tx, actor).await?;
             let facts = facts::of(tx, command, actor, now).await?;
             let person = facts::person(tx, actor).await?;
             match decide(command, &facts, actor, person.as_ref(), now) {
@@ -97,6 +102,7 @@ fn standing(meets: Meets, facts: Facts) -> Result<Standing> {
         (Meets::Amendment, Facts::System(at)) => at.newest.map(|entry| Standing::Entry(Box::new(entry))),
         (Meets::Draft, Facts::System(at)) => at.draft.or(at.closing).map(|draft| Standing::Draft(Box::new(draft))),
         (Meets::Run, Facts::System(at)) => at.run.map(|run| Standing::Run(Box::new(run))),
+        (Meets::Account, Facts::Account(facts)) => facts.there.map(|there| Standing::Account(Box::new(there))),
         _ => None,
     };
     found.ok_or_else(gone)
@@ -115,6 +121,7 @@ fn already(command: &Command, facts: Facts) -> Result<Outcome> {
         (Command::ErasePicture { .. }, _) => Some(Outcome::Gone),
         (_, Facts::Picture(_, facts)) => facts.there.map(|picture| Outcome::Picture(Box::new(picture))),
         (_, Facts::Timer(facts)) => facts.there.map(|timer| Outcome::Timer(Box::new(timer))),
+        (_, Facts::Account(facts)) => facts.there.map(|account| Outcome::Account(Box::new(account))),
         _ => None,
     };
     found.ok_or_else(gone)
@@ -144,6 +151,8 @@ async fn carry_out(
             for id in replaces {
                 dismiss_timer(tx, id, now).await?;
             }
+            let account = actor.grant.as_ref().map(|grant| grant.account);
+            let timer = Box::new(Timer { account, ..*timer });
             keep_timer(tx, &timer).await?;
             Ok(Outcome::Timer(timer))
         }
@@ -151,6 +160,10 @@ async fn carry_out(
             let Command::KeepPicture(_, new) = command else { return Err(gone()) };
             pictures::keep(tx, &picture, new, now).await?;
             Ok(Outcome::Picture(picture))
+        }
+        (Decision::KeepAccount(account), _) => {
+            accounts::keep(tx, &account).await?;
+            Ok(Outcome::Account(account))
         }
         (Decision::Remove, _) => {
             remove(tx, command, actor, now).await?;
@@ -256,13 +269,14 @@ async fn dismiss_timer(tx: &mut Tx<'_>, id: Uuid, now: Timestamp) -> Result<()> 
 }
 
 async fn keep_timer(tx: &mut Tx<'_>, timer: &Timer) -> Result<()> {
-    sqlx::query("INSERT INTO timer (id, system, what, label, started, ends) VALUES (?, ?, ?, ?, ?, ?)")
+    sqlx::query("INSERT INTO timer (id, system, what, label, started, ends, account) VALUES (?, ?, ?, ?, ?, ?, ?)")
         .bind(timer.id.to_string())
         .bind(timer.system.map(|system| system.to_string()))
         .bind(rows::wait_code(timer.what)?)
         .bind(&timer.label)
         .bind(timer.started.as_millisecond())
         .bind(timer.ends.as_millisecond())
+        .bind(timer.account.map(|account| account.to_string()))
         .execute(&mut **tx)
         .await?;
     Ok(())

@@ -365,7 +365,8 @@ async fn an_erased_picture_leaves_no_bytes_behind() {
         small: image[..900].to_vec(),
     };
     f.submit(&Command::KeepPicture(f.system_id, Box::new(new))).await.unwrap();
-    assert_eq!(f.store.picture_bytes(id, false).await.unwrap().as_deref(), Some(image.as_slice()));
+    let (system, bytes) = f.store.picture_bytes(id, false).await.unwrap().unwrap();
+    assert_eq!((system, bytes.as_slice()), (f.system_id, image.as_slice()));
     f.store.checkpoint().await.unwrap();
     let inside = || std::fs::read(f.file()).unwrap().windows(64).any(|part| part == &image[30_000..30_064]);
     assert!(inside(), "kept in the same file as all else");

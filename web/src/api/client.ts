@@ -33,6 +33,10 @@ export const clockDoubt = ref('')
 /** What keeps the server from saving just now, in a sentence, while something does. */
 export const busyWith = ref('')
 
+/** Told when the server wants somebody to sign in. */
+let signedOut = () => {}
+export const heardSignedOut = (told: () => void) => void (signedOut = told)
+
 /** By how much the server's clock is ahead of this device's, in milliseconds. */
 let ahead = 0
 /** What time it is by the server's clock. */
@@ -107,6 +111,12 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
     }
     const clock = 'fields' in problem && problem.fields?.find((fault) => fault.field === 'clock')
     if (clock) clockDoubt.value = sayRefusal(clock) ?? ''
+    if ('type' in problem && problem.type === '/problems/signed-out') {
+      busyWith.value = 'Nobody is signed in.'
+      signedOut()
+    }
+    if ('fields' in problem && problem.fields?.some((fault) => fault.code === 'person_not_yours'))
+      busyWith.value = 'Somebody else typed this here, and has to sign in.'
     if ('type' in problem && problem.type === '/problems/busy') busyWith.value = problem.detail ?? ''
     throw new ApiError(problem)
   }

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import type { Ref } from 'vue'
 import { api, ask } from './client'
+import { closed } from '../door/session'
 import { lastPicked } from '../parts/recorder'
 import { readAnew } from '../writes/anew'
 
@@ -14,7 +15,12 @@ export const useRound = () =>
   })
 
 export const useKnowledge = () =>
-  useQuery({ queryKey: ['knowledge'], queryFn: () => ask(api.GET('/api/knowledge')), staleTime: Infinity })
+  useQuery({
+    queryKey: ['knowledge'],
+    queryFn: () => ask(api.GET('/api/knowledge')),
+    staleTime: Infinity,
+    enabled: () => !closed.value,
+  })
 
 /** What can be chosen, in the core's order and words. */
 export function useChoices() {

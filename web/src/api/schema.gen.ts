@@ -4,6 +4,60 @@
  */
 
 export interface paths {
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The accounts that one may decide over, without those that were ended. */
+        get: operations["list_accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Makes an account, or edits it on top of the version that the editor saw. Nobody signs in with a new one until they
+         *     have chosen a password with a link.
+         */
+        put: operations["keep_account"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a link with which the account's owner chooses a password. An earlier one is good no more. */
+        post: operations["make_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/archive": {
         parameters: {
             query?: never;
@@ -452,6 +506,145 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one has to sign in here, and who is. */
+        get: operations["read_session"];
+        put?: never;
+        /** Signs in. Whether it was the name or the password that was wrong is not said, and takes the same time. */
+        post: operations["sign_in"];
+        /** Signs this device out. */
+        delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The devices on which one is signed in, the one used last first. */
+        get: operations["list_devices"];
+        put?: never;
+        post?: never;
+        /** Signs out on every device but this one. */
+        delete: operations["end_other_devices"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Signs out on one device. */
+        delete: operations["end_device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes the first account, where nobody had to sign in until now; from then on everybody does. */
+        post: operations["make_first"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a link is for, before it is used. */
+        post: operations["look_at_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Chooses another password; every other device is signed out. */
+        put: operations["change_password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where phones find this, and by which fingerprint its authority is known. */
+        get: operations["read_reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/redeem": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Uses a link up: a password is chosen, every device that was signed in before is signed out, and this one is signed in. */
+        post: operations["redeem_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shape/preview": {
         parameters: {
             query?: never;
@@ -837,6 +1030,29 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description An account, for those who decide over it. */
+        AccountView: {
+            /** @description Whether it was ended. */
+            archived: boolean;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description The name with which they sign in. */
+            name: string;
+            /** @description Whether they may do everything everywhere. */
+            owner: boolean;
+            /** @description Whom they are, at which places. */
+            people: components["schemas"]["PersonAt"][];
+            /** @description Whether they have chosen a password. */
+            ready: boolean;
+            /**
+             * Format: int64
+             * @description Name it in an edit.
+             */
+            version: number;
+        };
         /** @description An entry of the log over all systems, with what it replaced. */
         AcrossThread: {
             /** @description That day, in words. */
@@ -869,6 +1085,11 @@ export interface components {
             /** @description The time of day there. */
             time: string;
         };
+        /**
+         * @description A sort of thing that somebody may do, or not. Every write and every address of the server is of one sort.
+         * @enum {string}
+         */
+        Act: "look" | "care" | "change" | "set_up" | "devices" | "people" | "house";
         /** @description An entry to be added. */
         AddEntry: {
             /**
@@ -1932,6 +2153,28 @@ export interface components {
              */
             there: number;
         };
+        /** @description A device on which somebody is signed in. */
+        DeviceView: {
+            /**
+             * Format: date-time
+             * @description Since when.
+             */
+            began: string;
+            /** @description What it calls itself. */
+            device: string;
+            /**
+             * Format: uuid
+             * @description Its id, by which it is signed out.
+             */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When it was last used, to the hour.
+             */
+            seen: string;
+            /** @description Whether it is the one that asks. */
+            this: boolean;
+        };
         /** @description What differs in one quantity. */
         DiffersView: {
             /** @description Whether it is an amount that ports share. */
@@ -2360,6 +2603,20 @@ export interface components {
              */
             saved?: string | null;
         };
+        /** @description The first account. */
+        FirstAccount: {
+            /**
+             * Format: uuid
+             * @description Its id, made by the client.
+             */
+            id: string;
+            /** @description The name with which its owner signs in. */
+            name: string;
+            /** @description The password, at least ten characters. */
+            password: string;
+            /** @description Whom they are, at which places. */
+            people?: string[];
+        };
         /** @description The set that fits. */
         Fit: {
             /**
@@ -2706,6 +2963,22 @@ export interface components {
             volume?: components["schemas"]["Litres"] | null;
             volume_after?: components["schemas"]["Litres"] | null;
         };
+        /** @description What an account should be. */
+        KeepAccount: {
+            /** @description Whether it is ended: nobody signs in with it any more, and whoever is signed in is signed out. */
+            archived?: boolean;
+            /** @description The name with which they sign in. */
+            name: string;
+            /** @description Whether they may do everything everywhere. */
+            owner?: boolean;
+            /** @description Whom they are, at which places: cards of people, one for each place. */
+            people?: string[];
+            /**
+             * Format: int64
+             * @description The version that the editor saw; 0 for a new account.
+             */
+            version: number;
+        };
         /** @description How one check or rule was kept over the last weeks. */
         KeptLine: {
             /** @description The code of its task. */
@@ -2994,6 +3267,39 @@ export interface components {
             /** @description What was found, what is allowed and how to mend it. */
             why: components["schemas"]["Refusal"];
         };
+        /** @description A link that was made. */
+        LinkMade: {
+            /** @description The address, behind the one of this server. It is told once, and good for one use. */
+            address: string;
+            /**
+             * Format: date-time
+             * @description Until when it is good.
+             */
+            ends: string;
+            /** @description The dark modules, as a path in units of one module. */
+            path: string;
+            /** @description The whole address as a QR code: its modules are this many across. */
+            size: number;
+        };
+        /** @description What stands in a link. */
+        LinkSent: {
+            /** @description The secret part of its address. */
+            token: string;
+        };
+        /** @description What a link is for. */
+        LinkView: {
+            /**
+             * Format: date-time
+             * @description Until when it is good.
+             */
+            ends: string;
+            /** @description Whether it makes the first account. */
+            first: boolean;
+            /** @description Whose password it lets choose. */
+            name?: string | null;
+            /** @description Whom they are, at which places; for the first account, whom they may be. */
+            people: components["schemas"]["PersonAt"][];
+        };
         /**
          * Format: double
          * @description A volume of water, in litres. A single body of water here holds at most 20 000 L.
@@ -3191,6 +3497,13 @@ export interface components {
          * @enum {string}
          */
         Need: "aerated" | "mesh_filters" | "sprayers" | "light" | "circulates" | "channels" | "controller" | "top_off_reservoir" | "to_waste" | "powered" | "lets_light_in";
+        /** @description Another password. */
+        NewPassword: {
+            /** @description The one until now. */
+            before: string;
+            /** @description The one from now on, at least ten characters. */
+            password: string;
+        };
         /** @description One reading of a logger: whatever of it was read at one moment. */
         NewReading: {
             /**
@@ -3458,6 +3771,27 @@ export interface components {
             /** @description What they may do. */
             role: components["schemas"]["Role"];
             units?: components["schemas"]["UnitSystem"] | null;
+        };
+        /** @description Somebody at a place. */
+        PersonAt: {
+            /** @description What the role may do. */
+            may: components["schemas"]["Act"][];
+            /** @description What they are called there. */
+            name: string;
+            /**
+             * Format: uuid
+             * @description The person.
+             */
+            person: string;
+            /**
+             * Format: uuid
+             * @description The place.
+             */
+            place: string;
+            /** @description What it is called. */
+            place_name: string;
+            /** @description What they may do there. */
+            role: components["schemas"]["Role"];
         };
         /**
          * Format: double
@@ -4083,6 +4417,17 @@ export interface components {
          * @enum {string}
          */
         RateVolume: "litre" | "us_gallon" | "imperial_gallon";
+        /** @description Where phones find this. */
+        ReachView: {
+            /** @description Addresses, the surest first; none where only this machine is answered. */
+            addresses: string[];
+            /** @description What a phone shows of the certificate of Mopsel's own authority, where it is one: its SHA-256. */
+            fingerprint?: string | null;
+            /** @description The dark modules, as a path in units of one module. */
+            path: string;
+            /** @description The first of them as a QR code: its modules are this many across. */
+            size: number;
+        };
         /** @description A recipe. */
         Recipe: {
             /** @description Its products, 1–12, in any order: the order of mixing is worked out. */
@@ -4112,6 +4457,22 @@ export interface components {
             id: string;
             /** @description What it says. */
             recipe: components["schemas"]["Recipe"];
+        };
+        /** @description A link that is used. */
+        Redeem: {
+            /**
+             * Format: uuid
+             * @description For the first account: its id, made by the client.
+             */
+            id?: string | null;
+            /** @description For the first account: the name with which its owner signs in. */
+            name?: string | null;
+            /** @description The password, at least ten characters. */
+            password: string;
+            /** @description For the first account: whom they are, at which places. */
+            people?: string[];
+            /** @description The secret part of its address. */
+            token: string;
         };
         /**
          * @description How a grower guards the air roots.
@@ -4164,7 +4525,7 @@ export interface components {
          * @description What someone may do.
          * @enum {string}
          */
-        Role: "caretaker" | "helper" | "child";
+        Role: "caretaker" | "helper" | "child" | "reader" | "service";
         /** @description What may be added. */
         Room: {
             /** @description Litres. */
@@ -4513,6 +4874,14 @@ export interface components {
             /** @description What it was. */
             what: components["schemas"]["EquipmentKind"];
         };
+        /** @description Whether one has to sign in, and who did. */
+        SessionView: {
+            account?: components["schemas"]["SignedIn"] | null;
+            /** @description Whether there is an account yet. */
+            any_account: boolean;
+            /** @description Whether a session is asked for. */
+            asked: boolean;
+        };
         /** @description The inside of a vessel. */
         Shape: {
             /** @enum {string} */
@@ -4653,10 +5022,33 @@ export interface components {
             /** @description Where it is looked for. */
             where: components["schemas"]["Where"];
         };
+        /** @description A name and a password. */
+        SignIn: {
+            /** @description The name of the account, whatever its case. */
+            name: string;
+            /** @description Its password. */
+            password: string;
+        };
         /** @description A sign on the plants, in words. */
         SignView: components["schemas"]["SignFacts"] & {
             /** @description In plain words. */
             say: string;
+        };
+        /** @description Who is signed in. */
+        SignedIn: {
+            /**
+             * Format: uuid
+             * @description The account.
+             */
+            id: string;
+            /** @description What it may do at some place. */
+            may: components["schemas"]["Act"][];
+            /** @description Its name. */
+            name: string;
+            /** @description Whether it may do everything everywhere. */
+            owner: boolean;
+            /** @description Whom it is, at which places. */
+            people: components["schemas"]["PersonAt"][];
         };
         /**
          * @description Since when it shows.
@@ -5636,6 +6028,281 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    list_accounts: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"][];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_account: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepAccount"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_link: {
+        parameters: {
+            query: {
+                /** @description The address of this server, as phones reach it: `https://192.168.7.3:4180`. */
+                at: string;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkMade"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_archive: {
         parameters: {
             query?: {
@@ -5644,7 +6311,16 @@ export interface operations {
                 /** @description Of EC in the CSV; mS/cm when absent. */
                 scale?: components["schemas"]["EcScale"];
             };
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5659,7 +6335,16 @@ export interface operations {
                     "application/zip": components["schemas"]["ArchiveBytes"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5727,7 +6412,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5840,7 +6534,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -5958,7 +6661,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6071,7 +6783,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6186,7 +6907,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6299,7 +7029,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6411,7 +7150,16 @@ export interface operations {
                     "application/json": components["schemas"]["CompareView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6475,7 +7223,16 @@ export interface operations {
                     "application/json": components["schemas"]["SideChoice"][];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6530,7 +7287,16 @@ export interface operations {
                     "application/json": components["schemas"]["Knowledge"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6590,7 +7356,16 @@ export interface operations {
                     "application/json": components["schemas"]["LabelView"][];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6673,7 +7448,16 @@ export interface operations {
                     "application/json": components["schemas"]["LogAcross"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6731,7 +7515,16 @@ export interface operations {
                     "application/json": components["schemas"]["OutingView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6775,7 +7568,16 @@ export interface operations {
                 /** @description The small one, of at most 320 pixels. */
                 small?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
             path: {
                 id: string;
             };
@@ -6791,7 +7593,16 @@ export interface operations {
                     "image/jpeg": components["schemas"]["PictureBytes"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6858,7 +7669,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6908,7 +7728,16 @@ export interface operations {
     list_places: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -6922,8 +7751,26 @@ export interface operations {
                     "application/json": components["schemas"]["PlaceView"][];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6973,7 +7820,16 @@ export interface operations {
                     "application/json": components["schemas"]["AheadView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7042,7 +7898,16 @@ export interface operations {
                     "application/json": components["schemas"]["CoverView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7111,7 +7976,16 @@ export interface operations {
                     "application/json": components["schemas"]["WeekView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7177,7 +8051,16 @@ export interface operations {
                     "application/json": components["schemas"]["StoryView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7254,7 +8137,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7354,7 +8246,16 @@ export interface operations {
                     "application/json": components["schemas"]["DeliveryView"][];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7424,7 +8325,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7544,7 +8454,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7662,7 +8581,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7769,7 +8697,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7827,8 +8764,917 @@ export interface operations {
                     "application/json": components["schemas"]["Fit"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries; the answer says after how long the next is allowed */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_other_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_first: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstAccount"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkSent"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries; the answer says after how long the next is allowed */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_reach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReachView"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    redeem_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Redeem"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7899,7 +9745,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -7999,7 +9854,16 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8056,7 +9920,16 @@ export interface operations {
                     "application/json": components["schemas"]["SystemView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8135,7 +10008,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8237,7 +10119,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeAnswer"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8316,7 +10207,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8421,7 +10321,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8518,7 +10427,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8633,7 +10551,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8748,7 +10675,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8850,7 +10786,16 @@ export interface operations {
                     "application/json": components["schemas"]["DraftAnswer"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -8929,7 +10874,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9034,7 +10988,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9131,7 +11094,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9246,7 +11218,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9353,7 +11334,16 @@ export interface operations {
                     "application/json": components["schemas"]["LogPage"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9419,7 +11409,16 @@ export interface operations {
                     "application/json": components["schemas"]["PictureView"][];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9507,7 +11506,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9611,7 +11619,16 @@ export interface operations {
                     "application/json": components["schemas"]["Choices"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9684,7 +11701,16 @@ export interface operations {
                     "application/json": components["schemas"]["SensedPage"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9750,7 +11776,16 @@ export interface operations {
                     "application/json": components["schemas"]["PaperView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9826,7 +11861,16 @@ export interface operations {
                     "application/json": components["schemas"]["TrendsView"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -9867,7 +11911,16 @@ export interface operations {
     list_timers: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -9881,8 +11934,26 @@ export interface operations {
                     "application/json": components["schemas"]["TimerView"][];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9940,7 +12011,16 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -10040,7 +12120,16 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -10106,7 +12195,16 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -10161,7 +12259,16 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
-            /** @description Asked under a foreign host or from another site, or the file is only read */
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
             403: {
                 headers: {
                     [name: string]: unknown;

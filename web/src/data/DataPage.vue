@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
 import { useChoices, useRefresh, useRound } from '../api/queries'
 import PickList from '../controls/PickList.vue'
+import { may } from '../door/session'
 import { askFirst } from '../parts/ask'
 import { counted, size } from './send'
 import SendingBar from './SendingBar.vue'
@@ -65,7 +66,7 @@ const said = computed(() => {
   <section class="data">
     <p><RouterLink class="button plain" to="/set-up">Back to set-up</RouterLink></p>
     <h1>Your data</h1>
-    <section aria-labelledby="out-head">
+    <section v-if="may('house')" aria-labelledby="out-head">
       <h2 id="out-head">Take everything along</h2>
       <p>
         One ZIP file of open formats: the log and all that is set up as JSON Lines with their schemas, the same as CSV
@@ -88,7 +89,7 @@ const said = computed(() => {
       </p>
       <p><RouterLink class="button" to="/data/readings">Choose a file of readings</RouterLink></p>
     </section>
-    <section aria-labelledby="in-head">
+    <section v-if="may('house')" aria-labelledby="in-head">
       <h2 id="in-head">Bring an archive in</h2>
       <p>
         All of it or nothing. What is here already is passed over, so the same archive twice is once; what was changed

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Who is recording: remembered on this device; the people of the place as a row of chips, folded once it is known. */
 import { computed, ref, watch, watchEffect } from 'vue'
+import { RouterLink } from 'vue-router'
 import type { CardView } from '../api/client'
 import RadioChips from '../controls/RadioChips.vue'
-import { lastName, pickRecorder, recorderAt } from './recorder'
+import { isSignedIn, lastName, pickRecorder, recorderAt } from './recorder'
 
 const props = defineProps<{ place: string; people: CardView[] }>()
 const here = computed(() => props.people.filter((p) => !p.archived))
@@ -29,7 +30,7 @@ const called = computed(() => here.value.find((p) => p.id === now.value))
 
 // The only one here, or who recorded last on this device under the same name at another place.
 watchEffect(() => {
-  if (now.value) return
+  if (now.value || isSignedIn()) return
   // Two children may have the same initials.
   const adult = (p: CardView) => p.body.card === 'person' && p.body.role !== 'child'
   const same = here.value.filter((p) => adult(p) && name(p) === lastName.value)
@@ -43,7 +44,14 @@ watchEffect(() => {
     <span class="small"
       >Recording: <strong>{{ name(called) }}</strong></span
     >
-    <button v-if="here.length > 1" class="button plain" type="button" @click="open = true">Someone else</button>
+    <button v-if="here.length > 1 && !isSignedIn()" class="button plain" type="button" @click="open = true">
+      Someone else
+    </button>
+  </div>
+  <div v-else-if="isSignedIn()" class="who">
+    <span class="small"
+      >You are nobody at this place yet. <RouterLink to="/people">Say who you are here</RouterLink></span
+    >
   </div>
   <div v-else class="who">
     <span class="label">{{ called ? 'Recording:' : 'Who is recording?' }}</span>

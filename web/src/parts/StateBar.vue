@@ -2,6 +2,7 @@
 /** One line under the head while something waits for a connection, or the clocks have to be looked at. */
 import { busyWith, clockDoubt, clockIsRight } from '../api/client'
 import { useKnowledge } from '../api/queries'
+import { closed } from '../door/session'
 import { waiting } from '../writes/queue'
 import { refused } from '../writes/refused'
 import { watch } from 'vue'
@@ -28,7 +29,7 @@ function right() {
     {{ refused.length === 1 ? 'One entry from this device was' : `${refused.length} entries from this device were` }}
     not saved. <RouterLink to="/kept">See why</RouterLink>
   </p>
-  <div v-if="knowledge.error.value" class="state clock" role="alert">
+  <div v-if="knowledge.error.value && !closed" class="state clock" role="alert">
     <span>What can be chosen on these pages could not be read.</span>
     <button class="button" type="button" @click="knowledge.refetch()">Try again</button>
   </div>

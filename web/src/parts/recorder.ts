@@ -10,9 +10,21 @@ const NAME = 'mopsel.reader.name'
 export const lastName = ref(localStorage.getItem(NAME) ?? '')
 const picked = ref<Record<string, string>>(JSON.parse(localStorage.getItem(KEY) ?? '{}'))
 
-export const recorderAt = (place: string | undefined) => (place ? picked.value[place] : undefined)
+/** Whom somebody who signed in is, by place; nothing where nobody signs in. */
+const signedIn = ref<Record<string, string>>()
+
+export function actAs(people: { person: string; place: string; name: string }[]) {
+  signedIn.value = Object.fromEntries(people.map((one) => [one.place, one.person]))
+  lastPicked.value = people[0]?.person ?? ''
+  lastName.value = people[0]?.name ?? ''
+}
+/** Whether it is the sign-in that says who records. */
+export const isSignedIn = () => signedIn.value !== undefined
+
+export const recorderAt = (place: string | undefined) => (place ? (signedIn.value ?? picked.value)[place] : undefined)
 
 export function pickRecorder(place: string, person: string, name: string) {
+  if (signedIn.value) return
   picked.value = { ...picked.value, [place]: person }
   localStorage.setItem(KEY, JSON.stringify(picked.value))
   lastPicked.value = person

@@ -4,13 +4,14 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 import { api, ask } from '../api/client'
+import { isHereOnly } from '../door/reach'
 import LoadState from '../parts/LoadState.vue'
 import { lastPicked } from '../parts/recorder'
 
 const route = useRoute()
 const places = computed(() => String(route.query.places ?? ''))
 const origin = location.origin
-const here = /^https?:\/\/(localhost|127\.|\[::1\])/.test(origin)
+const here = isHereOnly(origin)
 const query = useQuery({
   queryKey: ['labels', places, lastPicked],
   queryFn: () =>

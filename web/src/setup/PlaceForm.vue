@@ -5,6 +5,7 @@ import type { CardView, Schemas } from '../api/client'
 import { useChoices } from '../api/queries'
 import ChoiceChips from '../controls/ChoiceChips.vue'
 import PickList from '../controls/PickList.vue'
+import { beHere } from '../door/beHere'
 import { useKept } from '../parts/kept'
 import FailNote from './FailNote.vue'
 import KeptNote from './KeptNote.vue'
@@ -53,6 +54,7 @@ async function send() {
   if (!made.value) return
   const first = await person.create(made.value, { card: 'person', name: who.value, role: 'caretaker' })
   if (first) {
+    await beHere(first.id)
     kept.forget()
     emit('done', made.value)
   }

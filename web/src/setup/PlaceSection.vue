@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { CardView, Schemas } from '../api/client'
 import SheetDialog from '../parts/SheetDialog.vue'
+import { may } from '../door/session'
 import { notify } from '../parts/notice'
 import ClosureForm from './ClosureForm.vue'
 import PlaceForm from './PlaceForm.vue'
@@ -20,7 +21,16 @@ const open = computed({ get: () => editing.value !== null, set: () => (editing.v
 const body = computed(() => (props.place.card.body.card === 'place' ? props.place.card.body : null))
 const name = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
 const shown = (cards: CardView[]) => cards.filter((c) => props.away || !c.archived)
-const ROLE: Record<string, string> = { caretaker: 'caretaker', helper: 'helps', child: 'child' }
+const ROLE: Record<string, string> = {
+  caretaker: 'caretaker',
+  helper: 'helps',
+  child: 'child',
+  reader: 'reads',
+  service: 'service',
+}
+/** What whoever is here may set up at this place. */
+const sets = computed(() => may('set_up', props.place.card.id))
+const mayEdit = (what: 'person' | 'meter') => may(what === 'person' ? 'people' : 'devices', props.place.card.id)
 const say = (card: CardView) =>
   card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? scaleName(card.body.scale) : ''
 
@@ -46,7 +56,7 @@ async function putAway(card: CardView) {
       </div>
       <span class="gap"></span>
       <button
-        v-if="!place.card.archived"
+        v-if="sets && !place.card.archived"
         class="button plain"
         type="button"
         :aria-label="`Closures of ${name(place.card)}`"
@@ -69,6 +79,7 @@ async function putAway(card: CardView) {
         >Cover plan</RouterLink
       >
       <button
+        v-if="sets"
         class="button plain"
         type="button"
         :aria-label="`Edit ${name(place.card)}`"
@@ -77,6 +88,7 @@ async function putAway(card: CardView) {
         Edit
       </button>
       <button
+        v-if="sets"
         class="button plain"
         type="button"
         :aria-label="`${place.card.archived ? 'Bring back' : 'Archive'}: ${name(place.card)}`"
@@ -90,8 +102,11 @@ async function putAway(card: CardView) {
         <h3>Systems</h3>
         <ul>
           <li v-for="s in shown(place.systems)" :key="s.id">
-            <RouterLink :to="{ path: '/set-up', query: { system: s.id } }">{{ name(s) }}</RouterLink>
+            <RouterLink :to="sets ? { path: '/set-up', query: { system: s.id } } : `/system/${s.id}`">{{
+              name(s)
+            }}</RouterLink>
             <button
+              v-if="sets"
               class="button plain"
               type="button"
               :aria-label="`${s.archived ? 'Bring back' : 'Archive'}: ${name(s)}`"
@@ -102,7 +117,9 @@ async function putAway(card: CardView) {
           </li>
         </ul>
         <p v-if="!place.systems.length" class="quiet">None yet.</p>
-        <button v-if="!place.card.archived" class="button" type="button" @click="$emit('add')">Add a system</button>
+        <button v-if="sets && !place.card.archived" class="button" type="button" @click="$emit('add')">
+          Add a system
+        </button>
       </div>
       <div
         v-for="[what, title, cards] in [
@@ -117,6 +134,7 @@ async function putAway(card: CardView) {
             <button
               class="button plain name"
               type="button"
+              :disabled="!mayEdit(what)"
               :aria-label="`Edit ${name(c)}`"
               @click="editing = { what, card: c }"
             >
@@ -124,6 +142,7 @@ async function putAway(card: CardView) {
             </button>
             <span class="small quiet">{{ say(c) }}</span>
             <button
+              v-if="mayEdit(what)"
               class="button plain"
               type="button"
               :aria-label="`${c.archived ? 'Bring back' : 'Archive'}: ${name(c)}`"
@@ -134,7 +153,7 @@ async function putAway(card: CardView) {
           </li>
         </ul>
         <p v-if="!cards.length" class="quiet">None yet.</p>
-        <button v-if="!place.card.archived" class="button" type="button" @click="editing = { what }">
+        <button v-if="mayEdit(what) && !place.card.archived" class="button" type="button" @click="editing = { what }">
           {{ what === 'person' ? 'Add a person' : 'Add a meter' }}
         </button>
       </div>

@@ -6,6 +6,7 @@ import type { CardView, Schemas } from '../api/client'
 import { useKnowledge, usePlaces } from '../api/queries'
 import LoadState from '../parts/LoadState.vue'
 import SheetDialog from '../parts/SheetDialog.vue'
+import { may } from '../door/session'
 import { notify } from '../parts/notice'
 import { pickRecorder } from '../parts/recorder'
 import PlaceForm from './PlaceForm.vue'
@@ -69,6 +70,11 @@ function systemDone(id: string) {
     :error="query.error.value ?? knowledge.error.value"
     @again="(query.refetch(), knowledge.refetch())"
   />
+  <section v-else-if="!may('set_up') && !may('devices')" class="narrow">
+    <h1>Set-up</h1>
+    <p>Caretakers set up places and systems. Ask one of them to change something here, or to change your role.</p>
+    <p><RouterLink class="button" to="/people">Your devices and your password</RouterLink></p>
+  </section>
   <section v-else-if="live.length === 0" class="narrow">
     <h1>Where do your systems stand?</h1>
     <p class="quiet">A home, a classroom, a hall. Then the first system, then what grows in it: two minutes.</p>
@@ -112,7 +118,7 @@ function systemDone(id: string) {
   <template v-else>
     <header class="head">
       <h1>Set-up</h1>
-      <button class="button main" type="button" @click="addingPlace = true">Add a place</button>
+      <button v-if="may('house')" class="button main" type="button" @click="addingPlace = true">Add a place</button>
     </header>
     <PlaceSection
       v-for="place in live"
@@ -121,13 +127,14 @@ function systemDone(id: string) {
       :away="away"
       @add="addingTo = place.card.id"
     />
-    <ShelfSection :away="away" />
+    <ShelfSection v-if="may('set_up')" :away="away" />
     <label class="tick"><input v-model="away" type="checkbox" /> Show what is archived</label>
     <template v-if="away">
       <PlaceSection v-for="place in places.filter((p) => p.card.archived)" :key="place.card.id" :place="place" away />
     </template>
     <p class="foot">
-      <RouterLink class="button" to="/data">Your data: take it along, or bring it in</RouterLink>
+      <RouterLink class="button" to="/people">People and phones: who signs in, and on what</RouterLink>
+      <RouterLink v-if="may('devices')" class="button" to="/data">Your data: take it along, or bring it in</RouterLink>
     </p>
     <p class="small"><RouterLink to="/notices">What Mopsel is made of, and its licences</RouterLink></p>
     <SheetDialog v-model:open="addingPlace" title="Add a place" free
@@ -163,6 +170,9 @@ function systemDone(id: string) {
   gap: 8px;
 }
 .foot {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
   margin-top: 32px;
 }
 p.small a {

@@ -143,8 +143,13 @@ function about(kind: Kind, write: Writes[Kind]): string | null {
   return null
 }
 
-/** Whether a request may arrive yet: it never came through, or nothing could be stored just then. */
-export const unsent = (error: unknown) => error instanceof ApiError && (error.offline || error.problem.status === 503)
+/** Whether a request waits for somebody: to sign in, or to sign in again on this device. */
+const forSomebody = (error: ApiError) =>
+  error.problem.type === '/problems/signed-out' || error.fields.some((one) => one.code === 'person_not_yours')
+
+/** Whether a request may arrive yet: it never came through, nothing could be stored just then, or it waits for somebody. */
+export const unsent = (error: unknown) =>
+  error instanceof ApiError && (error.offline || error.problem.status === 503 || forSomebody(error))
 
 /** What waits on this device, for a line on every page. */
 export const waiting = ref(0)

@@ -12,6 +12,7 @@ use crate::refuse;
 use crate::system::System;
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
+use strum::VariantArray;
 use uuid::Uuid;
 
 /// A home, a classroom, a library, a polytunnel.
@@ -84,7 +85,7 @@ impl Place {
 const MOST_GEAR: usize = 20;
 
 /// What someone may do.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, utoipa::ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, Default, VariantArray, utoipa::ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Role {
     /// Looks after everything.
@@ -94,6 +95,10 @@ pub enum Role {
     Helper,
     /// A child: initials only, and no step with concentrates, mains or sanitisers.
     Child,
+    /// Sees, and records nothing.
+    Reader,
+    /// Comes for the systems and their devices, and has nothing to do with people.
+    Service,
 }
 
 /// Someone who records at a place.

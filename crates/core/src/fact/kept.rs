@@ -102,4 +102,6 @@ pub struct Timer {
     pub started: Timestamp,
     /// When it is over.
     pub ends: Timestamp,
+    /// Whose account started it, where there are accounts.
+    pub account: Option<Uuid>,
 }

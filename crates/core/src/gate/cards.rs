@@ -55,6 +55,8 @@ pub struct CardFacts {
     pub versions: Vec<Version<Card>>,
     /// What it hangs on.
     pub parent: Option<StoredCard>,
+    /// Its place: itself, where it is one; none for what belongs to the whole file.
+    pub place: Option<Uuid>,
     /// The zone of its place.
     pub zone: TimeZone,
     /// What it names.

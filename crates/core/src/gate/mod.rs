@@ -7,6 +7,7 @@
 //! To add a kind of write: a variant of [`Command`], a file here that decides it, and a loader of its
 //! facts in the store.
 
+mod accounts;
 mod brought;
 mod cards;
 mod changes;
@@ -14,11 +15,13 @@ mod drafts;
 mod entries;
 mod harvest;
 mod moves;
+mod permit;
 mod pictures;
 mod timers;
 
 mod clock;
 
+pub use accounts::{AccountFacts, AccountWish, Claimed, MOST_ACCOUNTS};
 pub use brought::{brought_card, brought_entry, brought_under};
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named, NamedDrum};
 pub use clock::likely;
@@ -32,8 +35,8 @@ use crate::calendar::Calendar;
 use crate::crop::Planting;
 use crate::fact::card::{Card, Role};
 use crate::fact::{
-    Actor, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, NewPicture, Picture, Planted, StoredRun, Timeline,
-    Timer, Visit, WaitFor,
+    Account, Actor, ChangeRun, Draft, Entry, Holds, LoggedEntry, NewCard, NewPicture, Picture, Planted, StoredRun,
+    Timeline, Timer, Visit, WaitFor,
 };
 use crate::message::Message;
 use crate::mixing::FeedFacts;
@@ -125,6 +128,22 @@ pub enum Command {
         system: Uuid,
         /// Which.
         id: Uuid,
+    },
+    /// An account is made.
+    MakeAccount {
+        /// Made by the client.
+        id: Uuid,
+        /// What it should be.
+        wish: AccountWish,
+    },
+    /// An account is edited or ended, on top of the version that the editor saw.
+    EditAccount {
+        /// Which.
+        id: Uuid,
+        /// The version that the editor saw.
+        version: i64,
+        /// What it should be.
+        wish: AccountWish,
     },
 }
 
@@ -242,6 +261,8 @@ pub enum Facts {
     Timer(TimerFacts),
     /// For a picture.
     Picture(Box<SystemFacts>, PictureFacts),
+    /// For an account.
+    Account(AccountFacts),
 }
 
 /// What is to be written.
@@ -263,6 +284,8 @@ pub enum Decision {
     KeepTimer(Box<Timer>, Vec<Uuid>),
     /// A picture is kept.
     KeepPicture(Box<Picture>),
+    /// An account is written.
+    KeepAccount(Box<Account>),
     /// What the command names is taken away, if it is there.
     Remove,
 }
@@ -278,6 +301,8 @@ pub enum Meets {
     Draft,
     /// Another save of the change.
     Run,
+    /// Another edit of the account.
+    Account,
 }
 
 /// Why a command was not carried out.
@@ -325,6 +350,20 @@ pub fn decide(
     person: Option<&PersonNow>,
     now: Timestamp,
 ) -> Result<Decision, Refused> {
+    match ruled(command, facts, actor, person, now) {
+        Ok(Decision::Already) => Ok(Decision::Already),
+        decided => permit::permitted(command, facts, actor, person).map_err(Refused::from).and(decided),
+    }
+}
+
+/// What the rules say of a command, whoever gives it.
+fn ruled(
+    command: &Command,
+    facts: &Facts,
+    actor: &Actor,
+    person: Option<&PersonNow>,
+    now: Timestamp,
+) -> Result<Decision, Refused> {
     match (command, facts) {
         (Command::Add(_, new), Facts::System(at)) => entries::add(new, at, actor, person, now),
         (Command::SaveDraft { id, version, visit, .. }, Facts::System(at)) => {
@@ -348,6 +387,10 @@ pub fn decide(
         }
         (Command::KeepPicture(_, new), Facts::Picture(at, facts)) => pictures::keep(new, at, facts, actor, person, now),
         (Command::ErasePicture { .. }, Facts::Picture(at, facts)) => pictures::drop(at, facts, actor, person),
+        (Command::MakeAccount { id, wish }, Facts::Account(facts)) => accounts::make(*id, wish, facts, actor),
+        (Command::EditAccount { version, wish, .. }, Facts::Account(facts)) => {
+            accounts::edit(*version, wish, facts, actor)
+        }
         // The store loads the facts by the command; a mismatch is a mistake of this program.
         _ => Err(Refused::NotFound("fact")),
     }

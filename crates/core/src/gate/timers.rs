@@ -5,6 +5,7 @@ use crate::fact::{Timer, WaitFor};
 use crate::message::count;
 use crate::refuse;
 use jiff::{Timestamp, ToSpan};
+use uuid::Uuid;
 
 /// The most that run at once.
 pub const MOST_TIMERS: usize = 50;
@@ -22,6 +23,8 @@ pub struct TimerFacts {
     pub beside: Vec<Timer>,
     /// Whether the system that it is for is there.
     pub system_there: bool,
+    /// The place of that system.
+    pub place: Option<Uuid>,
 }
 
 pub(super) fn decide(command: &Command, facts: &TimerFacts, now: Timestamp) -> Result<Decision, Refused> {
@@ -48,6 +51,6 @@ pub(super) fn decide(command: &Command, facts: &TimerFacts, now: Timestamp) -> R
     let ends = replaces.iter().map(|other| other.ends).fold(ends, Timestamp::max);
     let (system, what, label) = (*system, *what, label.as_str().to_owned());
     let replaces = replaces.into_iter().map(|other| other.id).collect();
-    let timer = Timer { id: *id, system, what, label, started: now, ends };
+    let timer = Timer { id: *id, system, what, label, started: now, ends, account: None };
     Ok(Decision::KeepTimer(Box::new(timer), replaces))
 }

@@ -39,7 +39,7 @@ pub const LISTS: [(&str, &[&str]); 56] = [
     ("recipe_stage", &["seedling", "vegetative", "flowering", "ripening"]),
     ("root_stage", &["clumping", "film", "rotted"]),
     ("crop_group", &["leafy", "herb", "fruiting", "flower"]),
-    ("role", &["caretaker", "helper", "child"]),
+    ("role", &["caretaker", "helper", "child", "reader", "service"]),
     ("ec_scale", &["ms_cm", "us_cm", "ppm500", "ppm640", "ppm700"]),
     ("unit_system", &["metric", "us", "imperial"]),
     ("weekday", &["monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"]),

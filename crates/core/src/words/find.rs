@@ -69,7 +69,7 @@ pub fn searched(text: &str) -> Vec<String> {
 }
 
 /// What is called by names, found by how a word of its name begins.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct Called<T>(Vec<(String, T)>);
 
 impl<T> Default for Called<T> {

@@ -12,6 +12,7 @@ use actix_web::http::header::{CONTENT_DISPOSITION, CONTENT_ENCODING, HeaderValue
 use actix_web::rt::time::timeout;
 use actix_web::web::Bytes;
 use actix_web::{HttpMessage, HttpRequest, HttpResponse, web};
+use mopsel_core::fact::Act;
 use mopsel_core::quantity::{EcScale, UnitSystem};
 use mopsel_store::Brought;
 use serde::{Deserialize, Serialize};
@@ -47,12 +48,14 @@ pub struct ArchiveBytes(Vec<u8>);
 
 /// Everything in the file as one archive: JSON Lines with their schemas, CSV, pictures, a manifest with checksums. It is
 /// sent while it is made, as the file stood when it was asked for.
-#[utoipa::path(get, path = "/api/archive", params(Tables), responses((status = 200, description = "A ZIP file", content_type = "application/zip", body = ArchiveBytes)))]
+#[utoipa::path(get, path = "/api/archive", params(Tables, Acting), responses((status = 200, description = "A ZIP file", content_type = "application/zip", body = ArchiveBytes)))]
 pub async fn read_archive(
+    Who(actor): Who,
     tables: web::Query<Tables>,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<HttpResponse, Problem> {
+    actor.may(Act::House, None).map_err(Problem::not_permitted)?;
     let (store, at) = (book.store().clone(), now(&clock));
     let wanted = Wanted { units: tables.units, scale: tables.scale };
     let (to, mut from) = mpsc::channel::<Result<Bytes, std::io::Error>>(AHEAD);
@@ -127,7 +130,7 @@ pub async fn bring_archive(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<BroughtView>, Problem> {
-    actor.adult()?;
+    actor.may(Act::House, None).map_err(Problem::not_permitted)?;
     if request.content_type() != "application/zip" {
         let detail = format!("Found a body of the type {}; allowed is application/zip.", request.content_type());
         return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "wrong-type", "Of another type", detail));

@@ -71,10 +71,10 @@ pub struct ShelfView {
 /// What stands on the shelf: products and recipes, shipped and own.
 #[utoipa::path(get, path = "/api/shelf", params(Acting), responses((status = 200, body = ShelfView)))]
 pub async fn read_shelf(Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<ShelfView>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let shelf = &pages.shelf;
     let speaker = Speaker::new(Reader::new(UnitSystem::Metric, EcScale::MilliSiemens, &actor));
-    let card = |id: &Uuid| pages.others.get(id).map(CardView::from);
+    let card = |id: &Uuid| pages.others.get(id).map(|card| CardView::from(&**card));
     let products = shelf.products.iter().map(|(id, label)| ProductView {
         id: *id,
         rate_said: label.rate.as_ref().map(|rate| speaker.say(&rate.say())),
@@ -90,7 +90,7 @@ pub async fn read_shelf(Who(actor): Who, book: web::Data<Book>) -> Result<web::J
     let mut recipes: Vec<RecipeView> = shelf.recipes.iter().map(view).collect();
     recipes.sort_by(|a, b| a.recipe.name.cmp(&b.recipe.name));
     let bottled = |card: &Card| matches!(card, Card::Product(_) | Card::Recipe(_));
-    let put_away = pages.others.values().filter(|stored| stored.archived && bottled(&stored.card));
+    let put_away = pages.every_other().filter(|stored| stored.archived && bottled(&stored.card));
     Ok(web::Json(ShelfView {
         products,
         recipes,
@@ -127,7 +127,7 @@ pub async fn plan_mix(
     clock: web::Data<Clock>,
     Json(request): Json<PlanRequest>,
 ) -> Result<web::Json<Plan<String>>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(plan_on(&pages, &request, &actor, now(&clock))?))
 }
 

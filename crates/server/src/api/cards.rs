@@ -69,9 +69,9 @@ fn card(value: Value) -> Result<Card, Problem> {
 }
 
 /// Every place with its people, meters and systems.
-#[utoipa::path(get, path = "/api/places", responses((status = 200, body = Vec<PlaceView>)))]
-pub async fn list_places(book: web::Data<Book>) -> Result<web::Json<Vec<PlaceView>>, Problem> {
-    Ok(web::Json(places(&*book.open().await?)))
+#[utoipa::path(get, path = "/api/places", params(Acting), responses((status = 200, body = Vec<PlaceView>)))]
+pub async fn list_places(Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<Vec<PlaceView>>, Problem> {
+    Ok(web::Json(places(&*book.as_opened(&actor).await, &actor)))
 }
 
 fn kept(outcome: Outcome) -> Result<StoredCard, Problem> {

@@ -38,7 +38,7 @@ pub async fn read_round(
     clock: web::Data<Clock>,
 ) -> Result<HttpResponse, Problem> {
     let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(unless_known(&request, &round(&pages, now(&clock), &actor, &changing)?))
 }
 
@@ -61,7 +61,7 @@ pub async fn read_outing(
     clock: web::Data<Clock>,
 ) -> Result<web::Json<OutingView>, Problem> {
     let places = ids(over.places.as_deref())?;
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(outing(&pages, &places, now(&clock), &actor)?))
 }
 
@@ -99,7 +99,7 @@ pub async fn read_labels(
     if named.is_none() {
         return Err(refuse!("label_address").at("at").into());
     }
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(labels(&pages, &ids(wanted.places.as_deref())?, origin, &actor)?))
 }
 
@@ -125,7 +125,7 @@ pub async fn read_fit(
     clock: web::Data<Clock>,
 ) -> Result<web::Json<Fit>, Problem> {
     let changing: Vec<Uuid> = book.store().change_runs().await?.into_iter().map(|run| run.system).collect();
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(fitting(round(&pages, now(&clock), &actor, &changing)?, minutes.minutes)))
 }
 
@@ -155,7 +155,7 @@ pub async fn read_system(
     let at = now(&clock);
     let from = at.saturating_sub((TREND_DAYS * 24).hours()).unwrap_or(at);
     let entries = book.store().entries_since(id.0, from).await?;
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(system_view(&pages, id.0, &entries, at, &actor)?))
 }
 
@@ -167,7 +167,7 @@ pub async fn read_sheet(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<PaperView>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(paper_view(&pages, id.0, now(&clock), &actor)?))
 }
 
@@ -182,7 +182,7 @@ pub async fn read_choices(
 ) -> Result<web::Json<Choices<String>>, Problem> {
     let (id, code) = path.into_inner();
     let id = id.parse().map_err(|_| Problem::not_found("system with that id"))?;
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let file = pages.system(id)?;
     let place = pages.place_of(file)?;
     let now = now(&clock).to_zoned(place.zone.clone());
@@ -236,7 +236,7 @@ pub async fn doubt(
     clock: web::Data<Clock>,
     Json(request): Json<DoubtsRequest>,
 ) -> Result<web::Json<Vec<Doubt<String>>>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let file = pages.system(id.0)?;
     let place = pages.place_of(file)?;
     let now = now(&clock).to_zoned(place.zone.clone());
@@ -256,7 +256,7 @@ pub async fn judge(
     clock: web::Data<Clock>,
     Json(request): Json<JudgeRequest>,
 ) -> Result<web::Json<JudgedVisit>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let file = pages.system(id.0)?;
     let place = pages.place_of(file)?;
     let now = now(&clock).to_zoned(place.zone.clone());

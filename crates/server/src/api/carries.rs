@@ -50,7 +50,7 @@ pub async fn judge_planting(
     clock: web::Data<Clock>,
     Json(request): Json<CarriesRequest>,
 ) -> Result<web::Json<CarriesAnswer>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let file = pages.system(id.0)?;
     request.planting.check(file.system.ports).at("planting")?;
     let place = pages.place_of(file)?;

@@ -97,7 +97,7 @@ pub async fn read_change(
     clock: web::Data<Clock>,
 ) -> Result<web::Json<ChangeAnswer>, Problem> {
     let stored = book.store().change_run(id.0).await?;
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let run = stored.as_ref().map(|stored| stored.run.clone()).unwrap_or_default();
     let guide = guided(&pages, id.0, &run, &actor, now(&clock), look_on)?;
     Ok(web::Json(ChangeAnswer { under_way: stored.map(|stored| run_view(&pages, stored)).transpose()?, guide }))
@@ -122,7 +122,7 @@ pub async fn guide_change(
     clock: web::Data<Clock>,
     Json(request): Json<GuideRequest>,
 ) -> Result<web::Json<GuideSaid>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(guided(&pages, id.0, &request.run, &actor, now(&clock), guide)?))
 }
 
@@ -151,7 +151,7 @@ pub async fn save_change(
     let SaveChange { id: change, version, run } = request;
     let command = Command::SaveChange { system: id.0, id: change, version, run: Box::new(run.clone()) };
     let saved = book.store().submit(&command, &actor, at).await.map_err(Problem::from);
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     let saved = match saved {
         Ok(Outcome::Run(saved)) => *saved,
         Ok(_) => return Err(Problem::not_found("such change")),
@@ -179,7 +179,7 @@ pub async fn drop_change(
     match book.store().submit(&command, &actor, now(&clock)).await.map_err(Problem::from) {
         Ok(_) => Ok(HttpResponse::NoContent().finish()),
         Err(mut problem) => Err(match problem.take_standing() {
-            Some(Standing::Run(there)) => problem.with_both(run_view(&*book.open().await?, *there)?, ()),
+            Some(Standing::Run(there)) => problem.with_both(run_view(&*book.open(&actor).await?, *there)?, ()),
             _ => problem,
         }),
     }
@@ -225,7 +225,7 @@ pub(super) async fn shown(
     entry: mopsel_core::fact::LoggedEntry,
     repeated: bool,
 ) -> Result<HttpResponse, Problem> {
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     let view = entry_view(&pages, actor, entry)?;
     Ok(if repeated { HttpResponse::Ok().json(view) } else { HttpResponse::Created().json(view) })
 }

@@ -58,8 +58,8 @@ fn side(text: &str) -> Result<Side, Problem> {
 
 /// Everything that can be compared.
 #[utoipa::path(get, path = "/api/compare/choices", params(Acting), responses((status = 200, body = Vec<SideChoice>)))]
-pub async fn compare_with(Who(_): Who, book: web::Data<Book>) -> web::Json<Vec<SideChoice>> {
-    web::Json(compare_choices(&*book.as_opened().await))
+pub async fn compare_with(Who(actor): Who, book: web::Data<Book>) -> web::Json<Vec<SideChoice>> {
+    web::Json(compare_choices(&*book.as_opened(&actor).await))
 }
 
 /// Several systems, plantings or cycles beside each other: along their days what each drinks, eats, reads and gives, what
@@ -83,7 +83,7 @@ pub async fn compare(
         return Err(refuse!("compare_many", found = count(sides.len()), most = count(MOST)).at("of").into());
     }
     let (systems, days) = {
-        let pages = book.as_opened().await;
+        let pages = book.as_opened(&actor).await;
         let systems = sides.iter().map(|side| system_of(&pages, *side)).collect::<Result<Vec<Uuid>, Problem>>()?;
         let zone = match systems.first() {
             Some(first) => pages.place_of(pages.system(*first)?)?.zone.clone(),
@@ -100,6 +100,6 @@ pub async fn compare(
     for (side, system) in sides.into_iter().zip(systems) {
         logs.push((side, book.store().entries_since(system, Timestamp::MIN).await?));
     }
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(compare_view(&pages, &logs, days, asked.a_port, (at, &actor))?))
 }

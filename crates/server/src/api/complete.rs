@@ -7,7 +7,11 @@ use serde_json::{Map, Value, json};
 fn says(status: &str) -> &'static str {
     match status {
         "400" => "The body is no JSON",
-        "403" => "Asked under a foreign host or from another site, or the file is only read",
+        "401" => "Nobody is signed in, and somebody has to be",
+        "429" => "Too many tries; the answer says after how long the next is allowed",
+        "403" => {
+            "Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read"
+        }
         "404" => "There is no such thing",
         "408" => "The body took too long to arrive",
         "409" => "Somebody else was faster: what stands there comes with the answer. Or the id is taken",
@@ -30,7 +34,7 @@ pub fn complete(description: &mut Value) {
                 parameters.iter_mut().for_each(said_or_not);
             }
             let parameters = operation.get("parameters").and_then(Value::as_array).map_or(0, Vec::len);
-            let mut statuses = vec!["403", "503"];
+            let mut statuses = vec!["401", "403", "503"];
             if with_body {
                 statuses.extend(["400", "408", "413", "415"]);
             }

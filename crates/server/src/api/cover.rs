@@ -43,7 +43,7 @@ pub async fn read_cover(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<CoverView>, Problem> {
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(cover_view(&pages, id.0, closed.from, now(&clock), &actor)?))
 }
 
@@ -72,7 +72,7 @@ pub async fn read_week(
 ) -> Result<web::Json<WeekView>, Problem> {
     let at = now(&clock);
     let (monday, from, systems) = {
-        let pages = book.as_opened().await;
+        let pages = book.as_opened(&actor).await;
         let today = today_at(&pages, id.0, at)?;
         let wanted = week.from.unwrap_or(today);
         if (wanted - today).get_days().abs() > WEEKS_BESIDE {
@@ -86,7 +86,7 @@ pub async fn read_week(
     for system in systems {
         logs.insert(system, book.store().entries_since(system, from).await?);
     }
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(week_view(&pages, id.0, monday, &logs, at, &actor)?))
 }
 
@@ -116,7 +116,7 @@ pub async fn read_ahead(
     if !(1..=MOST_DAYS).contains(&days) {
         return Err(refuse!("days_ahead", found = count(days), most = count(MOST_DAYS)).at("days").into());
     }
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(ahead_view(&pages, id.0, days, now(&clock), &actor)?))
 }
 
@@ -124,7 +124,7 @@ pub async fn read_ahead(
 /// another secret, or none, at the person's card ends it.
 #[utoipa::path(get, path = "/calendar/{id}.ics", params(("id" = Uuid, Path)), responses((status = 200, content_type = "text/calendar", body = String), (status = 404, body = ProblemSaid)))]
 pub async fn read_calendar(id: Id, book: web::Data<Book>, clock: web::Data<Clock>) -> Result<HttpResponse, Problem> {
-    let pages = book.open().await?;
+    let pages = book.whole().await?;
     let text = calendar(&pages, id.0, now(&clock))?;
     Ok(HttpResponse::Ok()
         .content_type("text/calendar; charset=utf-8")

@@ -98,7 +98,7 @@ pub async fn append(
         Ok(outcome) => answer(&book, &actor, outcome).await,
         Err(mut problem) => {
             let standing = problem.take_standing();
-            let pages = book.open().await?;
+            let pages = book.open(&actor).await?;
             let (at, by) = (at.or(saved).unwrap_or(now), actor.person.unwrap_or_default());
             // What was refused is said back in words: it may have waited on a device, far from the page it was typed on.
             let Ok(lines) = lines_of(&pages, &actor, id.0, at, &body) else { return Err(problem) };
@@ -137,9 +137,9 @@ pub async fn read_log(
         return Err(refuse!("page_limit", found = count(limit), most = count(MOST_ON_A_PAGE)).at("limit").into());
     }
     let before = query.before.as_deref().map(mark).transpose()?;
-    book.as_opened().await.system(id.0)?;
+    book.as_opened(&actor).await.system(id.0)?;
     let threads = book.store().log_page(id.0, before, limit).await?;
-    Ok(web::Json(log_page(&*book.as_opened().await, &actor, threads, limit)?))
+    Ok(web::Json(log_page(&*book.as_opened(&actor).await, &actor, threads, limit)?))
 }
 
 /// The time and the place of the last entry of the page before.
@@ -160,11 +160,12 @@ pub struct DraftAnswer {
 /// The visit that the actor has half done at a system.
 #[utoipa::path(get, path = "/api/systems/{id}/draft", params(("id" = Uuid, Path), Acting), responses((status = 200, body = DraftAnswer), (status = 404, body = ProblemSaid)))]
 pub async fn read_draft(id: Id, Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<DraftAnswer>, Problem> {
+    book.as_opened(&actor).await.system(id.0)?;
     let draft = match actor.person {
         Some(person) => book.store().draft(id.0, person).await?,
         None => None,
     };
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(DraftAnswer { draft: draft.map(|draft| draft_view(&pages, &actor, draft)).transpose()? }))
 }
 
@@ -193,7 +194,7 @@ pub async fn save_draft(
     let SaveDraft { id: visit_id, version, visit } = request;
     let command = Command::SaveDraft { system: id.0, id: visit_id, version, visit: Box::new(visit.clone()) };
     let saved = book.store().submit(&command, &actor, at).await.map_err(Problem::from);
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     match saved {
         Ok(Outcome::Draft(draft)) => Ok(web::Json(draft_view(&pages, &actor, *draft)?)),
         Ok(_) => Err(Problem::not_found("such visit")),
@@ -223,7 +224,9 @@ pub async fn drop_draft(
     match book.store().submit(&command, &actor, now(&clock)).await.map_err(Problem::from) {
         Ok(_) => Ok(HttpResponse::NoContent().finish()),
         Err(mut problem) => Err(match problem.take_standing() {
-            Some(Standing::Draft(there)) => problem.with_both(draft_view(&*book.open().await?, &actor, *there)?, ()),
+            Some(Standing::Draft(there)) => {
+                problem.with_both(draft_view(&*book.open(&actor).await?, &actor, *there)?, ())
+            }
             _ => problem,
         }),
     }

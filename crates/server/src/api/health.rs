@@ -52,7 +52,7 @@ pub struct Health {
 /// How the program is: reads from the file, and says what is amiss with it.
 #[utoipa::path(get, path = "/healthz", responses((status = 200, body = Health), (status = 503, body = ProblemSaid)))]
 pub async fn health(book: web::Data<Book>) -> Result<web::Json<Health>, Problem> {
-    let pages = book.open().await?;
+    let pages = book.whole().await?;
     let read_only = book.store().read_only().map(str::to_owned);
     let broken = pages.broken.values().map(|broken| BrokenCard {
         id: broken.id.clone(),

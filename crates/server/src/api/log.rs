@@ -97,7 +97,7 @@ fn systems_of(places: &[Uuid], systems: Vec<Uuid>, pages: &Pages) -> Option<Vec<
     if places.is_empty() {
         return (!systems.is_empty()).then_some(systems);
     }
-    let here = pages.systems.values().filter(|file| places.contains(&file.place)).map(|file| file.card.id);
+    let here = pages.every_system().filter(|file| places.contains(&file.place)).map(|file| file.card.id);
     Some(here.filter(|id| systems.is_empty() || systems.contains(id)).collect())
 }
 
@@ -135,8 +135,15 @@ pub async fn read_log_across(
     let (places, systems) = (ids(asked.places.as_deref(), "places")?, ids(asked.systems.as_deref(), "systems")?);
     let (people, sorts) = (ids(asked.people.as_deref(), "people")?, sorts(asked.sorts.as_deref())?);
     let sought = {
-        let pages = book.as_opened().await;
+        let pages = book.as_opened(&actor).await;
         let systems = systems_of(&places, systems, &pages);
+        let systems = if actor.grant.as_ref().is_some_and(|grant| !grant.owner) {
+            // Of the log over all systems, what one sees of them.
+            let asked = systems.unwrap_or_else(|| pages.systems.keys().copied().collect());
+            Some(asked.into_iter().filter(|id| pages.systems.contains_key(id)).collect())
+        } else {
+            systems
+        };
         let zone = zone_of(&places, systems.as_deref(), &pages);
         Sought {
             people,
@@ -156,7 +163,7 @@ pub async fn read_log_across(
 /// Entries as they are sent: what was not put into words lately is read now.
 async fn pieces(book: &Book, actor: &Actor, spots: &[Spot]) -> Result<Vec<Piece>, Problem> {
     let kept = {
-        let pages = book.as_opened().await;
+        let pages = book.as_opened(&actor).await;
         book.told().of(spots, pages.prefers(actor))
     };
     let missing: Vec<Spot> =
@@ -165,7 +172,7 @@ async fn pieces(book: &Book, actor: &Actor, spots: &[Spot]) -> Result<Vec<Piece>
         return Ok(kept.into_iter().flatten().collect());
     }
     let threads = book.store().threads(&missing).await?;
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     let prefers = pages.prefers(actor);
     let mut fresh: HashMap<Spot, Piece> = HashMap::new();
     for thread in threads {
@@ -217,7 +224,7 @@ pub async fn read_trends(
         return Err(refuse!("trend_points", found = count(points)).at("points").into());
     }
     let (from, to, zone) = {
-        let pages = book.as_opened().await;
+        let pages = book.as_opened(&actor).await;
         let place = pages.place_of(pages.system(id.0)?)?;
         let to = asked.to.unwrap_or_else(|| at.to_zoned(place.zone.clone()).date());
         (asked.from.unwrap_or_else(|| add_days(to, -USUAL_DAYS)), to, place.zone.clone())
@@ -230,6 +237,6 @@ pub async fn read_trends(
     let entries = book.store().entries_since(id.0, Timestamp::MIN).await?;
     let (begins, ends) = (start_of(from, &zone), start_of(add_days(to, 1), &zone));
     let sensed = book.store().sensed(id.0, begins, ends).await?;
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(trends_view(&pages, id.0, (&entries, &sensed), (from, to), points as usize, at, &actor)?))
 }

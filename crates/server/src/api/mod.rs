@@ -1,5 +1,6 @@
 //! The API: one module a resource, its handlers verbs. The description is made from the handlers.
 
+pub mod accounts;
 pub mod archive;
 pub mod bench;
 pub mod cards;
@@ -15,11 +16,13 @@ pub mod knowledge;
 pub mod log;
 pub mod pictures;
 pub mod readings;
+pub mod session;
 pub mod story;
 pub mod timers;
 
 use crate::problem::ProblemSaid;
 use crate::{Clock, Problem};
+pub use accounts::{link_address, new_link};
 use actix_web::dev::Payload;
 use actix_web::{FromRequest, HttpRequest, web};
 use jiff::Timestamp;
@@ -27,6 +30,7 @@ use mopsel_core::gate::Seen;
 use serde::Deserialize;
 use std::future::{Ready, ready};
 use utoipa::OpenApi;
+
 use uuid::Uuid;
 
 /// Entries on one page of the log.
@@ -41,6 +45,20 @@ const MOST_ON_A_PAGE: u32 = 100;
     ),
     paths(
         health::health,
+        session::read_session,
+        session::read_reach,
+        session::sign_in,
+        session::sign_out,
+        session::make_first,
+        session::look_at_link,
+        session::redeem_link,
+        session::change_password,
+        session::list_devices,
+        session::end_device,
+        session::end_other_devices,
+        accounts::list_accounts,
+        accounts::keep_account,
+        accounts::make_link,
         knowledge::knowledge,
         knowledge::preview_shape,
         cards::list_places,

@@ -68,10 +68,11 @@ fn view(pages: &Pages, picture: Picture, now: Timestamp) -> Result<PictureView, 
 #[utoipa::path(get, path = "/api/systems/{id}/pictures", params(("id" = Uuid, Path), Acting), responses((status = 200, body = Vec<PictureView>)))]
 pub async fn list_pictures(
     id: Id,
+    Who(actor): Who,
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<Vec<PictureView>>, Problem> {
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     pages.system(id.0)?;
     let all = book.store().pictures(id.0).await?;
     let now = now(&clock);
@@ -137,7 +138,7 @@ pub async fn keep_picture(
     let Outcome::Picture(kept) = book.store().submit(&command, &actor, now(&clock)).await? else {
         return Err(Problem::not_found("such picture"));
     };
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     Ok(HttpResponse::Created().json(view(&pages, *kept, now(&clock))?))
 }
 
@@ -158,9 +159,16 @@ pub struct Size {
 }
 
 /// A picture's bytes. No copy of them is kept on the way: what is erased is gone.
-#[utoipa::path(get, path = "/api/pictures/{id}", params(("id" = Uuid, Path), Size), responses((status = 200, content_type = "image/jpeg", body = PictureBytes)))]
-pub async fn read_picture(id: Id, size: web::Query<Size>, book: web::Data<Book>) -> Result<HttpResponse, Problem> {
-    let bytes = book.store().picture_bytes(id.0, size.small).await?;
+#[utoipa::path(get, path = "/api/pictures/{id}", params(("id" = Uuid, Path), Size, Acting), responses((status = 200, content_type = "image/jpeg", body = PictureBytes)))]
+pub async fn read_picture(
+    id: Id,
+    Who(actor): Who,
+    size: web::Query<Size>,
+    book: web::Data<Book>,
+) -> Result<HttpResponse, Problem> {
+    let pages = book.as_opened(&actor).await;
+    let found = book.store().picture_bytes(id.0, size.small).await?;
+    let bytes = found.filter(|(system, _)| pages.systems.contains_key(system)).map(|(_, bytes)| bytes);
     let bytes = bytes.ok_or_else(|| Problem::not_found("such picture"))?;
     Ok(HttpResponse::Ok().content_type("image/jpeg").insert_header(("Cache-Control", "no-store")).body(bytes))
 }

@@ -11,7 +11,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpMessage, HttpRequest, web};
 use jiff::Timestamp;
 use mopsel_core::columns::{How, LineReader};
-use mopsel_core::fact::Sensed;
+use mopsel_core::fact::{Act, Sensed};
 use mopsel_core::message::count;
 use mopsel_core::quantity::{Celsius, Conductivity, EcReading, Litres, Note, Ph};
 use mopsel_core::refuse;
@@ -86,13 +86,13 @@ pub async fn take_readings(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<TakenView>, Problem> {
-    actor.adult()?;
+    actor.may(Act::Devices, None).map_err(Problem::not_permitted)?;
     let (NewReadings { id, source, readings }, at) = (sent.0, now(&clock));
     if readings.is_empty() || readings.len() > MOST_READINGS {
         let (found, most) = (count(readings.len()), count(MOST_READINGS));
         return Err(refuse!("readings_too_many", found = found, most = most).at("readings").into());
     }
-    let known = systems(&*book.open().await?);
+    let known = systems(&*book.as_opened(&actor).await, &actor);
     let mut lines = Vec::with_capacity(readings.len());
     let mut faults = Vec::new();
     for (n, one) in readings.iter().enumerate() {
@@ -167,7 +167,7 @@ fn how_of(text: &str) -> Result<How, Problem> {
 #[utoipa::path(post, path = "/api/readings/look", params(Acting, Read), request_body(content = CsvText, content_type = "text/csv"), responses((status = 200, body = LookedView), (status = 413, body = ProblemSaid), (status = 415, body = ProblemSaid), (status = 422, body = ProblemSaid)))]
 pub async fn look_at_file(
     request: HttpRequest,
-    Who(_): Who,
+    Who(actor): Who,
     asked: web::Query<Read>,
     sent: crate::input::CsvBeginning,
     book: web::Data<Book>,
@@ -175,8 +175,8 @@ pub async fn look_at_file(
 ) -> Result<web::Json<LookedView>, Problem> {
     let (at, wanted) = (now(&clock), asked.how.as_deref().map(how_of).transpose()?);
     let reader = request.extensions().get::<Reader>().copied().unwrap_or_default();
-    let pages = book.open().await?;
-    looked(&pages, reader, (&sent.0, asked.cut), wanted, at).map(web::Json)
+    let pages = book.open(&actor).await?;
+    looked((&pages, &actor), reader, (&sent.0, asked.cut), wanted, at).map(web::Json)
 }
 
 impl From<NotTaken> for Problem {
@@ -200,14 +200,14 @@ pub async fn take_file(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<TakenView>, Problem> {
-    actor.adult()?;
+    actor.may(Act::Devices, None).map_err(Problem::not_permitted)?;
     let how = how_of(&asked.how)?;
     let source = Note::new(&asked.source).map_err(|refusal| refusal.at("source"))?;
     if !request.content_type().starts_with("text/csv") {
         let detail = format!("Found a body of the type {}; allowed is text/csv.", request.content_type());
         return Err(Problem::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "wrong-type", "Of another type", detail));
     }
-    let known = systems(&*book.open().await?);
+    let known = systems(&*book.as_opened(&actor).await, &actor);
     LineReader::new(&how, &known)?;
     let store = book.store().clone();
     let file = sent_to_disk(payload, store.file()).await?;
@@ -253,10 +253,11 @@ const MOST_LISTED: u32 = 50;
 
 /// The last files and posts that brought a logger's readings, newest first.
 #[utoipa::path(get, path = "/api/readings/deliveries", params(Acting), responses((status = 200, body = Vec<DeliveryView>)))]
-pub async fn list_deliveries(Who(_): Who, book: web::Data<Book>) -> Result<web::Json<Vec<DeliveryView>>, Problem> {
+pub async fn list_deliveries(Who(actor): Who, book: web::Data<Book>) -> Result<web::Json<Vec<DeliveryView>>, Problem> {
     let all = book.store().deliveries(MOST_LISTED).await?;
-    let pages = book.as_opened().await;
-    Ok(web::Json(all.into_iter().map(|one| delivery_view(one, &pages)).collect()))
+    let pages = book.as_opened(&actor).await;
+    let seen = all.into_iter().filter(|one| pages.person(one.who).is_some());
+    Ok(web::Json(seen.map(|one| delivery_view(one, &pages)).collect()))
 }
 
 /// Why a delivery is taken back.
@@ -277,12 +278,16 @@ pub async fn take_delivery_back(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<DeliveryView>, Problem> {
-    actor.adult()?;
+    actor.may(Act::Devices, None).map_err(Problem::not_permitted)?;
     if sent.reason.as_str().is_empty() {
         return Err(refuse!("amendment_without_reason").at("reason").into());
     }
+    let brought_by = book.store().delivered_by(id.0).await?.ok_or_else(|| Problem::not_found("such delivery"))?;
+    let place = book.as_opened(&actor).await.person(brought_by).map(|(_, place)| place);
+    let place = place.ok_or_else(|| Problem::not_found("such delivery"))?;
+    actor.may(Act::Devices, Some(place)).map_err(Problem::not_permitted)?;
     let taken = book.store().take_back(id.0, &sent.reason, &actor, now(&clock)).await?;
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     Ok(web::Json(delivery_view(taken, &pages)))
 }
 
@@ -341,14 +346,14 @@ pub struct SensedPage {
 pub async fn read_sensed(
     id: Id,
     asked: web::Query<Which>,
-    Who(_): Who,
+    Who(actor): Who,
     book: web::Data<Book>,
 ) -> Result<web::Json<SensedPage>, Problem> {
     let limit = asked.limit.unwrap_or(1000);
     if !(1..=MOST_READINGS as u32).contains(&limit) {
         return Err(refuse!("readings_too_many", found = count(limit), most = count(MOST_READINGS)).at("limit").into());
     }
-    book.as_opened().await.system(id.0)?;
+    book.as_opened(&actor).await.system(id.0)?;
     let (from, to) = (asked.from.unwrap_or(Timestamp::MIN), asked.to.unwrap_or(Timestamp::MAX));
     // One more tells whether there is a page behind it.
     let mut read = book.store().sensed_page(id.0, from, to, limit + 1).await?;

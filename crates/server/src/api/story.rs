@@ -25,7 +25,7 @@ pub async fn read_story(
     let mut next = Some((id.0, None));
     // What was moved goes on from where it stood before; a cutting begins anew.
     while let Some((planting, until)) = next.filter(|_| parts.len() < MOST_CHAPTERS) {
-        let found = planted(&*book.as_opened().await, planting);
+        let found = planted(&*book.as_opened(&actor).await, planting);
         let Planted { system, from, came } = match found {
             // The system that it came from may be gone.
             Err(_) if !parts.is_empty() => break,
@@ -35,7 +35,7 @@ pub async fn read_story(
         parts.push(Stood { system, planting, until, entries });
         next = came.filter(|came| !came.cutting).map(|came| (came.planting, Some(from)));
     }
-    let pages = book.as_opened().await;
+    let pages = book.as_opened(&actor).await;
     Ok(web::Json(story_view(&pages, &parts, now(&clock), &actor)?))
 }
 
@@ -58,5 +58,5 @@ fn planted(pages: &Pages, planting: Uuid) -> Result<Planted, Problem> {
         let zone = &pages.places.get(&file.place)?.zone;
         Some(Planted { system: file.card.id, from: start_of(planting.planted_on, zone), came: planting.came })
     };
-    pages.systems.values().find_map(here).ok_or_else(|| Problem::not_found("planting with that id"))
+    pages.every_system().find_map(here).ok_or_else(|| Problem::not_found("planting with that id"))
 }

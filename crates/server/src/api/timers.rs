@@ -54,12 +54,21 @@ fn view(pages: &Pages, timer: Timer, now: Timestamp) -> TimerView {
 
 /// What is being waited for, the next to end first; what is over stays for twelve hours or until it
 /// is put away.
-#[utoipa::path(get, path = "/api/timers", responses((status = 200, body = Vec<TimerView>)))]
-pub async fn list_timers(book: web::Data<Book>, clock: web::Data<Clock>) -> Result<web::Json<Vec<TimerView>>, Problem> {
+#[utoipa::path(get, path = "/api/timers", params(Acting), responses((status = 200, body = Vec<TimerView>)))]
+pub async fn list_timers(
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<Vec<TimerView>>, Problem> {
     let now = now(&clock);
     let timers = book.store().timers(now).await?;
-    let pages = book.open().await?;
-    Ok(web::Json(timers.into_iter().map(|timer| view(&pages, timer, now)).collect()))
+    let pages = book.as_opened(&actor).await;
+    // What stands at no system is seen by whoever started it.
+    let own = |timer: &Timer| match timer.system {
+        Some(system) => pages.systems.contains_key(&system),
+        None => timer.account == actor.grant.as_ref().map(|grant| grant.account),
+    };
+    Ok(web::Json(timers.into_iter().filter(own).map(|timer| view(&pages, timer, now)).collect()))
 }
 
 /// A timer to be started.
@@ -95,7 +104,7 @@ pub async fn start_timer(
     let Outcome::Timer(timer) = book.store().submit(&command, &actor, now).await? else {
         return Err(Problem::not_found("such timer"));
     };
-    let pages = book.open().await?;
+    let pages = book.open(&actor).await?;
     Ok(HttpResponse::Created().json(view(&pages, *timer, now)))
 }
 

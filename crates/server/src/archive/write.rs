@@ -303,7 +303,7 @@ where
     go!(making.of_entries("csv/log.csv", &csv::said_head(), said).await);
     // What is due, as it was told that day; it follows from the rest, and is not brought in.
     let book = Book::new(store.clone(), Clock::Standing(now));
-    let pages = match book.open().await {
+    let pages = match book.whole().await {
         Ok(pages) => Some(pages),
         // Of a damaged file what can be read is taken along; what follows from all of it cannot be told.
         Err(_) if making.snapshot.unreadable().next().is_some() => None,

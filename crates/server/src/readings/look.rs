@@ -8,6 +8,7 @@ use mopsel_core::columns::{
     self, Column, ColumnIs, ColumnUnit, Fault, How, Known, Line, LineReader, MOST_COLUMNS, Question, head_line,
     separator, unknown_names,
 };
+use mopsel_core::fact::Actor;
 use mopsel_core::message::count;
 use mopsel_core::refuse;
 use mopsel_core::words::{Reader, RefusalSaid, Speaker};
@@ -91,7 +92,7 @@ const SHOWN: usize = 8;
 /// # Errors
 /// A refusal of what is no file of readings.
 pub fn looked(
-    pages: &Pages,
+    (pages, actor): (&Pages, &Actor),
     reader: Reader,
     (bytes, cut): (&[u8], bool),
     wanted: Option<How>,
@@ -101,7 +102,7 @@ pub fn looked(
     let ends = if cut { bytes.iter().rposition(|byte| *byte == b'\n').unwrap_or(bytes.len()) } else { bytes.len() };
     let bytes = &bytes[..ends];
     let text = std::str::from_utf8(bytes).map_err(|_| refuse!("file_no_text"))?;
-    let known = systems(pages);
+    let known = systems(pages, actor);
     let between = wanted.as_ref().map_or_else(|| separator(text), |how| how.separator);
     let mut rows = beginning(bytes, between, LOOKED_AT)?;
     let head_at = wanted.as_ref().map_or_else(|| head_line(&rows), |how| how.head).max(1) as usize;

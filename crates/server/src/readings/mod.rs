@@ -13,10 +13,13 @@ pub use look::{ColumnKind, LookedView, MeantView, RowView, looked};
 
 use crate::book::Pages;
 use mopsel_core::columns::Known;
+use mopsel_core::fact::{Act, Actor};
+use uuid::Uuid;
 
 /// The systems that a file can be about: those that are cared for.
-pub fn systems(pages: &Pages) -> Vec<Known> {
-    let there = pages.systems.values().filter(|file| !file.card.archived);
+pub fn systems(pages: &Pages, actor: &Actor) -> Vec<Known> {
+    let may = |place: Uuid| actor.may(Act::Devices, Some(place)).is_ok();
+    let there = pages.every_system().filter(|file| !file.card.archived && may(file.place));
     let known = there.filter_map(|file| {
         let place = pages.place_of(file).ok()?;
         let name = file.system.name.as_str().to_owned();

@@ -90,7 +90,7 @@ pub fn ahead_view(pages: &Pages, id: Uuid, days: u16, at: Timestamp, actor: &Act
     let now = at.to_zoned(place.zone.clone());
     let (today, speaker, around) = (now.date(), of_place(place, actor), pages.around());
     let mut files: Vec<&SystemFile> =
-        pages.systems.values().filter(|file| file.place == id && !file.card.archived).collect();
+        pages.every_system().filter(|file| file.place == id && !file.card.archived).collect();
     files.sort_by(|a, b| a.system.name.as_str().cmp(b.system.name.as_str()));
     let situations: Vec<Situation<'_>> =
         files.iter().map(|file| pages.situation(actor, file, place, &now, &around)).collect();

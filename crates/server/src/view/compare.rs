@@ -104,7 +104,7 @@ pub fn system_of(pages: &Pages, side: Side) -> Result<Uuid, Problem> {
         Side::System(id) | Side::Cycles(id) => pages.system(id).map(|file| file.card.id),
         Side::Planting(id) => {
             let here = |file: &&SystemFile| file.planting_ids.contains(&id);
-            let file = pages.systems.values().find(here);
+            let file = pages.every_system().find(here);
             file.map(|file| file.card.id).ok_or_else(|| Problem::not_found("planting with that id"))
         }
     }
@@ -225,7 +225,7 @@ pub struct SideChoice {
 #[must_use]
 pub fn choices(pages: &Pages) -> Vec<SideChoice> {
     let mut all: Vec<(u8, SideChoice)> = Vec::new();
-    for file in pages.systems.values().filter(|file| !file.card.archived) {
+    for file in pages.every_system().filter(|file| !file.card.archived) {
         let (id, system) = (file.card.id, file.system.name.as_str());
         let place = pages.places.get(&file.place).map(|place| place.place.name.as_str().to_owned());
         let place = place.unwrap_or_default();

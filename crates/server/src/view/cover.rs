@@ -146,7 +146,7 @@ fn plan(
 ) -> Result<CoverPlan, Message> {
     let (today, speaker, around) = (now.date(), of_place(place, actor), pages.around());
     let here = |file: &&SystemFile| file.place == id && !file.card.archived;
-    let files: Vec<&SystemFile> = pages.systems.values().filter(here).collect();
+    let files: Vec<&SystemFile> = pages.every_system().filter(here).collect();
     let situations: Vec<Situation<'_>> =
         files.iter().map(|file| pages.situation(actor, file, place, now, &around)).collect();
     let (on, covers) = cover_place(*stretch, &situations)?;

@@ -58,13 +58,13 @@ pub fn labels(pages: &Pages, places: &[Uuid], origin: &str, actor: &Actor) -> Re
             path: path(&code),
         })
     };
-    let mut all: Vec<LabelView> = pages.systems.values().filter(wanted).map(label).collect::<Result<_, Problem>>()?;
+    let mut all: Vec<LabelView> = pages.every_system().filter(wanted).map(label).collect::<Result<_, Problem>>()?;
     all.sort_by(|a, b| (&a.place_name, &a.name).cmp(&(&b.place_name, &b.name)));
     Ok(all)
 }
 
 /// The dark modules, a stroke for each run along a row.
-fn path(code: &QrCode) -> String {
+pub(crate) fn path(code: &QrCode) -> String {
     let (size, colours) = (code.width(), code.to_colors());
     let mut path = String::new();
     for (y, row) in colours.chunks(size).enumerate() {

@@ -17,10 +17,11 @@ mod trends;
 mod week;
 
 pub use ahead::{AheadView, ahead_view};
-pub use card::{CardView, PlaceView, children_at, people_of, places};
+pub use card::{CardView, PlaceView, children_at, people_for, people_of, places};
 pub use compare::{CompareView, Side, SideChoice, choices as compare_choices, compare_view, system_of};
 pub use cover::{CoverView, cover_view};
 pub use fit::{Fit, fitting};
+pub(crate) use labels::path as qr_path;
 pub use labels::{LabelView, labels};
 pub use log::{DraftView, EntryView, LogAcross, LogPage, draft_view, entry_view, lines_of, log_page, piece_of};
 pub use outing::{OutingView, outing};

@@ -140,7 +140,7 @@ pub fn outing(pages: &Pages, places: &[Uuid], at: Timestamp, actor: &Actor) -> R
     };
     let mut open = Vec::new();
     let mut all = Vec::new();
-    for file in pages.systems.values().filter(wanted) {
+    for file in pages.every_system().filter(wanted) {
         let place = pages.place_of(file)?;
         let Some(now) = nows.get(&file.place) else { continue };
         let s = pages.situation(actor, file, place, now, &around);

@@ -159,7 +159,7 @@ pub struct RoundClosure {
 }
 
 fn closures_soon(pages: &Pages, nows: &BTreeMap<Uuid, Zoned>, actor: &Actor) -> Vec<RoundClosure> {
-    let lives = |id: &Uuid| pages.systems.values().any(|file| file.place == *id && !file.card.archived);
+    let lives = |id: &Uuid| pages.every_system().any(|file| file.place == *id && !file.card.archived);
     let here = pages.places.iter().filter(|(id, place)| !place.card.archived && lives(id));
     let soon = here.filter_map(|(id, place)| {
         let today = nows.get(id)?.date();
@@ -185,10 +185,10 @@ fn closures_soon(pages: &Pages, nows: &BTreeMap<Uuid, Zoned>, actor: &Actor) -> 
 pub fn round(pages: &Pages, at: Timestamp, actor: &Actor, changing: &[Uuid]) -> Result<Round, Problem> {
     let around = pages.around();
     let local = |(id, place): (&Uuid, &PlaceFile)| (*id, at.to_zoned(place.zone.clone()));
-    let nows: BTreeMap<Uuid, Zoned> = pages.places.iter().map(local).collect();
+    let nows: BTreeMap<Uuid, Zoned> = pages.places.iter().map(|(id, place)| local((id, place))).collect();
     let mut systems = Vec::with_capacity(pages.systems.len());
     let mut today: Vec<(Uuid, TaskLine)> = Vec::new();
-    for file in pages.systems.values().filter(|file| !file.card.archived) {
+    for file in pages.every_system().filter(|file| !file.card.archived) {
         let place = pages.place_of(file)?;
         let Some(now) = nows.get(&file.place).filter(|_| !place.card.archived) else { continue };
         let situation = pages.situation(actor, file, place, now, &around);

@@ -93,7 +93,7 @@ pub fn story_view(pages: &Pages, parts: &[Stood], at: Timestamp, actor: &Actor) 
         }
     });
     let mut went = Vec::new();
-    for to in pages.systems.values() {
+    for to in pages.every_system() {
         for (id, timeline) in to.planting_ids.iter().zip(&to.planted) {
             let planting = timeline.now();
             let Some(from) = planting.came.filter(|came| came.planting == here.planting) else { continue };

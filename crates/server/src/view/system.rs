@@ -1,7 +1,7 @@
 //! A system's page.
 
 use super::cases::{CaseView, cases};
-use super::{CardView, children_at, people_of};
+use super::{CardView, children_at, people_for};
 use crate::Problem;
 use crate::api::bench::with_amounts;
 use crate::book::{Pages, SystemFile};
@@ -331,7 +331,7 @@ pub fn system_view(
         place: CardView::from(&place.card),
         place_body: place.place.clone(),
         today: s.today(),
-        people: people_of(pages, file.place),
+        people: people_for(pages, file.place, actor),
         case_ports: file.known.cases.root_rot().and_then(|case| case.ports.clone()),
         meter: pages.meter(file).cloned(),
         plantings: file

@@ -173,7 +173,7 @@ pub fn week_view(
     let now = at.to_zoned(place.zone.clone());
     let (today, speaker, around) = (now.date(), of_place(place, actor), pages.around());
     let mut files: Vec<&SystemFile> =
-        pages.systems.values().filter(|file| file.place == id && !file.card.archived).collect();
+        pages.every_system().filter(|file| file.place == id && !file.card.archived).collect();
     files.sort_by(|a, b| a.system.name.as_str().cmp(b.system.name.as_str()));
     let days: Vec<Date> = (0..7).map(|n| add_days(monday, n)).filter(|on| place.calendar.is_open(*on)).collect();
     let (people, hands) = hands(pages, id, monday, logs, &files);
@@ -301,7 +301,7 @@ fn numbers(s: &Situation<'_>) -> Vec<WeekNumber> {
 
 /// The systems of a place, for their logs.
 pub fn systems_of(pages: &Pages, place: Uuid) -> Vec<Uuid> {
-    let here = pages.systems.values().filter(|file| file.place == place && !file.card.archived);
+    let here = pages.every_system().filter(|file| file.place == place && !file.card.archived);
     here.map(|file| file.card.id).collect()
 }
 

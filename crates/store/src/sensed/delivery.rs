@@ -3,7 +3,9 @@
 use super::{SensedLine, Taking, condense_all};
 use crate::archive::ArchivedDelivery;
 use crate::log::select_entries;
-use crate::{LongTask, Result, Store, StoreError, Tx, Underway, facts, next_tick, projections, rows, search, write};
+use crate::{
+    LongTask, Result, Store, StoreError, Tx, Underway, accounts, facts, next_tick, projections, rows, search, write,
+};
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::fact::{Actor, Body, Entry, LoggedEntry};
 use mopsel_core::quantity::Note;
@@ -233,6 +235,7 @@ impl Store {
         let mut differs = Vec::new();
         let done = self
             .writing(async |tx| {
+                let actor = &accounts::granted(tx, actor).await?;
                 let number = match begin(tx, new, actor, now).await? {
                     Ok(number) => number,
                     Err(again) => return Ok(again),
@@ -274,6 +277,7 @@ impl Store {
                 return Ok(there);
             }
             let _underway = Underway::new(self, LongTask::TakingBack, None);
+            let actor = &accounts::granted(tx, actor).await?;
             let who = whoever(tx, actor).await?;
             let number = row.try_get("no")?;
             let mut reached: BTreeSet<Uuid> = take_out(tx, number).await?.into_iter().collect();
@@ -296,7 +300,17 @@ impl Store {
         .await
     }
 
-    /// The last deliveries, newest first.
+    /// Who brought a delivery; `None` where there is none such.
+    ///
+    /// # Errors
+    /// When the file cannot be read.
+    pub async fn delivered_by(&self, id: Uuid) -> Result<Option<Uuid>> {
+        let query = sqlx::query_scalar("SELECT who FROM delivery WHERE id = ?").bind(id.to_string());
+        let who: Option<String> = query.fetch_optional(&self.read).await?;
+        who.map(|who| rows::id(&who)).transpose()
+    }
+
+    /// The last deliveries, the newest first.
     ///
     /// # Errors
     /// When the file cannot be read.

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+/** Signing in. What was open, and what was typed in it, is there again afterwards. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, onMounted, ref } from 'vue'
+import { api, ApiError, ask, sayRefusal } from '../api/client'
+import { waiting } from '../writes/queue'
+import { session, setSession } from './session'
+import PasswordField from './PasswordField.vue'
+
+const client = useQueryClient()
+const name = ref('')
+const password = ref('')
+const wrong = ref('')
+const busy = ref(false)
+const first = computed(() => session.value && !session.value.any_account)
+const field = ref<HTMLInputElement>()
+onMounted(() => field.value?.focus())
+
+async function signIn() {
+  if (busy.value) return
+  busy.value = true
+  wrong.value = ''
+  try {
+    const now = await ask(api.POST('/api/session', { body: { name: name.value, password: password.value } }))
+    setSession(now)
+    // Nothing that somebody else read on this device is shown to them.
+    void client.resetQueries()
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    wrong.value = sayRefusal(error.fields[0]) ?? error.message
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <section v-if="first" class="door">
+    <h1>Nobody can sign in yet</h1>
+    <p>
+      Where Mopsel was started it shows a link. Open it once, and make your account; you let the others in afterwards.
+    </p>
+    <p class="quiet small">The link is good for seven days. Starting Mopsel again shows a new one.</p>
+  </section>
+  <section v-else class="door">
+    <h1>Sign in</h1>
+    <p v-if="waiting" class="kept">What you typed is kept on this device, and is sent once you have signed in.</p>
+    <form class="form" @submit.prevent="signIn">
+      <div class="field">
+        <label for="door-name">Name</label>
+        <input
+          id="door-name"
+          ref="field"
+          v-model="name"
+          autocomplete="username"
+          autocapitalize="words"
+          maxlength="80"
+          required
+        />
+      </div>
+      <PasswordField v-model="password" name="door-password" :wrong="wrong" />
+      <button class="button main" type="submit" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
+    </form>
+    <p class="small quiet">Forgotten? A caretaker makes you a new link under <em>People and phones</em>.</p>
+  </section>
+</template>
+
+<style scoped>
+.door {
+  display: grid;
+  gap: 16px;
+  max-width: 420px;
+  margin: 32px auto 0;
+}
+.form {
+  display: grid;
+  gap: 14px;
+}
+.kept {
+  padding: 8px 14px;
+  border-left: 4px solid var(--water);
+  background: var(--sheet);
+}
+</style>

@@ -1,0 +1,34 @@
+/** Who is signed in on this device, where one has to sign in at all; and what they may do. */
+import { computed, ref } from 'vue'
+import { api, ask, heardSignedOut, type Schemas } from '../api/client'
+import { actAs } from '../parts/recorder'
+
+export type Act = Schemas['Act']
+export type SessionView = Schemas['SessionView']
+
+/** As the server said it last; unknown until it answered. */
+export const session = ref<SessionView>()
+/** Whether somebody has to sign in before anything else is shown. */
+export const closed = computed(() => Boolean(session.value?.asked && !session.value.account))
+export const account = computed(() => session.value?.account ?? undefined)
+
+export function setSession(now: SessionView) {
+  session.value = now
+  // Where nobody signs in, whoever was picked on this device acts.
+  if (now.asked) actAs(now.account?.people ?? [])
+}
+
+export const loadSession = async () => setSession(await ask(api.GET('/api/session')))
+heardSignedOut(() => {
+  if (!closed.value) void loadSession().catch(() => {})
+})
+
+/** Whether something may be done, at a place or at any; where nobody signs in the person picked decides, and the server says. */
+export function may(act: Act, place?: string): boolean {
+  const now = session.value
+  if (!now?.asked) return true
+  if (!now.account) return false
+  if (now.account.owner) return true
+  if (!place) return now.account.may.includes(act)
+  return now.account.people.some((one) => one.place === place && one.may.includes(act))
+}
