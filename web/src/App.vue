@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch, type Component } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
-import { account, closed, may } from './door/session'
+import { account, closed, inClass, may } from './door/session'
 import StateBar from './parts/StateBar.vue'
 import { asking } from './parts/ask'
 import { notices } from './parts/notice'
@@ -62,7 +62,10 @@ useShortcuts({
       </svg>
       <span class="called">Mopsel</span>
     </RouterLink>
-    <nav v-if="!closed" aria-label="Main">
+    <RouterLink v-if="inClass" class="of-class" to="/room"
+      >{{ inClass.place_name }}, until {{ inClass.until }}</RouterLink
+    >
+    <nav v-else-if="!closed" aria-label="Main">
       <RouterLink to="/">Round</RouterLink>
       <RouterLink to="/weeks">Weeks</RouterLink>
       <RouterLink to="/log">Log</RouterLink>
@@ -160,6 +163,14 @@ nav a.router-link-exact-active {
   color: var(--ink-2);
   cursor: pointer;
   font-weight: 600;
+}
+.of-class {
+  display: inline-flex;
+  align-items: center;
+  min-height: var(--touch);
+  margin-left: 12px;
+  font-weight: 600;
+  color: var(--ink-2);
 }
 .me {
   display: inline-flex;

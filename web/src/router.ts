@@ -1,4 +1,6 @@
+import { watch } from 'vue'
 import { createRouter, createWebHistory } from 'vue-router'
+import { inClass } from './door/session'
 import { notify } from './parts/notice'
 import { pageTitle } from './parts/title'
 import RoundView from './round/RoundView.vue'
@@ -41,7 +43,7 @@ export const router = createRouter({
       path: '/system/:id/visit',
       name: 'visit',
       component: visitPage,
-      meta: { title: 'Visit' },
+      meta: { title: 'Visit', class: true },
     },
     {
       path: '/system/:id/change',
@@ -126,6 +128,18 @@ export const router = createRouter({
       meta: { title: 'Welcome', open: true },
     },
     {
+      path: '/class-in',
+      name: 'class-in',
+      component: () => import('./door/JoinPage.vue'),
+      meta: { title: 'Join the class', open: true },
+    },
+    {
+      path: '/room',
+      name: 'room',
+      component: () => import('./door/RoomPage.vue'),
+      meta: { title: 'Our room', class: true },
+    },
+    {
       path: '/people',
       name: 'people',
       component: () => import('./door/PeoplePage.vue'),
@@ -141,6 +155,14 @@ export const router = createRouter({
     { path: '/:rest(.*)', name: 'lost', component: () => import('./parts/LostPage.vue'), meta: { title: 'Not here' } },
   ],
   scrollBehavior: (to, from, saved) => saved ?? (to.path === from.path ? {} : { top: 0 }),
+})
+
+// On a device of a class there is its room, and the visits in it.
+router.beforeEach((to) => (!inClass.value || to.meta.class || to.meta.open ? true : { path: '/room', replace: true }))
+watch(inClass, (now) => {
+  const here = router.currentRoute.value
+  if (now && !here.meta.class && !here.meta.open) void router.replace('/room')
+  if (!now && here.name === 'room') void router.replace('/')
 })
 
 router.onError((error: Error) => {

@@ -147,3 +147,56 @@ alone(
     }
   },
 )
+
+alone(
+  'a tablet joins a class, a child picks their initials and looks after their room, and sees nothing else',
+  async ({ browser }) => {
+    const { base, link, stop } = await served()
+    try {
+      const desk = await opened(browser, 1280, 800)
+      await desk.goto(base + link)
+      await desk.getByLabel('Your name').fill('Wren')
+      await desk.getByLabel('Choose a password').fill(PASSWORD)
+      await desk.getByRole('button', { name: 'Make the account' }).click()
+      await desk.getByRole('link', { name: /^Wren: your/ }).click()
+      await desk.getByRole('button', { name: 'Open a class' }).click()
+      const sheet = desk.getByRole('dialog')
+      await sheet.getByLabel('Room').selectOption({ label: 'Cobble Row School, room 6' })
+      await sheet.getByRole('button', { name: 'Open it' }).click()
+      const code = await sheet.locator('.code').innerText()
+      expect(code).toMatch(/^[2-9A-Z]{6}$/)
+      await accessible(desk)
+
+      const tablet = await opened(browser, 820, 1180)
+      await tablet.goto(base)
+      await tablet.getByRole('link', { name: 'Join a class with a code' }).click()
+      await tablet.getByLabel('The code on the board').fill('ABCDEF')
+      await tablet.getByRole('button', { name: 'Join' }).click()
+      await expect(tablet.getByRole('alert')).toContainText('Check the code on the board')
+      await accessible(tablet)
+      await tablet.getByLabel('The code on the board').fill(code.toLowerCase())
+      await tablet.getByRole('button', { name: 'Join' }).click()
+      await expect(tablet.getByRole('heading', { name: 'Who are you?' })).toBeVisible()
+      await expect(tablet.getByRole('link', { name: 'Log' })).toHaveCount(0)
+      await tablet.getByRole('radio', { name: 'J. T.' }).click()
+      await expect(tablet.getByText(/Look at the plants, listen to the water/)).toBeVisible()
+      await accessible(tablet)
+      await tablet.getByRole('link', { name: 'Go to Corner tower' }).click()
+      await expect(tablet.getByText('Recording: J. T.')).toBeVisible()
+      await accessible(tablet)
+      for (const page of ['/log', '/set-up', '/data', '/people', '/bench']) {
+        await tablet.goto(base + page)
+        await expect(tablet.getByRole('heading', { name: 'What will you do?' })).toBeVisible()
+      }
+
+      await desk.getByRole('dialog').getByRole('button', { name: 'Close' }).click()
+      await desk.getByRole('button', { name: 'End the class in Cobble Row School, room 6' }).click()
+      await expect(desk.getByText('Its tablets show nothing more')).toBeVisible()
+      await tablet.getByRole('link', { name: 'Go to Corner tower' }).click()
+      await expect(tablet.getByRole('heading', { name: 'Sign in' })).toBeVisible()
+      await expect(tablet.getByText('Corner tower')).toBeHidden()
+    } finally {
+      await stop()
+    }
+  },
+)

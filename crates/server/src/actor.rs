@@ -113,6 +113,12 @@ fn signed_in(
     place: Option<Uuid>,
     device: Option<String>,
 ) -> Actor {
+    if let Some((_, room)) = grant.class {
+        // Which of the children it is, only they say.
+        let child = named.filter(|id| grant.people.contains_key(id));
+        let actor = Actor { role: Role::Child, person: child, place: Some(room), ..Actor::default() };
+        return Actor { device, grant: Some(grant), ..actor };
+    }
     let own = |id: &Uuid| grant.people.get(id).map(|(at, role)| (*id, *at, *role));
     let here = |place| grant.people.iter().find(|(_, (at, _))| *at == place).map(|(id, (at, role))| (*id, *at, *role));
     let person = match place {

@@ -2,8 +2,8 @@
 //! brings, so that a test starts the real thing on port 0.
 
 use crate::api::{
-    accounts, archive, bench, cards, care, carries, changes, compare, cover, description, entries, health, knowledge,
-    log, pictures, readings, session, story, timers,
+    accounts, archive, bench, cards, care, carries, changes, classes, compare, cover, description, entries, health,
+    knowledge, log, pictures, readings, session, story, timers,
 };
 use crate::book::Book;
 use crate::door::{Door, door};
@@ -45,6 +45,13 @@ fn routes(config: &mut web::ServiceConfig) {
         )
         .service(at("/api/session/reach", "GET, HEAD").route(get().to(session::read_reach)))
         .service(at("/mopsel-authority.crt", "GET, HEAD").route(get().to(session::authority)))
+        .service(at("/api/session/join", "POST").route(post().to(session::join_class)))
+        .service(
+            at("/api/classes", "GET, HEAD, POST")
+                .route(get().to(classes::list_classes))
+                .route(post().to(classes::open_class)),
+        )
+        .service(at("/api/classes/{id}", "DELETE").route(delete().to(classes::end_class)))
         .service(at("/api/session/first", "POST").route(post().to(session::make_first)))
         .service(at("/api/session/link", "POST").route(post().to(session::look_at_link)))
         .service(at("/api/session/redeem", "POST").route(post().to(session::redeem_link)))

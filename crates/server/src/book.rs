@@ -8,7 +8,7 @@ use crate::{Clock, Problem};
 use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Planting;
-use mopsel_core::fact::card::{Card, Meter, Person, Place};
+use mopsel_core::fact::card::{Card, Meter, Person, Place, Role};
 use mopsel_core::fact::{Account, Actor, Grant, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
 use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
@@ -144,7 +144,7 @@ pub struct Book {
     clock: Clock,
     pages: RwLock<Arc<Pages>>,
     /// What is seen of it with a sight narrower than all: by the places that are in it.
-    seen: Mutex<HashMap<BTreeSet<Uuid>, Arc<Pages>>>,
+    seen: Mutex<HashMap<(BTreeSet<Uuid>, bool), Arc<Pages>>>,
     told: Told,
 }
 
@@ -212,7 +212,8 @@ impl Book {
     /// Of the pages those of the places that an actor sees.
     fn narrowed(&self, pages: Arc<Pages>, actor: &Actor) -> Arc<Pages> {
         let Some(grant) = actor.grant.as_ref().filter(|grant| !grant.owner) else { return pages };
-        let sight: BTreeSet<Uuid> = grant.people.values().map(|(place, _)| *place).collect();
+        let places = grant.people.values().map(|(place, _)| *place).chain(grant.class.map(|(_, place)| place));
+        let sight = (places.collect(), grant.class.is_some());
         let mut kept = self.seen.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept.get(&sight).filter(|known| known.tick == pages.tick) {
             return Arc::clone(known);
@@ -220,7 +221,7 @@ impl Book {
         if kept.len() >= MOST_SIGHTS {
             kept.clear();
         }
-        let narrow = Arc::new(pages.of_places(&sight));
+        let narrow = Arc::new(pages.of_places(&sight.0, sight.1));
         kept.insert(sight, Arc::clone(&narrow));
         narrow
     }
@@ -412,9 +413,11 @@ impl Pages {
         self.people_called = Called::by(people);
     }
 
-    /// Of these pages those of some places, as if there were no others. What is learnt of products is everybody's.
-    fn of_places(&self, sight: &BTreeSet<Uuid>) -> Self {
-        let of = |card: &StoredCard| card.parent.is_none_or(|place| sight.contains(&place));
+    /// Of these pages those of some places, as if there were no others; for a class, as if there were no adults. What is
+    /// learnt of products is everybody's.
+    fn of_places(&self, sight: &BTreeSet<Uuid>, class: bool) -> Self {
+        let adult = |card: &StoredCard| matches!(&card.card, Card::Person(person) if person.role != Role::Child);
+        let of = |card: &StoredCard| card.parent.is_none_or(|place| sight.contains(&place)) && !(class && adult(card));
         let held = |parent: Option<Uuid>| parent.is_some_and(|place| sight.contains(&place));
         let kept = |all: &BTreeMap<Uuid, Arc<StoredCard>>| {
             let some = all.iter().filter(|(_, card)| of(card));
@@ -456,7 +459,18 @@ impl Pages {
             here.then_some((*id, (place, person.role)))
         };
         let people = account.people.iter().filter_map(held).collect();
-        Grant { account: account.id, owner: account.owner, people }
+        Grant { account: account.id, owner: account.owner, people, class: None }
+    }
+
+    /// What a device of a class may: whoever records on it is one of the children of the room.
+    #[must_use]
+    pub fn class_grant(&self, (class, place): (Uuid, Uuid)) -> Grant {
+        let here = self.every_other().filter(|card| card.parent == Some(place) && !card.archived);
+        let child = |card: &StoredCard| {
+            let Card::Person(person) = &card.card else { return None };
+            (person.role == Role::Child).then_some((card.id, (place, Role::Child)))
+        };
+        Grant { people: here.filter_map(child).collect(), class: Some((class, place)), ..Grant::default() }
     }
 
     /// A system by its id.

@@ -4,7 +4,7 @@
 
 use crate::book::{Book, Pages};
 use crate::limits::Limits;
-use crate::permits::{Need, known, need};
+use crate::permits::{Need, known, need, of_class};
 use crate::tls::Authority;
 use crate::{Clock, Problem, secrets};
 use actix_web::body::{BoxBody, MessageBody};
@@ -15,13 +15,13 @@ use actix_web::middleware::Next;
 use actix_web::{HttpMessage, HttpRequest, web};
 use jiff::{SignedDuration, Timestamp};
 use mopsel_core::fact::{Account, Actor, Grant};
-use mopsel_store::Session;
+use mopsel_store::{Class, Session};
 use std::net::{IpAddr, Ipv4Addr};
 use std::sync::Arc;
 use uuid::Uuid;
 
 /// The cookie in which a device says who is signed in on it.
-const COOKIE: &str = "mopsel-session";
+pub const COOKIE: &str = "mopsel-session";
 /// Addresses that are not there.
 const NOWHERE: &str = "/api/{rest:.*}";
 /// So many days after it was last used a session ends by itself.
@@ -99,6 +99,8 @@ pub struct Caller {
     pub session: Option<Session>,
     /// The account.
     pub account: Option<Account>,
+    /// The class that the device is of.
+    pub class: Option<Class>,
     /// What it may.
     pub grant: Option<Arc<Grant>>,
 }
@@ -134,7 +136,12 @@ async fn caller(book: &Book, door: &Door, now: Timestamp, cookie: Option<Cookie<
     let pages = book.whole().await?;
     let nobody = Caller { closed: door.closed(&pages), ..Caller::default() };
     let Some(cookie) = cookie.filter(|cookie| nobody.closed && !cookie.value().is_empty()) else { return Ok(nobody) };
-    let Some(session) = book.store().session(&secrets::kept(cookie.value()), now).await? else { return Ok(nobody) };
+    let token = secrets::kept(cookie.value());
+    let Some(session) = book.store().session(&token, now).await? else {
+        let class = book.store().class_of(&token, now).await?;
+        let grant = class.as_ref().map(|class| Arc::new(pages.class_grant((class.id, class.place))));
+        return Ok(Caller { class, grant, ..nobody });
+    };
     let Some(account) = pages.accounts.get(&session.account).cloned() else { return Ok(nobody) };
     if now.duration_since(session.seen).as_mins() >= SEEN_MINUTES
         && book.store().read_only().is_none()
@@ -169,6 +176,13 @@ pub async fn door(
         let permitted = match wanted {
             _ if !caller.closed => Ok(()),
             Some(Need::Nothing) => Ok(()),
+            Some(_) if caller.class.is_some() => {
+                if of_class(&method, &pattern) {
+                    Ok(())
+                } else {
+                    Err(Problem::not_found("such address"))
+                }
+            }
             _ if caller.session.is_none() => Err(Problem::signed_out()),
             Some(Need::SignedIn) => Ok(()),
             // What is not there, or not with this method, is told so; what nobody thought about stays closed.

@@ -80,6 +80,20 @@ impl Limits {
         }
     }
 
+    /// The same for a code that many type at once behind one address: so many tries there, and so many from everywhere.
+    ///
+    /// # Errors
+    /// A problem that says how long to wait.
+    pub fn try_code(&self, what: &str, from: IpAddr) -> Result<(), Problem> {
+        let now = DefaultClock::default().now();
+        let here = self.here.check_key(&network(from)).err().map(|no| no.wait_time_from(now));
+        let all = self.name.check_key(&what.to_owned()).err().map(|no| no.wait_time_from(now));
+        match here.into_iter().chain(all).max() {
+            Some(wait) => Err(Problem::too_many(wait.as_secs() + 1)),
+            None => Ok(()),
+        }
+    }
+
     /// Takes down that somebody was let in.
     pub fn let_in(&self, name: &str, from: IpAddr) {
         let mut known = self.let_in.lock().unwrap_or_else(PoisonError::into_inner);

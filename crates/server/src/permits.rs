@@ -32,6 +32,7 @@ pub const PERMITS: &[(&str, &str, Need)] = &[
     ("POST", "/api/session/first", Nothing),
     ("POST", "/api/session/link", Nothing),
     ("POST", "/api/session/redeem", Nothing),
+    ("POST", "/api/session/join", Nothing),
     ("PUT", "/api/session/password", SignedIn),
     ("GET", "/api/session/devices", SignedIn),
     ("DELETE", "/api/session/devices", SignedIn),
@@ -39,6 +40,9 @@ pub const PERMITS: &[(&str, &str, Need)] = &[
     ("GET", "/api/accounts", May(People)),
     ("PUT", "/api/accounts/{id}", May(People)),
     ("POST", "/api/accounts/{id}/link", May(People)),
+    ("GET", "/api/classes", May(People)),
+    ("POST", "/api/classes", May(People)),
+    ("DELETE", "/api/classes/{id}", May(People)),
     ("GET", "/api/knowledge", May(Look)),
     ("POST", "/api/shape/preview", May(Look)),
     ("GET", "/api/shelf", May(Look)),
@@ -105,4 +109,28 @@ pub fn need(method: &str, pattern: &str) -> Option<Need> {
 #[must_use]
 pub fn known(pattern: &str) -> bool {
     PERMITS.iter().any(|(_, path, _)| *path == pattern)
+}
+
+/// What a device of a class may ask for: the tasks of its room, their visits, and how long something takes. Nothing else
+/// is there for it: no log, no search, no set-up, no archive.
+const OF_CLASS: &[(&str, &str)] = &[
+    ("DELETE", "/api/session"),
+    ("GET", "/api/knowledge"),
+    ("GET", "/api/round"),
+    ("GET", "/api/systems/{id}"),
+    ("POST", "/api/systems/{id}/judge"),
+    ("POST", "/api/systems/{id}/doubts"),
+    ("POST", "/api/systems/{id}/entries"),
+    ("GET", "/api/systems/{id}/draft"),
+    ("PUT", "/api/systems/{id}/draft"),
+    ("DELETE", "/api/systems/{id}/draft"),
+    ("GET", "/api/timers"),
+    ("POST", "/api/timers"),
+    ("DELETE", "/api/timers/{id}"),
+];
+
+/// Whether a device of a class may ask for an address.
+#[must_use]
+pub fn of_class(method: &str, pattern: &str) -> bool {
+    OF_CLASS.contains(&(method, pattern))
 }

@@ -41,6 +41,23 @@ pub fn token() -> String {
     URL_SAFE_NO_PAD.encode(bytes)
 }
 
+/// Letters and digits that nobody takes for each other.
+const PLAIN: &[u8; 31] = b"23456789ABCDEFGHJKMNPQRSTUVWXYZ";
+
+/// A code that is read off a board: six of 31 signs. It is good for an hour or two, and tries are few.
+pub fn short_code() -> String {
+    let mut signs = String::new();
+    while signs.len() < 6 {
+        for byte in URL_SAFE_NO_PAD.decode(token()).unwrap_or_default() {
+            // Signs past the last whole round of 31 would come up more often.
+            if byte < 248 && signs.len() < 6 {
+                signs.push(char::from(PLAIN[usize::from(byte) % PLAIN.len()]));
+            }
+        }
+    }
+    signs
+}
+
 /// What is kept of a token.
 pub fn kept(token: &str) -> String {
     URL_SAFE_NO_PAD.encode(Sha256::digest(token.as_bytes()))
@@ -114,6 +131,13 @@ mod tests {
         assert_eq!(URL_SAFE_NO_PAD.decode(&one).unwrap().len() * 8, 256);
         assert_ne!(kept(&one), one);
         assert_eq!(kept(&one), kept(&one));
+    }
+
+    #[test]
+    fn a_short_code_is_six_plain_signs_and_another_each_time() {
+        let codes: std::collections::BTreeSet<String> = (0..200).map(|_| short_code()).collect();
+        assert!(codes.len() > 195);
+        assert!(codes.iter().all(|code| code.len() == 6 && code.bytes().all(|sign| PLAIN.contains(&sign))));
     }
 
     #[test]

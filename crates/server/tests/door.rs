@@ -400,3 +400,93 @@ async fn what_is_kept_of_secrets_lets_nobody_in() {
         assert!(!stands(secret), "{secret} stands in the file");
     }
 }
+
+#[actix_web::test]
+async fn a_tablet_of_a_class_sees_the_childrens_tasks_of_its_room_and_nothing_else() {
+    let garden = Garden::new().await;
+    let places = garden.places().await;
+    let at = |name: &str| places.iter().find(|place| place["card"]["body"]["name"] == name).unwrap();
+    let room = at("Cobble Row School, room 6");
+    let open = |place: &Value, minutes: u32| json!({ "id": Uuid::now_v7(), "place": place["card"]["id"], "minutes": minutes, "at": "https://192.168.7.3:4180" });
+    let (status, said) =
+        garden.ask(Method::POST, "/api/classes", &garden.owner, Some(&open(at("Tern Street flat"), 60))).await;
+    assert_eq!((status, &said["fields"][0]["code"]), (422, &json!("class_without_children")), "{said}");
+    let (status, said) = garden.ask(Method::POST, "/api/classes", &garden.owner, Some(&open(room, 600))).await;
+    assert_eq!((status, &said["fields"][0]["code"]), (422, &json!("class_minutes")), "{said}");
+    let (status, opened) = garden.ask(Method::POST, "/api/classes", &garden.owner, Some(&open(room, 60))).await;
+    assert_eq!(status, 201, "{opened}");
+    let code = opened["code"].as_str().unwrap();
+    let wrong: Value = garden.app.post("/api/session/join", &json!({ "code": "AAAAAA" })).await.json().await.unwrap();
+    assert_eq!(wrong["fields"][0]["code"], "no_such_class", "{wrong}");
+    // As it is typed by a child: small letters, a blank between.
+    let typed = format!("{} {}", &code[..3].to_lowercase(), &code[3..]);
+    let joined = garden.app.post("/api/session/join", &json!({ "code": typed })).await;
+    let tablet = cookie(&joined);
+    let class: Value = joined.json().await.unwrap();
+    let initials: Vec<&Value> =
+        class["class"]["children"].as_array().unwrap().iter().map(|one| &one["initials"]).collect();
+    assert_eq!(initials, ["J. T."]);
+    let child = id(&class["class"]["children"][0]);
+    // No name of an adult, and no other place, in anything that it may ask for; and most it may not ask for at all.
+    let system = id(&room["systems"][0]);
+    for path in
+        ["/api/round".to_owned(), format!("/api/systems/{system}"), "/api/session".to_owned(), "/api/timers".to_owned()]
+    {
+        let (status, said) = garden.get(&path, &tablet).await;
+        assert_eq!(status, 200, "{path}: {said}");
+        for name in ["Wren", "Ode", "Ansa", "Window crate", "Gullhaven"] {
+            assert!(!said.to_string().contains(name), "{path} tells of {name}");
+        }
+    }
+    for (method, path, need) in PERMITS.iter().filter(|(method, path, _)| !mopsel::permits::of_class(method, path)) {
+        if *need == Need::Nothing {
+            continue;
+        }
+        let path = path.replace("{id}", &system).replace("{code}", "level");
+        let (status, said) = garden.ask(method.parse().unwrap(), &path, &tablet, Some(&json!({}))).await;
+        assert_eq!(status, 404, "{method} {path}: {said}");
+    }
+    // A child records under its initials; nobody's and an adult's are refused.
+    let entries = format!("{}/api/systems/{system}/entries", garden.app.base);
+    let visit = |by: Option<&str>| {
+        let entry = json!({ "id": Uuid::now_v7(), "body": { "kind": "visit", "note": "The leaves look good" } });
+        let request = garden.app.client.post(&entries).header("cookie", &tablet).json(&entry);
+        if let Some(by) = by { request.header("Mopsel-Person", by) } else { request }.send()
+    };
+    assert_eq!(visit(Some(&child)).await.unwrap().status(), 201);
+    assert_eq!(visit(None).await.unwrap().status(), 422);
+    let wren = room["people"].as_array().unwrap().iter().find(|one| one["body"]["name"] == "Wren").unwrap();
+    assert_eq!(visit(Some(wren["id"].as_str().unwrap())).await.unwrap().status(), 403);
+    let other = id(&at("Tern Street flat")["systems"][0]);
+    assert_eq!(garden.get(&format!("/api/systems/{other}"), &tablet).await.0, 404);
+    // The teacher's tap ends it, also for what is on its way.
+    let path = format!("/api/classes/{}", opened["class"]["id"].as_str().unwrap());
+    assert_eq!(garden.ask(Method::DELETE, &path, &garden.owner, None).await.0, 204);
+    assert_eq!(garden.get("/api/round", &tablet).await.0, 401);
+    assert_eq!(visit(Some(&child)).await.unwrap().status(), 401);
+    assert_eq!(garden.app.post("/api/session/join", &json!({ "code": code })).await.status(), 422);
+}
+
+#[actix_web::test]
+async fn a_second_class_in_a_room_ends_the_first_and_a_helper_opens_none() {
+    let garden = Garden::new().await;
+    let places = garden.places().await;
+    let room = places.iter().find(|place| place["card"]["body"]["name"] == "Cobble Row School, room 6").unwrap();
+    let open = || json!({ "id": Uuid::now_v7(), "place": room["card"]["id"], "minutes": 60, "at": "https://a" });
+    let code = async || {
+        let (status, opened) = garden.ask(Method::POST, "/api/classes", &garden.owner, Some(&open())).await;
+        assert_eq!(status, 201, "{opened}");
+        opened["code"].as_str().unwrap().to_owned()
+    };
+    let (first, second) = (code().await, code().await);
+    let join = async |code: &str| garden.app.post("/api/session/join", &json!({ "code": code })).await.status();
+    assert_eq!((join(&first).await.as_u16(), join(&second).await.as_u16()), (422, 200));
+    let helper = garden.somebody(&id(&room["card"]), "Ines", "helper").await;
+    assert_eq!(garden.ask(Method::POST, "/api/classes", &helper, Some(&open())).await.0, 403);
+    assert_eq!(garden.get("/api/classes", &garden.owner).await.1[0]["devices"], 1);
+    let mut guesses = BTreeSet::new();
+    for n in 0..60 {
+        guesses.insert(join(&format!("ZZZZ{n:02}")).await.as_u16());
+    }
+    assert_eq!(guesses, BTreeSet::from([422, 429]), "codes are short: tries are few");
+}

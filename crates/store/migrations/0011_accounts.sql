@@ -34,5 +34,23 @@ CREATE TABLE link (
     used    INTEGER NOT NULL DEFAULT 0 CHECK (used IN (0, 1))
 ) STRICT;
 
+-- Classes that are open: devices join them with a short code, until they end.
+CREATE TABLE class (
+    id     TEXT PRIMARY KEY,
+    place  TEXT NOT NULL REFERENCES card (id),
+    code   TEXT NOT NULL UNIQUE,
+    opened INTEGER NOT NULL,
+    ends   INTEGER NOT NULL
+) STRICT;
+
+-- The devices of a class, each by the hash of what its cookie says.
+CREATE TABLE class_device (
+    token  TEXT PRIMARY KEY,
+    class  TEXT NOT NULL REFERENCES class (id) ON DELETE CASCADE,
+    device TEXT NOT NULL,
+    joined INTEGER NOT NULL
+) STRICT;
+CREATE INDEX class_device_by_class ON class_device (class);
+
 -- Whose a timer is that belongs to no system.
 ALTER TABLE timer ADD COLUMN account TEXT;

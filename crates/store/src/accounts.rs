@@ -3,7 +3,7 @@
 //! What an account may be is decided by the gate. Here secrets are kept: passwords and tokens only as hashes, so that
 //! whoever reads the file signs in nowhere with what stands in it.
 
-use crate::{Result, Store, StoreError, Tx, facts, next_tick, rows};
+use crate::{Result, Store, StoreError, Tx, classes, facts, next_tick, rows};
 use jiff::Timestamp;
 use mopsel_core::fact::card::Card;
 use mopsel_core::fact::{Account, Actor, Grant};
@@ -76,18 +76,21 @@ async fn all(tx: &mut Tx<'_>) -> Result<Vec<Account>> {
 }
 
 /// The actor with what their account may at this moment, read inside the transaction.
-pub(crate) async fn granted(tx: &mut Tx<'_>, actor: &Actor) -> Result<Actor> {
+pub(crate) async fn granted(tx: &mut Tx<'_>, actor: &Actor, now: Timestamp) -> Result<Actor> {
     let signed_out = || StoreError::Refused(refuse!("signed_out").at(mopsel_core::Refusal::ACTOR));
     let Some(grant) = &actor.grant else {
         let any: bool = sqlx::query_scalar("SELECT EXISTS (SELECT 1 FROM account)").fetch_one(&mut **tx).await?;
         return if any { Err(signed_out()) } else { Ok(actor.clone()) };
     };
+    if let Some((class, _)) = grant.class {
+        return if classes::is_open(tx, class, now).await? { Ok(actor.clone()) } else { Err(signed_out()) };
+    }
     let query = sqlx::query(sqlx::AssertSqlSafe(format!("{ACCOUNT} WHERE id = ?"))).bind(grant.account.to_string());
     let there = query.fetch_optional(&mut **tx).await?.as_ref().map(account).transpose()?;
     let Some(there) = there.filter(|there| !there.archived) else {
         return Err(StoreError::Refused(refuse!("account_ended").at(mopsel_core::Refusal::ACTOR)));
     };
-    let mut grant = Grant { account: there.id, owner: there.owner, people: Default::default() };
+    let mut grant = Grant { account: there.id, owner: there.owner, ..Grant::default() };
     for id in &there.people {
         let card = facts::card(tx, *id).await?.filter(|card| !card.archived);
         if let Some((Card::Person(person), Some(place))) = card.map(|card| (card.card, card.parent)) {

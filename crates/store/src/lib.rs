@@ -15,6 +15,7 @@
 
 mod accounts;
 mod archive;
+mod classes;
 mod error;
 mod facts;
 mod fault;
@@ -36,6 +37,7 @@ pub use archive::{
     ArchivedCard, ArchivedDelivery, ArchivedEntry, ArchivedPicture, ArchivedSensed, Brings, Brought, Snapshot,
     Unreadable,
 };
+pub use classes::Class;
 pub use error::{Standing, StoreError};
 pub use fault::Fault;
 pub(crate) use file::Copied;

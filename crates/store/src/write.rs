@@ -42,7 +42,7 @@ impl Store {
     /// for a file that is only read; when the file cannot be written, and then nothing is.
     pub async fn submit(&self, command: &Command, actor: &Actor, now: Timestamp) -> Result<Outcome> {
         self.writing(async |tx| {
-            let actor = &accounts::granted(tx, actor).await?;
+            let actor = &accounts::granted(tx, actor, now).await?;
             let facts = facts::of(tx, command, actor, now).await?;
             let person = facts::person(tx, actor).await?;
             match decide(command, &facts, actor, person.as_ref(), now) {

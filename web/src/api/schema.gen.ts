@@ -153,6 +153,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The classes that are open in one's rooms. */
+        get: operations["list_classes"];
+        put?: never;
+        /** Opens a class in a room; one that is open there ends. */
+        post: operations["open_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends a class: its devices see nothing more. */
+        delete: operations["end_class"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/closures/read": {
         parameters: {
             query?: never;
@@ -571,6 +606,23 @@ export interface paths {
         put?: never;
         /** Makes the first account, where nobody had to sign in until now; from then on everybody does. */
         post: operations["make_first"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lets this device join a class. It sees the tasks of that room that children may do, and nothing else. */
+        post: operations["join_class"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1709,6 +1761,16 @@ export interface components {
             /** @description What to do, in two to five words. */
             name: string;
         };
+        /** @description A child, by its initials. */
+        Child: {
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /** @description Its initials. */
+            initials: string;
+        };
         /** @description Something that can be chosen. */
         Choice: {
             /** @description Its code, as it is sent. */
@@ -1753,6 +1815,55 @@ export interface components {
          * @enum {string}
          */
         Clarity: "clear" | "tinted" | "white_cloud" | "green" | "brown";
+        /** @description The class that a device is of. */
+        ClassHere: {
+            /** @description The children, by their initials. */
+            children: components["schemas"]["Child"][];
+            /**
+             * Format: uuid
+             * @description The room.
+             */
+            place: string;
+            /** @description What it is called. */
+            place_name: string;
+            /** @description Until when, on the clock of the room. */
+            until: string;
+        };
+        /** @description A class that was opened, with its code: it is told once. */
+        ClassOpened: {
+            /** @description Or an address that a tablet opens. */
+            address: string;
+            /** @description The class. */
+            class: components["schemas"]["ClassView"];
+            /** @description What children type. */
+            code: string;
+            /** @description The dark modules, as a path in units of one module. */
+            path: string;
+            /** @description The address as a QR code: its modules are this many across. */
+            size: number;
+        };
+        /** @description A class that is open. */
+        ClassView: {
+            /**
+             * Format: int32
+             * @description How many devices joined.
+             */
+            devices: number;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The room.
+             */
+            place: string;
+            /** @description What it is called. */
+            place_name: string;
+            /** @description Until when, on the clock of the room. */
+            until: string;
+        };
         /**
          * @description On which clock times are written.
          * @enum {string}
@@ -2919,6 +3030,11 @@ export interface components {
             /** @description Into how much of the tank's water. */
             litres: components["schemas"]["Litres"];
         };
+        /** @description The code of a class. */
+        Join: {
+            /** @description As it is told, whatever its case; blanks do not count. */
+            code: string;
+        };
         /**
          * @description A visit to be judged.
          * @example {
@@ -3558,6 +3674,26 @@ export interface components {
          * @enum {string}
          */
         OldWater: "garden" | "house_plants" | "house_drain" | "carried_away";
+        /** @description A class to be opened. */
+        OpenClass: {
+            /** @description The address of this server, as tablets reach it: `https://192.168.7.3:4180`. */
+            at: string;
+            /**
+             * Format: uuid
+             * @description Its id, made by the client.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description For how long, 5 to 480 minutes.
+             */
+            minutes: number;
+            /**
+             * Format: uuid
+             * @description The room.
+             */
+            place: string;
+        };
         /** @description The planting that one came from. */
         Origin: {
             /** @description Whether it was cut from it, and is young; else it was moved, and is as old as it was. */
@@ -4881,6 +5017,7 @@ export interface components {
             any_account: boolean;
             /** @description Whether a session is asked for. */
             asked: boolean;
+            class?: components["schemas"]["ClassHere"] | null;
         };
         /** @description The inside of a vessel. */
         Shape: {
@@ -5394,9 +5531,13 @@ export interface components {
         };
         /** @description A task in one line. */
         TaskLine: {
+            /** @description Whether an adult does it. */
+            adult: boolean;
             /** @description How much of what, where something is poured. */
             amount?: string | null;
             check?: components["schemas"]["Check"] | null;
+            /** @description For a child: what to do, in a sentence of its own. */
+            child_does?: string | null;
             /** @description What it is, stable from day to day. */
             code: string;
             /**
@@ -6963,6 +7104,274 @@ export interface operations {
             };
             /** @description The body is of another type than application/json */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_classes: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassView"][];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_class: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenClass"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassOpened"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_class: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9290,6 +9699,128 @@ export interface operations {
             };
             /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    join_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Join"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description The body is no JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body took too long to arrive */
+            408: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody else was faster: what stands there comes with the answer. Or the id is taken */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is of another type than application/json */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries; the answer says after how long the next is allowed */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

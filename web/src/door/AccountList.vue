@@ -109,7 +109,12 @@ function roles(one: Account) {
           >
             Edit
           </button>
-          <button class="button plain" type="button" :aria-label="`${one.ready ? 'New password' : 'New link'} for ${one.name}`" @click="link(one)">
+          <button
+            class="button plain"
+            type="button"
+            :aria-label="`${one.ready ? 'New password' : 'New link'} for ${one.name}`"
+            @click="link(one)"
+          >
             {{ one.ready ? 'New password' : 'New link' }}
           </button>
           <button

@@ -2,6 +2,7 @@
 /** Signing in. What was open, and what was typed in it, is there again afterwards. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, ref } from 'vue'
+import { RouterLink } from 'vue-router'
 import { api, ApiError, ask, sayRefusal } from '../api/client'
 import { waiting } from '../writes/queue'
 import { session, setSession } from './session'
@@ -61,6 +62,7 @@ async function signIn() {
       <PasswordField v-model="password" name="door-password" :wrong="wrong" />
       <button class="button main" type="submit" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
     </form>
+    <p><RouterLink class="button" to="/class-in">Join a class with a code</RouterLink></p>
     <p class="small quiet">Forgotten? A caretaker makes you a new link under <em>People and phones</em>.</p>
   </section>
 </template>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 import AccountList from './AccountList.vue'
+import ClassList from './ClassList.vue'
 import DeviceList from './DeviceList.vue'
 import FirstAccount from './FirstAccount.vue'
 import PhoneWay from './PhoneWay.vue'
@@ -24,6 +25,7 @@ const alone = computed(() => session.value && !session.value.asked)
     </template>
     <template v-else-if="account">
       <AccountList v-if="may('people')" />
+      <ClassList v-if="may('people')" />
       <DeviceList />
       <PhoneWay />
     </template>

@@ -1,7 +1,7 @@
 /** Who is signed in on this device, where one has to sign in at all; and what they may do. */
 import { computed, ref } from 'vue'
 import { api, ask, heardSignedOut, type Schemas } from '../api/client'
-import { actAs } from '../parts/recorder'
+import { actAs, pickAmong } from '../parts/recorder'
 
 export type Act = Schemas['Act']
 export type SessionView = Schemas['SessionView']
@@ -9,13 +9,20 @@ export type SessionView = Schemas['SessionView']
 /** As the server said it last; unknown until it answered. */
 export const session = ref<SessionView>()
 /** Whether somebody has to sign in before anything else is shown. */
-export const closed = computed(() => Boolean(session.value?.asked && !session.value.account))
+export const closed = computed(() => Boolean(session.value?.asked && !session.value.account && !session.value.class))
+/** The class that this device is of: it shows the children's tasks of one room, and nothing else. */
+export const inClass = computed(() => session.value?.class ?? undefined)
 export const account = computed(() => session.value?.account ?? undefined)
 
 export function setSession(now: SessionView) {
   session.value = now
   // Where nobody signs in, whoever was picked on this device acts.
-  if (now.asked) actAs(now.account?.people ?? [])
+  if (now.class)
+    pickAmong(
+      now.class.place,
+      now.class.children.map((one) => one.id),
+    )
+  else if (now.asked) actAs(now.account?.people ?? [])
 }
 
 export const loadSession = async () => setSession(await ask(api.GET('/api/session')))
@@ -27,6 +34,7 @@ heardSignedOut(() => {
 export function may(act: Act, place?: string): boolean {
   const now = session.value
   if (!now?.asked) return true
+  if (now.class) return act === 'look' || act === 'care'
   if (!now.account) return false
   if (now.account.owner) return true
   if (!place) return now.account.may.includes(act)

@@ -18,6 +18,14 @@ export function actAs(people: { person: string; place: string; name: string }[])
   lastPicked.value = people[0]?.person ?? ''
   lastName.value = people[0]?.name ?? ''
 }
+/** On a device of a class one of the children picks themselves; nobody else who was picked on it before acts. */
+export function pickAmong(place: string, children: string[]) {
+  signedIn.value = undefined
+  const before = picked.value[place]
+  picked.value = before && children.includes(before) ? { [place]: before } : {}
+  if (!children.includes(lastPicked.value)) lastPicked.value = picked.value[place] ?? ''
+  lastName.value = ''
+}
 /** Whether it is the sign-in that says who records. */
 export const isSignedIn = () => signedIn.value !== undefined
 

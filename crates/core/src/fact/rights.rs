@@ -90,19 +90,26 @@ pub struct Grant {
     pub owner: bool,
     /// Whom it is: each with the place and the role there.
     pub people: BTreeMap<Uuid, (Uuid, Role)>,
+    /// The class that a device is of, with its place, where it is no account that came in: whoever records on it is one
+    /// of the children.
+    pub class: Option<(Uuid, Uuid)>,
 }
 
 impl Grant {
     /// Whether it sees a place.
     #[must_use]
     pub fn sees(&self, place: Uuid) -> bool {
-        self.owner || self.people.values().any(|(at, _)| *at == place)
+        let class = self.class.is_some_and(|(_, at)| at == place);
+        self.owner || class || self.people.values().any(|(at, _)| *at == place)
     }
 
     /// Whether it may do something at a place; with no place, at any of its own. The whole file is the owner's.
     #[must_use]
     pub fn may(&self, act: Act, place: Option<Uuid>) -> bool {
         let at = |here: Uuid| place.is_none_or(|place| place == here);
+        if let Some((_, class)) = self.class {
+            return at(class) && Role::Child.may(act);
+        }
         self.owner || (act != Act::House && self.people.values().any(|(here, role)| at(*here) && role.may(act)))
     }
 }
@@ -130,5 +137,13 @@ mod tests {
         assert!(grant.may(Act::Change, Some(school)) && !grant.may(Act::Look, Some(Uuid::from_u128(5))));
         assert!(!grant.may(Act::House, None), "the whole file is the owner's");
         assert!(Grant { owner: true, ..grant }.may(Act::House, None));
+    }
+
+    #[test]
+    fn a_device_of_a_class_does_what_children_do_in_that_room() {
+        let (room, other) = (Uuid::from_u128(1), Uuid::from_u128(2));
+        let grant = Grant { class: Some((Uuid::from_u128(9), room)), ..Grant::default() };
+        assert!(grant.sees(room) && grant.may(Act::Care, Some(room)) && !grant.may(Act::Change, Some(room)));
+        assert!(!grant.sees(other) && !grant.may(Act::Look, Some(other)));
     }
 }

@@ -7,6 +7,7 @@ pub mod cards;
 pub mod care;
 pub mod carries;
 pub mod changes;
+pub mod classes;
 pub mod compare;
 mod complete;
 pub mod cover;
@@ -50,6 +51,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         session::sign_in,
         session::sign_out,
         session::make_first,
+        session::join_class,
         session::look_at_link,
         session::redeem_link,
         session::change_password,
@@ -57,6 +59,9 @@ const MOST_ON_A_PAGE: u32 = 100;
         session::end_device,
         session::end_other_devices,
         accounts::list_accounts,
+        classes::list_classes,
+        classes::open_class,
+        classes::end_class,
         accounts::keep_account,
         accounts::make_link,
         knowledge::knowledge,

@@ -3,7 +3,7 @@
 use super::{Id, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
-use crate::door::{Caller, Door, session};
+use crate::door::{COOKIE, Caller, Door, session};
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::qr_path;
@@ -16,7 +16,7 @@ use mopsel_core::fact::{Account, Act, Actor, Grant};
 use mopsel_core::gate::{AccountWish, Command};
 use mopsel_core::quantity::Name;
 use mopsel_core::refuse;
-use mopsel_store::{Session, StoreError};
+use mopsel_store::{Class, Session, StoreError};
 use qrcode::{EcLevel, QrCode};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -78,9 +78,44 @@ pub struct SessionView {
     /// Who is signed in.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub account: Option<SignedIn>,
+    /// The class that the device is of.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub class: Option<ClassHere>,
 }
 
-fn view(pages: &Pages, asked: bool, account: Option<&Account>) -> SessionView {
+/// The class that a device is of.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct ClassHere {
+    /// The room.
+    pub place: Uuid,
+    /// What it is called.
+    pub place_name: String,
+    /// Until when, on the clock of the room.
+    pub until: String,
+    /// The children, by their initials.
+    pub children: Vec<Child>,
+}
+
+/// A child, by its initials.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Child {
+    /// Its id.
+    pub id: Uuid,
+    /// Its initials.
+    pub initials: String,
+}
+
+fn class_here(pages: &Pages, class: &Class) -> Option<ClassHere> {
+    let place = pages.places.get(&class.place)?;
+    let people = pages.class_grant((class.id, class.place)).people;
+    let child = |id: &Uuid| Some(Child { id: *id, initials: pages.person(*id)?.0.name.as_str().to_owned() });
+    let mut children: Vec<Child> = people.keys().filter_map(child).collect();
+    children.sort_by(|a, b| a.initials.cmp(&b.initials));
+    let until = class.ends.to_zoned(place.zone.clone()).strftime("%H:%M").to_string();
+    Some(ClassHere { place: class.place, place_name: place.place.name.as_str().to_owned(), until, children })
+}
+
+fn view(pages: &Pages, asked: bool, account: Option<&Account>, class: Option<&Class>) -> SessionView {
     let signed_in = account.map(|account| {
         let grant = pages.grant(account);
         SignedIn {
@@ -91,14 +126,16 @@ fn view(pages: &Pages, asked: bool, account: Option<&Account>) -> SessionView {
             may: Act::VARIANTS.iter().copied().filter(|act| grant.may(*act, None)).collect(),
         }
     });
-    SessionView { asked, any_account: pages.any_account, account: signed_in }
+    let class = class.and_then(|class| class_here(pages, class));
+    SessionView { asked, any_account: pages.any_account, account: signed_in, class }
 }
 
 /// Whether one has to sign in here, and who is.
 #[utoipa::path(get, path = "/api/session", responses((status = 200, body = SessionView)))]
 pub async fn read_session(request: HttpRequest, book: web::Data<Book>) -> Result<web::Json<SessionView>, Problem> {
     let caller = Caller::of(&request);
-    Ok(web::Json(view(&*book.whole().await?, caller.closed, caller.account.as_ref())))
+    let pages = book.whole().await?;
+    Ok(web::Json(view(&pages, caller.closed, caller.account.as_ref(), caller.class.as_ref())))
 }
 
 /// A name and a password.
@@ -119,7 +156,7 @@ fn device(request: &HttpRequest) -> String {
 
 /// An answer that signs a device in.
 fn welcome(door: &Door, token: String, pages: &Pages, account: Uuid) -> HttpResponse {
-    HttpResponse::Ok().cookie(door.cookie(token)).json(view(pages, true, pages.accounts.get(&account)))
+    HttpResponse::Ok().cookie(door.cookie(token)).json(view(pages, true, pages.accounts.get(&account), None))
 }
 
 fn wrong() -> Problem {
@@ -158,10 +195,50 @@ pub async fn sign_out(
     door: web::Data<Door>,
     book: web::Data<Book>,
 ) -> Result<HttpResponse, Problem> {
-    if let Ok((account, session)) = Caller::of(&request).signed_in() {
+    let caller = Caller::of(&request);
+    if let Ok((account, session)) = caller.signed_in() {
         book.store().sign_out(account.id, Some(session.id), None).await?;
     }
+    if let (Some(_), Some(cookie)) = (&caller.class, request.cookie(COOKIE)) {
+        book.store().leave_class(&secrets::kept(cookie.value())).await?;
+    }
     Ok(HttpResponse::NoContent().cookie(door.no_cookie()).finish())
+}
+
+/// The code of a class.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Join {
+    /// As it is told, whatever its case; blanks do not count.
+    pub code: String,
+}
+
+/// So many devices one class takes.
+const MOST_DEVICES: u32 = 60;
+/// What is counted where codes are tried.
+const CODES: &str = "a class code";
+
+/// Lets this device join a class. It sees the tasks of that room that children may do, and nothing else.
+#[utoipa::path(post, path = "/api/session/join", request_body = Join, responses((status = 200, body = SessionView), (status = 422, body = ProblemSaid), (status = 429, body = ProblemSaid)))]
+pub async fn join_class(
+    request: HttpRequest,
+    door: web::Data<Door>,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(sent): Json<Join>,
+) -> Result<HttpResponse, Problem> {
+    let from = door.address(&request);
+    door.limits.try_code(CODES, from)?;
+    let code: String = sent.code.chars().filter(|c| c.is_ascii_alphanumeric()).collect::<String>().to_ascii_uppercase();
+    let token = secrets::token();
+    let (kept, now) = (secrets::kept(&token), now(&clock));
+    let joined = book.store().join_class(&secrets::kept(&code), &kept, &device(&request), now, MOST_DEVICES).await;
+    let class = match joined {
+        Err(StoreError::NotFound(_)) => return Err(refuse!("no_such_class").at("code").into()),
+        joined => joined?,
+    };
+    let pages = book.whole().await?;
+    Ok(HttpResponse::Ok().cookie(door.cookie(token)).json(view(&pages, true, None, Some(&class))))
 }
 
 /// The first account.

@@ -88,6 +88,11 @@ pub struct TaskLine {
     /// How much of what, where something is poured.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub amount: Option<String>,
+    /// For a child: what to do, in a sentence of its own.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub child_does: Option<String>,
+    /// Whether an adult does it.
+    pub adult: bool,
     /// The routine check that it is, if it is one.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub check: Option<Check>,
@@ -120,6 +125,8 @@ impl TaskLine {
             code: task.code.clone(),
             name: speaker.say(&task.name),
             amount: ask_of(task).map(|_| speaker.say(&task.doing)),
+            child_does: speaker.reader().child.then(|| speaker.say(&task.doing)),
+            adult: task.adult,
             check: task.check,
             days_late: task.days_late,
             standing: task.standing,

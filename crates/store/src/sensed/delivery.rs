@@ -235,7 +235,7 @@ impl Store {
         let mut differs = Vec::new();
         let done = self
             .writing(async |tx| {
-                let actor = &accounts::granted(tx, actor).await?;
+                let actor = &accounts::granted(tx, actor, now).await?;
                 let number = match begin(tx, new, actor, now).await? {
                     Ok(number) => number,
                     Err(again) => return Ok(again),
@@ -277,7 +277,7 @@ impl Store {
                 return Ok(there);
             }
             let _underway = Underway::new(self, LongTask::TakingBack, None);
-            let actor = &accounts::granted(tx, actor).await?;
+            let actor = &accounts::granted(tx, actor, now).await?;
             let who = whoever(tx, actor).await?;
             let number = row.try_get("no")?;
             let mut reached: BTreeSet<Uuid> = take_out(tx, number).await?.into_iter().collect();
