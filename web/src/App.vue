@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch, type Component } from 'vue'
 import { RouterLink, RouterView, useRoute, useRouter } from 'vue-router'
-import { account, closed, inClass, may } from './door/session'
+import { account, closed, inClass, may, session, type Act } from './door/session'
 import StateBar from './parts/StateBar.vue'
 import { asking } from './parts/ask'
 import { notices } from './parts/notice'
@@ -18,6 +18,7 @@ const later = (loader: () => Promise<Component>) =>
 const ShortcutSheet = later(() => import('./parts/ShortcutSheet.vue'))
 const NoticeBar = later(() => import('./parts/NoticeBar.vue'))
 const DoorPage = later(() => import('./door/DoorPage.vue'))
+const NotYours = later(() => import('./door/NotYours.vue'))
 const AskSheet = later(() => import('./parts/AskSheet.vue'))
 const noticed = ref(false)
 const asked = ref(false)
@@ -27,6 +28,7 @@ watch(asking, () => (asked.value = true))
 const router = useRouter()
 const route = useRoute()
 /** What is typed on a page stays there while somebody signs in again. */
+const barred = computed(() => Boolean(session.value && route.meta.act && !may(route.meta.act as Act)))
 const shut = computed(() => closed.value && !route.meta.open)
 const help = ref(false)
 useShortcuts({
@@ -102,7 +104,8 @@ useShortcuts({
   <StateBar />
   <TimerBar v-if="!closed" />
   <main v-show="!shut" :id="shut ? undefined : 'main'" tabindex="-1">
-    <RouterView />
+    <NotYours v-if="barred" />
+    <RouterView v-else />
   </main>
   <main v-if="shut" id="main" tabindex="-1"><DoorPage /></main>
   <ShortcutSheet v-if="help" v-model:open="help" />

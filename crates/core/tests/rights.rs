@@ -20,7 +20,8 @@ fn place() -> Uuid {
 /// Somebody who signed in, as a person with a role at a place.
 fn signed_in(role: Role, at: Uuid) -> (Actor, PersonNow) {
     let person = Uuid::from_u128(31);
-    let grant = Grant { account: Uuid::from_u128(30), owner: false, people: [(person, (at, role))].into() };
+    let grant =
+        Grant { account: Uuid::from_u128(30), owner: false, people: [(person, (at, role))].into(), class: None };
     let actor = Actor { grant: Some(Arc::new(grant)), ..Actor::new(person, role, at) };
     (actor, PersonNow { role, place: at, archived: false })
 }
@@ -200,7 +201,11 @@ fn somebody_always_looks_after_everything() {
     assert_eq!(edit(wish("Wren", false, &[]), 1), "done");
     assert_eq!(edit(wish("Wren B.", true, &[]), 0), "done", "a name is not what keeps the door");
     let first = AccountFacts::default();
-    assert_eq!(let_in(wish("Ansa", false, &[]), first, &Actor::default()), "first_account_owns");
+    assert_eq!(
+        let_in(wish("Ansa", true, &[]), first, &Actor::default()),
+        "first_account",
+        "it would shut everybody out"
+    );
 }
 
 #[test]

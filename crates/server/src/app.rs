@@ -19,6 +19,7 @@ use mopsel_core::message::typed;
 use mopsel_store::Store;
 use rustls::ServerConfig;
 use std::net::TcpListener;
+use std::time::Duration;
 
 /// An address, with the methods that it has; any other is told which those are. `HEAD` goes where `GET` goes.
 fn at(path: &str, methods: &'static str) -> Resource {
@@ -182,7 +183,8 @@ pub fn serve(
             .wrap(Compress::default())
             .configure(routes)
     });
-    let server = server.workers(2).shutdown_timeout(5);
+    // A browser uses a connection again after a minute; one that was closed under its next request looks like a lost one.
+    let server = server.workers(2).keep_alive(Duration::from_secs(75)).shutdown_timeout(5);
     Ok(match tls {
         Some(tls) => server.listen_rustls_0_23(listener, tls)?.run(),
         None => server.listen(listener)?.run(),

@@ -144,9 +144,12 @@ pub struct Book {
     clock: Clock,
     pages: RwLock<Arc<Pages>>,
     /// What is seen of it with a sight narrower than all: by the places that are in it.
-    seen: Mutex<HashMap<(BTreeSet<Uuid>, bool), Arc<Pages>>>,
+    seen: Mutex<HashMap<Sight, Arc<Pages>>>,
     told: Told,
 }
+
+/// What is seen: which places, and whether as a class sees them.
+type Sight = (BTreeSet<Uuid>, bool);
 
 /// So many different sights are kept.
 const MOST_SIGHTS: usize = 64;
@@ -213,7 +216,7 @@ impl Book {
     fn narrowed(&self, pages: Arc<Pages>, actor: &Actor) -> Arc<Pages> {
         let Some(grant) = actor.grant.as_ref().filter(|grant| !grant.owner) else { return pages };
         let places = grant.people.values().map(|(place, _)| *place).chain(grant.class.map(|(_, place)| place));
-        let sight = (places.collect(), grant.class.is_some());
+        let sight: Sight = (places.collect(), grant.class.is_some());
         let mut kept = self.seen.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(known) = kept.get(&sight).filter(|known| known.tick == pages.tick) {
             return Arc::clone(known);

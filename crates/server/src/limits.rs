@@ -40,7 +40,7 @@ impl Default for Limits {
         Self {
             name_here: RateLimiter::keyed(one_in(20, NAME_HERE)),
             here: RateLimiter::keyed(one_in(5, HERE)),
-            name: RateLimiter::keyed(one_in(60, NAME)),
+            name: RateLimiter::keyed(one_in(10, NAME)),
             let_in: Mutex::default(),
         }
     }
@@ -69,12 +69,14 @@ impl Limits {
         let known = self.let_in.lock().unwrap_or_else(PoisonError::into_inner).contains(&(name.clone(), from));
         let now = DefaultClock::default().now();
         let pair = (name.clone(), from);
-        let wait = [
-            self.name_here.check_key(&pair).err().map(|no| no.wait_time_from(now)),
-            self.here.check_key(&from).err().map(|no| no.wait_time_from(now)),
-            self.name.check_key(&name).err().filter(|_| !known).map(|no| no.wait_time_from(now)),
-        ];
-        match wait.into_iter().flatten().max() {
+        // One after the other: what is refused already takes nothing from others, behind the same address or elsewhere.
+        let asked = || {
+            self.name_here.check_key(&pair).map_err(|no| no.wait_time_from(now))?;
+            self.here.check_key(&from).map_err(|no| no.wait_time_from(now))?;
+            let everywhere = self.name.check_key(&name).map_err(|no| no.wait_time_from(now));
+            if known { Ok(()) } else { everywhere }
+        };
+        match asked().err() {
             Some(wait) => Err(Problem::too_many(wait.as_secs() + 1)),
             None => Ok(()),
         }

@@ -250,6 +250,28 @@ mod tests {
     }
 
     #[test]
+    fn a_certificate_of_ones_own_is_taken_and_one_that_does_not_fit_its_key_is_not() {
+        let folder = tempfile::tempdir().unwrap();
+        let [chain, key, other] = ["chain.pem", "key.pem", "other.pem"].map(|name| folder.path().join(name));
+        let own = rcgen::generate_simple_self_signed(["garden.example".to_owned()]).unwrap();
+        fs::write(&chain, own.cert.pem()).unwrap();
+        fs::write(&key, own.signing_key.serialize_pem()).unwrap();
+        fs::write(&other, KeyPair::generate().unwrap().serialize_pem()).unwrap();
+        assert!(given(&chain, &key).unwrap().authority.is_none());
+        assert!(given(&chain, &other).is_err());
+    }
+
+    #[test]
+    fn what_is_local_is_spoken_for_and_nothing_else() {
+        for name in ["localhost", "mopsel.local", "192.168.7.3", "10.1.2.3", "172.31.0.1", "fd00::2", "::1"] {
+            assert!(is_local(name), "{name}");
+        }
+        for name in ["example.com", "local.example", "172.32.0.1", "11.0.0.1", "2001:db8::1", "notlocal"] {
+            assert!(!is_local(name), "{name}");
+        }
+    }
+
+    #[test]
     fn a_key_that_is_none_is_said_with_its_file() {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("server.pem");

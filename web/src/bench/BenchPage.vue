@@ -10,6 +10,7 @@ import { describe } from '../drawing/describe'
 import { recorderAt } from '../parts/recorder'
 import BenchForm from './BenchForm.vue'
 import LogPlan from './LogPlan.vue'
+import { may } from '../door/session'
 import PlanSheet from './PlanSheet.vue'
 import { useBench, type BenchReader } from './useBench'
 
@@ -126,7 +127,7 @@ const show = () => document.getElementById('plan')?.scrollIntoView()
           <button class="button" type="button" @click="share">{{ copied ? 'Address copied' : 'Share' }}</button>
         </div>
         <LogPlan
-          v-if="view && bench.plan.value.entry"
+          v-if="view && bench.plan.value.entry && may('care', view.place.id)"
           :key="bench.plan.value.title"
           :plan="bench.plan.value"
           :view="view"

@@ -2,6 +2,7 @@
 /** A day of the log: what went on at each system, told from its morning on. */
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
+import { may } from '../door/session'
 import { prose, type Day } from './asked'
 import FoundText from './FoundText.vue'
 
@@ -36,6 +37,7 @@ defineEmits<{ amend: [thread: Schemas['AcrossThread']] }>()
             </details>
           </div>
           <button
+            v-if="may('care')"
             class="button plain"
             type="button"
             :aria-label="`Amend ${sitting.name}, ${thread.time}`"

@@ -5,6 +5,7 @@ import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
 import TankDrawing from '../drawing/TankDrawing.vue'
 import { describe } from '../drawing/describe'
+import { may } from '../door/session'
 import StandMark from '../parts/StandMark.vue'
 import { isNow } from '../parts/rank'
 import { pathOf } from '../system/way'
@@ -42,7 +43,7 @@ const task = computed(() => props.system.pressing)
         <p class="why">{{ task.reason }}</p>
       </template>
       <p v-if="system.suspect_why" class="suspect">{{ system.suspect_why }}</p>
-      <p class="ways">
+      <p v-if="may('care', system.place)" class="ways">
         <RouterLink v-if="system.changing && !child" class="button main" :to="`/system/${system.id}/change`"
           >Go on with the change</RouterLink
         >

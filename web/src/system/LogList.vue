@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The log, newest first; what was amended stays in sight below what stands. */
 import { useInfiniteQuery } from '@tanstack/vue-query'
+import { may } from '../door/session'
 import { computed, ref } from 'vue'
 import { api, ask, type Schemas, type SystemView } from '../api/client'
 import LoadState from '../parts/LoadState.vue'
@@ -48,6 +49,7 @@ const amending = ref<Schemas['EntryView'] | null>(null)
         </div>
       </div>
       <button
+        v-if="may('care', view.place.id)"
         class="button plain"
         type="button"
         :aria-label="`Amend the entry of ${thread.head.when}`"

@@ -8,6 +8,7 @@ import CaseList from '../plants/CaseList.vue'
 import CaseOpen from '../plants/CaseOpen.vue'
 import PictureList from '../plants/PictureList.vue'
 import ExplanationCard from '../plants/ExplanationCard.vue'
+import { may } from '../door/session'
 import LoadState from '../parts/LoadState.vue'
 import RecorderPick from '../parts/RecorderPick.vue'
 import { useRecording } from '../parts/useRecording'
@@ -42,6 +43,8 @@ const followed = computed(() =>
 )
 const seen = computed(() => pressing.value.find((v) => v.verdict.subject === 'plants'))
 const { who, child } = useRecording(view)
+const here = computed(() => view.value?.place.id)
+const cares = computed(() => may('care', here.value))
 /** The bench and the change open on what this system most likely needs. */
 const likely = (to: 'bench' | 'change') => {
   const way = view.value?.tasks.find((task) => task.way?.to === to && task.standing !== 'later')?.way
@@ -61,12 +64,14 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         </p>
       </div>
       <div class="doing">
-        <RouterLink class="button" :to="{ path: '/set-up', query: { system: id } }">Edit</RouterLink>
+        <RouterLink v-if="may('set_up', here)" class="button" :to="{ path: '/set-up', query: { system: id } }"
+          >Edit</RouterLink
+        >
         <template v-if="!view.card.archived">
           <RouterLink class="button" :to="likely('bench')">Bench</RouterLink>
-          <RouterLink class="button" :to="likely('change')">Change the water</RouterLink>
+          <RouterLink v-if="may('change', here)" class="button" :to="likely('change')">Change the water</RouterLink>
         </template>
-        <RouterLink v-if="!view.card.archived" class="button main" :to="`/system/${id}/visit`"
+        <RouterLink v-if="cares && !view.card.archived" class="button main" :to="`/system/${id}/visit`"
           >Start a visit</RouterLink
         >
       </div>
@@ -104,7 +109,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="due" aria-labelledby="due-head">
         <h2 id="due-head">What is due</h2>
         <TaskList :view="view" />
-        <OffNote v-if="!view.card.archived" :view="view" />
+        <OffNote v-if="cares && !view.card.archived" :view="view" />
         <RouterLink v-if="!view.card.archived" class="button plain" :to="`/sheet/${id}`"
           >A sheet to write on at the tank</RouterLink
         >
@@ -126,7 +131,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
           </ExplanationCard>
         </component>
         <SetAside
-          v-if="view.explanation && seen && !child"
+          v-if="cares && view.explanation && seen && !child"
           :view="view"
           subject="plants"
           :finding="seen.verdict.finding"
@@ -134,7 +139,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
         <div v-for="item in findings" :key="item.verdict.subject">
           <VerdictCard :verdict="item.verdict" :when="item.when" />
           <SetAside
-            v-if="!child && !item.verdict.stays"
+            v-if="cares && !child && !item.verdict.stays"
             :view="view"
             :subject="item.verdict.subject"
             :finding="item.verdict.finding"
@@ -158,7 +163,7 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       <section class="grow" aria-labelledby="grow-head">
         <h2 id="grow-head">What grows here</h2>
         <PortMap :view="view" />
-        <CaseOpen v-if="!child && !view.card.archived" :view="view" />
+        <CaseOpen v-if="cares && !child && !view.card.archived" :view="view" />
         <template v-if="view.equipment?.length">
           <h2>Equipment</h2>
           <EquipmentList :view="view" />
@@ -166,13 +171,13 @@ useShortcuts({ v: { says: 'Visit this system', run: () => router.push(`/system/$
       </section>
       <section class="shots" aria-labelledby="shots-head">
         <h2 id="shots-head">Pictures</h2>
-        <PictureList :view="view" :by="who" :child="child" />
+        <PictureList :view="view" :by="cares ? who : undefined" :child="child || !cares" />
       </section>
       <section class="log" aria-labelledby="log-head">
         <div class="log-head">
           <h2 id="log-head">Log</h2>
           <RouterLink class="button plain" :to="{ path: '/log', query: { system: id } }">Find in it</RouterLink>
-          <RecorderPick :place="view.place.id" :people="view.people" />
+          <RecorderPick v-if="cares" :place="view.place.id" :people="view.people" />
         </div>
         <KeptTable v-if="view.kept.length" :kept="view.kept" />
         <LogList :view="view" />

@@ -3,6 +3,7 @@
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { ApiError, newId, type Schemas, type SystemView, type Task } from '../api/client'
+import { may } from '../door/session'
 import StandMark from '../parts/StandMark.vue'
 import { useChoices } from '../api/queries'
 import { notify } from '../parts/notice'
@@ -15,6 +16,7 @@ import { pathOf } from './way'
 const PutOffSheet = defineAsyncComponent(() => import('./PutOffSheet.vue'))
 const props = defineProps<{ view: SystemView }>()
 const { recordAndSay } = useRecord()
+const cares = computed(() => may('care', props.view.place.id))
 const all = ref(false)
 const SHOWN = 6
 const shown = computed(() => (all.value ? props.view.tasks : props.view.tasks.slice(0, SHOWN)))
@@ -97,7 +99,7 @@ async function tick(task: Task, found?: Schemas['Meshes']) {
           </template>
         </p>
       </div>
-      <div class="ways">
+      <div v-if="cares" class="ways">
         <RouterLink
           v-if="task.way && !view.card.archived"
           class="button plain done"

@@ -81,7 +81,10 @@ test('every operation answers what it is asked with what its description says', 
   const known = await ids()
   const make = (wild: boolean) => arbitrary(description.components.schemas, known.all, wild)
   const operations = Object.entries(description.paths).flatMap(([path, methods]) =>
-    Object.entries(methods).map(([method, operation]) => ({ path, method, operation })),
+    Object.entries(methods)
+      // The first account shuts the door on whoever asks next; crates/server/tests/door.rs asks behind it.
+      .filter(([, operation]) => operation.operationId !== 'make_first')
+      .map(([method, operation]) => ({ path, method, operation })),
   )
   const statuses = new Map<string, number>()
   const until = Date.now() + SECONDS * 1000

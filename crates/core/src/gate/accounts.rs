@@ -58,9 +58,9 @@ pub(super) fn make(id: Uuid, wish: &AccountWish, facts: &AccountFacts, actor: &A
     if let Some(there) = &facts.there {
         return if same(there, wish) { Ok(Decision::Already) } else { Err(Refused::IdTaken) };
     }
-    // Whoever sits at a machine that asks nobody makes the first account; after that accounts make accounts.
-    if facts.accounts == 0 && !wish.owner {
-        return Err(refuse!("first_account_owns").at("owner").into());
+    // The first account comes with its password, or nobody could come in; after that accounts make accounts.
+    if facts.accounts == 0 {
+        return Err(refuse!("first_account").into());
     }
     if facts.accounts >= MOST_ACCOUNTS {
         return Err(refuse!("too_many_accounts", most = count(MOST_ACCOUNTS)).into());

@@ -225,7 +225,7 @@ pub(super) async fn shown(
     entry: mopsel_core::fact::LoggedEntry,
     repeated: bool,
 ) -> Result<HttpResponse, Problem> {
-    let pages = book.open(&actor).await?;
+    let pages = book.open(actor).await?;
     let view = entry_view(&pages, actor, entry)?;
     Ok(if repeated { HttpResponse::Ok().json(view) } else { HttpResponse::Created().json(view) })
 }

@@ -163,7 +163,7 @@ pub async fn read_log_across(
 /// Entries as they are sent: what was not put into words lately is read now.
 async fn pieces(book: &Book, actor: &Actor, spots: &[Spot]) -> Result<Vec<Piece>, Problem> {
     let kept = {
-        let pages = book.as_opened(&actor).await;
+        let pages = book.as_opened(actor).await;
         book.told().of(spots, pages.prefers(actor))
     };
     let missing: Vec<Spot> =
@@ -172,7 +172,7 @@ async fn pieces(book: &Book, actor: &Actor, spots: &[Spot]) -> Result<Vec<Piece>
         return Ok(kept.into_iter().flatten().collect());
     }
     let threads = book.store().threads(&missing).await?;
-    let pages = book.as_opened(&actor).await;
+    let pages = book.as_opened(actor).await;
     let prefers = pages.prefers(actor);
     let mut fresh: HashMap<Spot, Piece> = HashMap::new();
     for thread in threads {
