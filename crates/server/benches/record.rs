@@ -73,7 +73,7 @@ fn shell(file: &Path, lines: &str, quiet: bool) -> Result<Duration> {
 
 async fn bring_in(store: &Store, file: &Path) -> Result<(Duration, u64)> {
     let book = Book::new(store.clone(), Clock::Standing(now()?));
-    let known = systems(&*book.open().await?);
+    let known = systems(&*book.whole().await?, &Actor::default());
     let begins = std::fs::read(file)?[..100_000].to_vec();
     let text = String::from_utf8_lossy(&begins).into_owned();
     let rows = beginning(&begins[..text.rfind('\n').unwrap_or(0)], separator(&text), 100)?;
@@ -152,7 +152,7 @@ async fn a_year(store: &Store) -> Result<()> {
         let clock = Instant::now();
         let entries = store.entries_since(system, jiff::Timestamp::MIN).await?;
         let sensed = store.sensed(system, begins, ends).await?;
-        let pages = book.open().await?;
+        let pages = book.whole().await?;
         let view = trends_view(&pages, system, (&entries, &sensed), (from, to), 1500, now()?, &Actor::default());
         serde_json::to_vec(&view.map_err(|why| why.to_string())?)?;
         times[1].push(clock.elapsed());
