@@ -19,6 +19,8 @@ export default defineConfig({
   ],
   use: {
     viewport: { width: 1280, height: 800 },
+    // What goes through one is not seen by a trial that cuts the connection; offline.spec.ts lets it be.
+    serviceWorkers: 'block',
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: { executablePath, args },
     screenshot: 'only-on-failure',

@@ -11,6 +11,7 @@ import App from './App.vue'
 import { dress } from './controls/dress'
 import { bringAlong, router } from './router'
 import { applyTheme } from './parts/theme'
+import { keepPages } from './door/installed'
 import { loadSession } from './door/session'
 import { makeClient, resume } from './writes/queue'
 
@@ -33,3 +34,4 @@ createApp(App)
   .use(ConfirmationService)
   .mount('#app')
 void router.isReady().then(bringAlong)
+window.addEventListener('load', () => void keepPages(), { once: true })

@@ -33,12 +33,17 @@ export const clockDoubt = ref('')
 /** What keeps the server from saving just now, in a sentence, while something does. */
 export const busyWith = ref('')
 
+/** When what is shown was read, while there is no connection and this device shows what it kept. */
+export const readAt = ref('')
+
 /** Told when the server wants somebody to sign in. */
 let signedOut = () => {}
 export const heardSignedOut = (told: () => void) => void (signedOut = told)
 
 /** By how much the server's clock is ahead of this device's, in milliseconds. */
-let ahead = 0
+const AHEAD = 'mopsel.ahead'
+/** As it was last seen: what is recorded without a connection is dated by it. */
+let ahead = Number(globalThis.localStorage?.getItem(AHEAD) ?? 0) || 0
 /** What time it is by the server's clock. */
 export const nowThere = () => new Date(Date.now() + ahead)
 
@@ -51,9 +56,18 @@ api.use({
     if (clockIsRight.value) request.headers.set('Mopsel-Clock-Is-Right', 'yes')
     return request
   },
-  onResponse({ response }) {
+  onResponse({ request, response }) {
     const said = Date.parse(response.headers.get('Mopsel-Now') ?? '')
-    if (!Number.isNaN(said)) ahead = said - Date.now()
+    if (Number.isNaN(said)) return
+    // What this device kept says when it was read; what comes from the server, what time it is.
+    if (response.headers.has('Mopsel-Kept')) readAt.value = new Date(said).toISOString()
+    else {
+      const seen = said - Date.now()
+      // An answer takes a moment; what changes by less is the same.
+      if (Math.abs(seen - ahead) > 1000) localStorage.setItem(AHEAD, String(seen))
+      ahead = seen
+      if (request.method === 'GET') readAt.value = ''
+    }
   },
 })
 

@@ -1,6 +1,7 @@
 /** Who is signed in on this device, where one has to sign in at all; and what they may do. */
 import { computed, ref } from 'vue'
 import { api, ask, heardSignedOut, type Schemas } from '../api/client'
+import { forgetRead } from './installed'
 import { actAs, pickAmong } from '../parts/recorder'
 
 export type Act = Schemas['Act']
@@ -14,8 +15,14 @@ export const closed = computed(() => Boolean(session.value?.asked && !session.va
 export const inClass = computed(() => session.value?.class ?? undefined)
 export const account = computed(() => session.value?.account ?? undefined)
 
+const KEPT = 'mopsel.session'
+const whose = (view: SessionView | undefined) => view?.account?.id ?? view?.class?.place ?? ''
+
 export function setSession(now: SessionView) {
+  const before = session.value ?? kept()
+  if (before && whose(before) !== whose(now)) forgetRead()
   session.value = now
+  localStorage.setItem(KEPT, JSON.stringify(now))
   // Where nobody signs in, whoever was picked on this device acts.
   if (now.class)
     pickAmong(
@@ -25,7 +32,24 @@ export function setSession(now: SessionView) {
   else if (now.asked) actAs(now.account?.people ?? [])
 }
 
-export const loadSession = async () => setSession(await ask(api.GET('/api/session')))
+/** Who was signed in when the server was last heard: without a connection it is still them. */
+function kept(): SessionView | undefined {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? 'null') ?? undefined
+  } catch {
+    return undefined
+  }
+}
+
+export async function loadSession() {
+  try {
+    setSession(await ask(api.GET('/api/session')))
+  } catch (error) {
+    const before = kept()
+    if (!session.value && before) setSession(before)
+    throw error
+  }
+}
 heardSignedOut(() => {
   if (!closed.value) void loadSession().catch(() => {})
 })

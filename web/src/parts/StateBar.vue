@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** One line under the head while something waits for a connection, or the clocks have to be looked at. */
-import { busyWith, clockDoubt, clockIsRight } from '../api/client'
+import { busyWith, clockDoubt, clockIsRight, readAt } from '../api/client'
+import { renewed } from '../door/installed'
+import { dayAndTime } from './placeTime'
 import { useKnowledge } from '../api/queries'
 import { closed } from '../door/session'
 import { waiting } from '../writes/queue'
@@ -25,6 +27,13 @@ function right() {
     {{ busyWith || 'Not connected.' }}
     {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
   </p>
+  <p v-if="readAt" class="state" role="status">
+    No connection. What you see was read on {{ dayAndTime(readAt) }}; what you record is kept here and sent later.
+  </p>
+  <div v-if="renewed" class="state" role="status">
+    <span>A new version of Mopsel is here. What you typed is kept.</span>
+    <button class="button" type="button" @click="renewed()">Load it</button>
+  </div>
   <p v-if="refused.length && route.name !== 'kept'" class="state refused" role="alert">
     {{ refused.length === 1 ? 'One entry from this device was' : `${refused.length} entries from this device were` }}
     not saved. <RouterLink to="/kept">See why</RouterLink>

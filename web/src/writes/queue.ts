@@ -159,6 +159,8 @@ export function makeClient(pause = (lost: number) => Math.min(800 * 2 ** lost, 1
   const client = new QueryClient({
     defaultOptions: {
       queries: {
+        // What the device kept is shown without a connection too.
+        networkMode: 'offlineFirst',
         staleTime: 2_000,
         retry: (count, error) => error instanceof ApiError && error.offline && count < 3,
         retryDelay: pause,

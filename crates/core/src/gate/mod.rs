@@ -352,7 +352,11 @@ pub fn decide(
 ) -> Result<Decision, Refused> {
     match ruled(command, facts, actor, person, now) {
         Ok(Decision::Already) => Ok(Decision::Already),
-        decided => permit::permitted(command, facts, actor, person).map_err(Refused::from).and(decided),
+        decided => match (permit::permitted(command, facts, actor, person), decided) {
+            // Of what a child may not do, the rule says it better.
+            (Err(_), Err(Refused::Refusal(rule))) if rule.code.starts_with("child_") => Err(rule.into()),
+            (permitted, decided) => permitted.map_err(Refused::from).and(decided),
+        },
     }
 }
 
