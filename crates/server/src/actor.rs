@@ -2,7 +2,7 @@
 //! a sign-in it is the person that was picked on the device; with one, whom the account is at the place that the request
 //! is about. Bodies and queries never say it.
 
-use crate::book::{Book, Pages};
+use crate::book::Pages;
 use crate::door::Caller;
 use crate::{Clock, Problem};
 use actix_web::dev::Payload;
@@ -47,9 +47,8 @@ impl FromRequest for Who {
                 return Err(unreadable(CLOCK_IS_RIGHT, said));
             }
             let device = text(DEVICE).and_then(|text| Name::new(text).ok()).map(String::from);
-            let book = request.app_data::<web::Data<Book>>().cloned();
-            let book = book.ok_or_else(|| Problem::not_found("book"))?;
-            let pages = book.whole().await?;
+            let opened = request.extensions().get::<Arc<Pages>>().cloned();
+            let pages = opened.ok_or_else(|| Problem::not_found("book"))?;
             // A clock that stands still for a demo is meant to be apart from every other.
             let live = request.app_data::<web::Data<Clock>>().is_some_and(|clock| clock.is_live());
             let clock = said.filter(|_| live);

@@ -132,9 +132,13 @@ fn ends(now: Timestamp) -> Timestamp {
 }
 
 /// Who comes with a cookie.
-async fn caller(book: &Book, door: &Door, now: Timestamp, cookie: Option<Cookie<'_>>) -> Result<Caller, Problem> {
-    let pages = book.whole().await?;
-    let nobody = Caller { closed: door.closed(&pages), ..Caller::default() };
+async fn caller(
+    (book, pages): (&Book, &Pages),
+    door: &Door,
+    now: Timestamp,
+    cookie: Option<Cookie<'_>>,
+) -> Result<Caller, Problem> {
+    let nobody = Caller { closed: door.closed(pages), ..Caller::default() };
     let Some(cookie) = cookie.filter(|cookie| nobody.closed && !cookie.value().is_empty()) else { return Ok(nobody) };
     let token = secrets::kept(cookie.value());
     let Some(session) = book.store().session(&token, now).await? else {
@@ -172,7 +176,10 @@ pub async fn door(
         if is_page(&pattern) {
             return Ok(());
         }
-        let caller = caller(book, door, clock.now(), request.cookie(COOKIE)).await?;
+        let pages = book.whole().await?;
+        let caller = caller((book, &pages), door, clock.now(), request.cookie(COOKIE)).await?;
+        // The book is opened once for each request.
+        request.extensions_mut().insert(pages);
         let permitted = match wanted {
             _ if !caller.closed => Ok(()),
             Some(Need::Nothing) => Ok(()),

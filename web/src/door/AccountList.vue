@@ -11,7 +11,7 @@ import AccountForm from './AccountForm.vue'
 import LinkSheet from './LinkSheet.vue'
 import { adultsOf } from './adults'
 import { isHereOnly, useReach } from './reach'
-import { account } from './session'
+import { account, loadSession } from './session'
 
 type Account = Schemas['AccountView']
 const places = usePlaces()
@@ -46,6 +46,8 @@ async function link(one: Account) {
 async function made(one: Account) {
   editing.value = undefined
   await query.refetch()
+  // Whom oneself is now holds at once.
+  if (one.id === account.value?.id) await loadSession()
   if (!one.ready) await link(one)
 }
 async function end(one: Account) {

@@ -6,7 +6,7 @@ import { api, ApiError, ask, newId, sayRefusal, type Schemas } from '../api/clie
 import { usePlaces } from '../api/queries'
 import { lastName, recorderAt } from '../parts/recorder'
 import { notify } from '../parts/notice'
-import { adultsOf } from './adults'
+import { adultsOf, calledSo } from './adults'
 import PasswordField from './PasswordField.vue'
 import { setSession } from './session'
 import WhoAtPlaces from './WhoAtPlaces.vue'
@@ -31,6 +31,10 @@ watch(
   },
   { immediate: true },
 )
+watch(name, (called) => {
+  const same = calledSo(adults.value, called)
+  if (same.length) people.value = same
+})
 const id = newId()
 async function make() {
   if (busy.value) return

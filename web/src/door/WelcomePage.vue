@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ApiError, ask, newId, sayRefusal, type Schemas } from '../api/client'
 import { notify } from '../parts/notice'
 import { dayAndTime } from '../parts/placeTime'
+import { calledSo } from './adults'
 import PasswordField from './PasswordField.vue'
 import { setSession } from './session'
 import WhoAtPlaces from './WhoAtPlaces.vue'
@@ -30,12 +31,9 @@ onMounted(async () => {
     failed.value = error instanceof ApiError ? error.message : String(error)
   }
 })
-// Who is called so at several places is most likely one and the same.
 watch(name, (called) => {
-  const plain = (text: string) => text.trim().toLowerCase()
-  const same = link.value?.people.filter((one) => plain(one.name) === plain(called)) ?? []
-  const places = new Set(same.map((one) => one.place))
-  if (same.length && places.size === same.length) people.value = same.map((one) => one.person)
+  const same = calledSo(link.value?.people ?? [], called)
+  if (same.length) people.value = same
 })
 
 const id = newId()

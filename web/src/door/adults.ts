@@ -14,3 +14,10 @@ export function adultsOf(places: Schemas['PlaceView'][]): Somebody[] {
       }),
     )
 }
+
+/** Who is called so at several places is most likely one and the same: one at each, or nobody where it is not plain. */
+export function calledSo(people: Somebody[], name: string): string[] {
+  const plain = (text: string) => text.trim().toLowerCase()
+  const same = people.filter((one) => plain(one.name) === plain(name))
+  return new Set(same.map((one) => one.place)).size === same.length ? same.map((one) => one.person) : []
+}

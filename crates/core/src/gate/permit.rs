@@ -77,7 +77,8 @@ pub(super) fn permitted(
     }
 }
 
-/// Whether a card is of the person who acts.
+/// Whether a card is of the person who acts, at whichever of their places.
 fn own(card: Option<Uuid>, actor: &Actor) -> bool {
-    card.is_some() && card == actor.person
+    let Some(id) = card else { return false };
+    actor.person == Some(id) || actor.grant.as_ref().is_some_and(|grant| grant.people.contains_key(&id))
 }
