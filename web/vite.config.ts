@@ -38,7 +38,8 @@ const kept = VitePWA({
         handler: 'NetworkFirst',
         options: {
           cacheName: 'mopsel-read',
-          networkTimeoutSeconds: 6,
+          // A slow answer is better than an old one: old, a task that was just done looks due.
+          networkTimeoutSeconds: 20,
           expiration: { maxEntries: 400 },
           cacheableResponse: { statuses: [200] },
           plugins: [

@@ -57,7 +57,7 @@ alone(
       const phone = await context.newPage()
       await phone.goto(server.base)
       await expect(phone.getByRole('heading', { name: /9 March/ })).toBeVisible()
-      await expect(phone.getByText(/No connection. What you see was read on 9 Mar 2027/)).toBeVisible()
+      await expect(phone.getByText(/Mopsel does not answer. What you see was read on 9 Mar 2027/)).toBeVisible()
       await fits(phone)
       await accessible(phone)
       await phone.goto(`${server.base}/system/${crate}/visit`)
@@ -75,7 +75,7 @@ alone(
         }
         expect(log.threads[0]!.head.body.ph?.value).toBe(6.1)
       }).toPass({ timeout: 60_000 })
-      await expect(later.getByText(/No connection/)).toHaveCount(0)
+      await expect(later.getByText(/does not answer/)).toHaveCount(0)
     } finally {
       await server.end().catch(() => {})
       rmSync(own, { recursive: true, force: true })

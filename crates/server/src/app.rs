@@ -2,8 +2,8 @@
 //! brings, so that a test starts the real thing on port 0.
 
 use crate::api::{
-    accounts, archive, bench, cards, care, carries, changes, classes, compare, cover, description, entries, health,
-    knowledge, log, pictures, readings, session, story, timers,
+    accounts, archive, bench, cards, care, carries, changes, classes, compare, cover, description, devices, entries,
+    health, knowledge, log, pictures, readings, session, story, timers,
 };
 use crate::book::Book;
 use crate::door::{Door, door};
@@ -46,7 +46,7 @@ fn routes(config: &mut web::ServiceConfig) {
         )
         .service(at("/api/session/reach", "GET, HEAD").route(get().to(session::read_reach)))
         .service(at("/mopsel-authority.crt", "GET, HEAD").route(get().to(session::authority)))
-        .service(at("/api/session/join", "POST").route(post().to(session::join_class)))
+        .service(at("/api/session/join", "POST").route(post().to(classes::join_class)))
         .service(
             at("/api/classes", "GET, HEAD, POST")
                 .route(get().to(classes::list_classes))
@@ -56,13 +56,13 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/session/first", "POST").route(post().to(session::make_first)))
         .service(at("/api/session/link", "POST").route(post().to(session::look_at_link)))
         .service(at("/api/session/redeem", "POST").route(post().to(session::redeem_link)))
-        .service(at("/api/session/password", "PUT").route(put().to(session::change_password)))
+        .service(at("/api/session/password", "PUT").route(put().to(devices::change_password)))
         .service(
             at("/api/session/devices", "GET, HEAD, DELETE")
-                .route(get().to(session::list_devices))
-                .route(delete().to(session::end_other_devices)),
+                .route(get().to(devices::list_devices))
+                .route(delete().to(devices::end_other_devices)),
         )
-        .service(at("/api/session/devices/{id}", "DELETE").route(delete().to(session::end_device)))
+        .service(at("/api/session/devices/{id}", "DELETE").route(delete().to(devices::end_device)))
         .service(at("/api/accounts", "GET, HEAD").route(get().to(accounts::list_accounts)))
         .service(at("/api/accounts/{id}", "PUT").route(put().to(accounts::keep_account)))
         .service(at("/api/accounts/{id}/link", "POST").route(post().to(accounts::make_link)))

@@ -3,23 +3,24 @@
 //! systems costs no more for years of log than for weeks. It is for reading: what is written is
 //! decided inside the write transaction, on what stands there.
 
+use crate::shelf::ShelfPages;
+use crate::sight::Sights;
 use crate::told::{Prefers, Told};
 use crate::{Clock, Problem};
 use jiff::{SignedDuration, Timestamp, Zoned, tz::TimeZone};
 use mopsel_core::calendar::{Calendar, Weekday};
 use mopsel_core::crop::Planting;
-use mopsel_core::fact::card::{Card, Meter, Person, Place, Role};
-use mopsel_core::fact::{Account, Actor, Grant, Holds, Planted, StoredCard, Timeline, Version};
+use mopsel_core::fact::card::{Card, Meter, Person, Place};
+use mopsel_core::fact::{Account, Actor, Holds, Planted, StoredCard, Timeline, Version};
 use mopsel_core::figures::FIGURES;
-use mopsel_core::mixing::{BatchPoint, FeedFacts, Learnt, Product, Recipe, learnt_rise, products, recipes};
 use mopsel_core::projection::{Known, Touched, touches};
 use mopsel_core::quantity::{Name, UnitSystem};
 use mopsel_core::situation::Situation;
 use mopsel_core::system::{Check, System};
 use mopsel_core::words::{Called, Reader};
 use mopsel_store::{Broken, News, Store};
-use std::collections::{BTreeMap, BTreeSet, HashMap};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
 use tokio::sync::RwLock;
 use uuid::Uuid;
 
@@ -64,7 +65,7 @@ pub struct SystemFile {
 /// Everything, as it stands; or of it what one actor sees.
 #[derive(Debug, Clone, Default)]
 pub struct Pages {
-    tick: i64,
+    pub(crate) tick: i64,
     /// Places by id.
     pub places: BTreeMap<Uuid, Arc<PlaceFile>>,
     /// Systems by id.
@@ -80,52 +81,15 @@ pub struct Pages {
     /// Cards that cannot be read, by id.
     pub broken: BTreeMap<String, Broken>,
     /// Systems with entries that are dated to come, which count for nothing until then.
-    ahead: BTreeSet<Uuid>,
+    pub(crate) ahead: BTreeSet<Uuid>,
     /// Systems of which something that is kept could not be read.
-    unreadable: BTreeSet<Uuid>,
+    pub(crate) unreadable: BTreeSet<Uuid>,
     /// Systems by the words of their names.
     pub systems_called: Called<Uuid>,
     /// People by the words of their names.
     pub people_called: Called<Uuid>,
     /// Every version of the cards that were ever edited.
-    versions: BTreeMap<Uuid, Arc<Vec<Version<Card>>>>,
-}
-
-/// Products and recipes, shipped and own, with what was learnt of them.
-#[derive(Debug, Default)]
-pub struct ShelfPages {
-    /// Products by id, without what was put away.
-    pub products: BTreeMap<Uuid, Product>,
-    /// Recipes by id, without what was put away.
-    pub recipes: BTreeMap<Uuid, Recipe>,
-    /// EC rises learnt from the batches of all systems.
-    pub learnt: BTreeMap<Uuid, Learnt>,
-}
-
-impl ShelfPages {
-    /// What a recipe feeds; nothing is told where there is none.
-    fn feed(&self, recipe: Option<Uuid>) -> FeedFacts {
-        let recipe = recipe.and_then(|id| self.recipes.get(&id));
-        recipe.map(|recipe| FeedFacts::of(recipe, |id| self.products.get(&id))).unwrap_or_default()
-    }
-
-    fn of(pages: &Pages) -> Self {
-        let own = || pages.every_other().filter(|stored| !stored.archived);
-        let own_products = own().filter_map(|stored| match &stored.card {
-            Card::Product(product) => Some((stored.id, product.clone())),
-            _ => None,
-        });
-        let own_recipes = own().filter_map(|stored| match &stored.card {
-            Card::Recipe(recipe) => Some((stored.id, recipe.clone())),
-            _ => None,
-        });
-        let products: BTreeMap<Uuid, Product> = products().iter().cloned().chain(own_products).collect();
-        let recipes = recipes().iter().cloned().chain(own_recipes).collect();
-        let batches: Vec<&BatchPoint> = pages.every_system().flat_map(|file| &file.known.lessons.batches).collect();
-        let given = |id: Uuid| products.get(&id).and_then(|product| product.rise);
-        let learnt = products.keys().filter_map(|id| Some((*id, learnt_rise(*id, &batches, given)?))).collect();
-        Self { products, recipes, learnt }
-    }
+    pub(crate) versions: BTreeMap<Uuid, Arc<Vec<Version<Card>>>>,
 }
 
 /// What one system is told of the others.
@@ -143,16 +107,9 @@ pub struct Book {
     store: Store,
     clock: Clock,
     pages: RwLock<Arc<Pages>>,
-    /// What is seen of it with a sight narrower than all: by the places that are in it.
-    seen: Mutex<HashMap<Sight, Arc<Pages>>>,
+    sights: Sights,
     told: Told,
 }
-
-/// What is seen: which places, and whether as a class sees them.
-type Sight = (BTreeSet<Uuid>, bool);
-
-/// So many different sights are kept.
-const MOST_SIGHTS: usize = 64;
 
 impl Book {
     /// A book over a store; empty until it is first opened.
@@ -161,7 +118,7 @@ impl Book {
         let mut pages = Pages::default();
         pages.shelf = Arc::new(ShelfPages::of(&pages));
         let pages = RwLock::new(Arc::new(pages));
-        Self { store, clock, pages, seen: Mutex::default(), told: Told::default() }
+        Self { store, clock, pages, sights: Sights::default(), told: Told::default() }
     }
 
     /// The store beneath.
@@ -203,30 +160,13 @@ impl Book {
     /// # Errors
     /// When the file cannot be read.
     pub async fn open(&self, actor: &Actor) -> Result<Arc<Pages>, Problem> {
-        Ok(self.narrowed(self.whole().await?, actor))
+        Ok(self.sights.of(self.whole().await?, actor))
     }
 
     /// What an actor sees, as it was last opened: for a request that only reads, and whose [`crate::actor::Who`]
     /// has opened the book.
     pub async fn as_opened(&self, actor: &Actor) -> Arc<Pages> {
-        self.narrowed(self.pages.read().await.clone(), actor)
-    }
-
-    /// Of the pages those of the places that an actor sees.
-    fn narrowed(&self, pages: Arc<Pages>, actor: &Actor) -> Arc<Pages> {
-        let Some(grant) = actor.grant.as_ref().filter(|grant| !grant.owner) else { return pages };
-        let places = grant.people.values().map(|(place, _)| *place).chain(grant.class.map(|(_, place)| place));
-        let sight: Sight = (places.collect(), grant.class.is_some());
-        let mut kept = self.seen.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(known) = kept.get(&sight).filter(|known| known.tick == pages.tick) {
-            return Arc::clone(known);
-        }
-        if kept.len() >= MOST_SIGHTS {
-            kept.clear();
-        }
-        let narrow = Arc::new(pages.of_places(&sight.0, sight.1));
-        kept.insert(sight, Arc::clone(&narrow));
-        narrow
+        self.sights.of(self.pages.read().await.clone(), actor)
     }
 
     /// What is kept of a system and cannot be read is made anew from its log, here and in the file; entries
@@ -406,7 +346,7 @@ impl Pages {
         file.plantings = growing.filter_map(|card| card.card.planting().cloned()).collect();
     }
 
-    fn call(&mut self) {
+    pub(crate) fn call(&mut self) {
         let systems = self.systems.values().map(|file| (file.system.name.as_str(), file.card.id));
         self.systems_called = Called::by(systems);
         let people = self.others.values().filter_map(|stored| match &stored.card {
@@ -414,33 +354,6 @@ impl Pages {
             _ => None,
         });
         self.people_called = Called::by(people);
-    }
-
-    /// Of these pages those of some places, as if there were no others; for a class, as if there were no adults. What is
-    /// learnt of products is everybody's.
-    fn of_places(&self, sight: &BTreeSet<Uuid>, class: bool) -> Self {
-        let adult = |card: &StoredCard| matches!(&card.card, Card::Person(person) if person.role != Role::Child);
-        let of = |card: &StoredCard| card.parent.is_none_or(|place| sight.contains(&place)) && !(class && adult(card));
-        let held = |parent: Option<Uuid>| parent.is_some_and(|place| sight.contains(&place));
-        let kept = |all: &BTreeMap<Uuid, Arc<StoredCard>>| {
-            let some = all.iter().filter(|(_, card)| of(card));
-            some.map(|(id, card)| (*id, Arc::clone(card))).collect()
-        };
-        let places = self.places.iter().filter(|(id, _)| sight.contains(id));
-        let systems = self.systems.iter().filter(|(_, file)| held(Some(file.place)));
-        let mut pages = Self {
-            tick: self.tick,
-            places: places.map(|(id, place)| (*id, Arc::clone(place))).collect(),
-            systems: systems.map(|(id, file)| (*id, Arc::clone(file))).collect(),
-            others: kept(&self.others),
-            accounts: self.accounts.clone(),
-            any_account: self.any_account,
-            shelf: Arc::clone(&self.shelf),
-            ahead: self.ahead.clone(),
-            ..Self::default()
-        };
-        pages.call();
-        pages
     }
 
     /// Every system, those put away among them.
@@ -451,29 +364,6 @@ impl Pages {
     /// Every person, meter, product and recipe, those put away among them.
     pub fn every_other(&self) -> impl Iterator<Item = &StoredCard> {
         self.others.values().map(|card| &**card)
-    }
-
-    /// What an account may, by what stands now.
-    #[must_use]
-    pub fn grant(&self, account: &Account) -> Grant {
-        let held = |id: &Uuid| {
-            let (person, place) = self.person(*id)?;
-            let here = !self.others.get(id)?.archived;
-            here.then_some((*id, (place, person.role)))
-        };
-        let people = account.people.iter().filter_map(held).collect();
-        Grant { account: account.id, owner: account.owner, people, class: None }
-    }
-
-    /// What a device of a class may: whoever records on it is one of the children of the room.
-    #[must_use]
-    pub fn class_grant(&self, (class, place): (Uuid, Uuid)) -> Grant {
-        let here = self.every_other().filter(|card| card.parent == Some(place) && !card.archived);
-        let child = |card: &StoredCard| {
-            let Card::Person(person) = &card.card else { return None };
-            (person.role == Role::Child).then_some((card.id, (place, Role::Child)))
-        };
-        Grant { people: here.filter_map(child).collect(), class: Some((class, place)), ..Grant::default() }
     }
 
     /// A system by its id.

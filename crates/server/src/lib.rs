@@ -25,6 +25,8 @@ mod picture;
 mod problem;
 pub mod readings;
 pub mod secrets;
+pub mod shelf;
+mod sight;
 pub mod tls;
 mod told;
 pub mod view;

@@ -4,6 +4,7 @@
 //! of chance; of those a plain hash is enough, for nobody guesses them.
 
 use crate::Problem;
+use actix_web::http::StatusCode;
 use argon2::Argon2;
 use argon2::password_hash::{PasswordHash, PasswordHasher, PasswordVerifier, SaltString};
 use base64::Engine;
@@ -27,7 +28,8 @@ static NOBODYS: LazyLock<String> = LazyLock::new(|| hashed(&token()).unwrap_or_d
 
 fn failed(why: &str) -> Problem {
     tracing::error!(why, "a password could not be worked on");
-    Problem::not_found("way to work on passwords")
+    let detail = "This computer could not work on a password just now. Nothing was changed; try again in a moment.";
+    Problem::new(StatusCode::SERVICE_UNAVAILABLE, "no-passwords", "Not now", detail)
 }
 
 /// A new token, as it is handed out.

@@ -130,7 +130,7 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
       signedOut()
     }
     if ('fields' in problem && problem.fields?.some((fault) => fault.code === 'person_not_yours'))
-      busyWith.value = 'Somebody else typed this here, and has to sign in.'
+      busyWith.value = 'Somebody else typed this here. It is sent when they sign in.'
     if ('type' in problem && problem.type === '/problems/busy') busyWith.value = problem.detail ?? ''
     throw new ApiError(problem)
   }

@@ -10,6 +10,7 @@ import { notify } from '../parts/notice'
 import AccountForm from './AccountForm.vue'
 import LinkSheet from './LinkSheet.vue'
 import { adultsOf } from './adults'
+import { roleOf } from './roles'
 import { isHereOnly, useReach } from './reach'
 import { account, loadSession } from './session'
 
@@ -66,19 +67,13 @@ async function end(one: Account) {
     notify(error instanceof ApiError ? error.message : String(error))
   }
 }
-const ROLE: Record<string, string> = {
-  caretaker: 'looks after',
-  helper: 'helps at',
-  reader: 'sees',
-  service: 'comes on service to',
-}
 /** What they do, and where, in one line. */
 function roles(one: Account) {
   const by = new Map<string, string[]>()
   for (const at of one.people) {
     // Whoever looks after everything looks after each place.
     if (one.owner && at.role === 'caretaker') continue
-    const does = ROLE[at.role] ?? 'is at'
+    const does = roleOf(at.role).does
     by.set(does, [...(by.get(does) ?? []), at.place_name])
   }
   return [...by].map(([does, where]) => `${does} ${where.join('; ')}`).join(', ')

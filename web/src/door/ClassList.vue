@@ -2,13 +2,14 @@
 /** Classes: opened for a room and an hour, with a code that is shown once; ended by a tap. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, ApiError, ask, newId, sayRefusal, type Schemas } from '../api/client'
+import { api, ApiError, ask, newId, type Schemas } from '../api/client'
 import { usePlaces } from '../api/queries'
 import SheetDialog from '../parts/SheetDialog.vue'
 import { notify } from '../parts/notice'
 import { isHereOnly, useReach } from './reach'
 import QrCode from './QrCode.vue'
 import { may } from './session'
+import { useSend } from './useSend'
 
 const places = usePlaces()
 const reach = useReach().data
@@ -29,7 +30,7 @@ const rooms = computed(() =>
 const opening = ref(false)
 const room = ref('')
 const minutes = ref(60)
-const wrong = ref('')
+const { rest, send } = useSend([])
 const opened = ref<Schemas['ClassOpened']>()
 const shown = computed({
   get: () => opening.value || opened.value !== undefined,
@@ -43,20 +44,14 @@ const at = computed(() =>
 
 function begin() {
   room.value = rooms.value[0]?.id ?? ''
-  wrong.value = ''
   opening.value = true
 }
-async function open() {
-  wrong.value = ''
-  try {
+const open = () =>
+  send(async () => {
     const body = { id: newId(), place: room.value, minutes: minutes.value, at: at.value }
     opened.value = await ask(api.POST('/api/classes', { body }))
     await query.refetch()
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    wrong.value = sayRefusal(error.fields[0]) ?? error.message
-  }
-}
+  })
 async function end(one: Schemas['ClassView']) {
   try {
     await ask(api.DELETE('/api/classes/{id}', { params: { path: { id: one.id } } }))
@@ -75,7 +70,7 @@ async function end(one: Schemas['ClassView']) {
       <button class="button" type="button" @click="begin">Open a class</button>
     </header>
     <p v-if="!classes.length" class="quiet">
-      Tablets of a class show the children’s tasks of one room, and nothing else. No class is open now.
+      No class is open. A tablet in a class shows what children can do in one room, and nothing else.
     </p>
     <ul>
       <li v-for="one in classes" :key="one.id">
@@ -116,7 +111,7 @@ async function end(one: Schemas['ClassView']) {
             <option v-for="length in LENGTHS" :key="length" :value="length">{{ said(length) }}</option>
           </select>
         </div>
-        <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+        <p v-for="says in rest" :key="says" class="wrong" role="alert">{{ says }}</p>
         <button class="button main" type="submit">Open it</button>
       </form>
     </SheetDialog>

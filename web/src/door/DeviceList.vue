@@ -2,11 +2,12 @@
 /** The devices on which one is signed in; another password; signing out. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, ApiError, ask, sayRefusal, type Schemas } from '../api/client'
+import { api, ApiError, ask } from '../api/client'
 import { notify } from '../parts/notice'
 import { dayAndTime } from '../parts/placeTime'
 import { waiting } from '../writes/queue'
 import PasswordField from './PasswordField.vue'
+import { useSend } from './useSend'
 import { account, loadSession, setSession } from './session'
 
 const client = useQueryClient()
@@ -15,9 +16,7 @@ const devices = computed(() => query.data.value ?? [])
 const changing = ref(false)
 const before = ref('')
 const password = ref('')
-const faults = ref<Schemas['Refusal'][]>([])
-const fault = (field: string) => sayRefusal(faults.value.find((one) => one.field === field)) ?? ''
-const other = computed(() => sayRefusal(faults.value.find((one) => !['before', 'password'].includes(one.field))) ?? '')
+const { fault, rest, send } = useSend(['before', 'password'])
 
 async function doing(what: () => Promise<unknown>) {
   try {
@@ -35,20 +34,14 @@ const signOut = () =>
     client.getQueryCache().clear()
     await loadSession()
   })
-async function choose() {
-  faults.value = []
-  try {
+const choose = () =>
+  send(async () => {
     const body = { before: before.value, password: password.value }
     setSession(await ask(api.PUT('/api/session/password', { body })))
     ;[before.value, password.value, changing.value] = ['', '', false]
     notify('Your password is changed. Other devices are signed out.')
     await query.refetch()
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    faults.value = error.fields
-    if (!error.fields.length) notify(error.message)
-  }
-}
+  })
 </script>
 
 <template>
@@ -71,7 +64,9 @@ async function choose() {
         </button>
       </li>
     </ul>
-    <p v-if="waiting" class="small">Something typed here is still to be sent. It waits on this device for you.</p>
+    <p v-if="waiting" class="small">
+      Something you typed here has not been sent yet. It stays on this device until you sign in again.
+    </p>
     <div class="doing">
       <button class="button" type="button" @click="signOut">Sign out</button>
       <button v-if="devices.length > 1" class="button" type="button" @click="endOthers">
@@ -90,7 +85,7 @@ async function choose() {
         :wrong="fault('password')"
         chosen
       />
-      <p v-if="other" class="wrong" role="alert">{{ other }}</p>
+      <p v-for="says in rest" :key="says" class="wrong" role="alert">{{ says }}</p>
       <div class="doing">
         <button class="button main" type="submit">Change it</button>
         <button class="button plain" type="button" @click="changing = false">Cancel</button>

@@ -3,49 +3,39 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
-import { api, ApiError, ask, sayRefusal } from '../api/client'
+import { api, ask } from '../api/client'
 import { waiting } from '../writes/queue'
 import { session, setSession } from './session'
 import PasswordField from './PasswordField.vue'
+import { useSend } from './useSend'
 
 const client = useQueryClient()
 const name = ref('')
 const password = ref('')
-const wrong = ref('')
-const busy = ref(false)
+const { busy, rest, send } = useSend([])
 const first = computed(() => session.value && !session.value.any_account)
 const field = ref<HTMLInputElement>()
 onMounted(() => field.value?.focus())
 
-async function signIn() {
-  if (busy.value) return
-  busy.value = true
-  wrong.value = ''
-  try {
-    const now = await ask(api.POST('/api/session', { body: { name: name.value, password: password.value } }))
-    setSession(now)
+const signIn = () =>
+  send(async () => {
+    setSession(await ask(api.POST('/api/session', { body: { name: name.value, password: password.value } })))
     // Nothing that somebody else read on this device is shown to them.
     void client.resetQueries()
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    wrong.value = sayRefusal(error.fields[0]) ?? error.message
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>
   <section v-if="first" class="door">
     <h1>Nobody can sign in yet</h1>
     <p>
-      Where Mopsel was started it shows a link. Open it once, and make your account; you let the others in afterwards.
+      Mopsel showed a link when it was started. Open that link once and make your account. Then you let the others in.
     </p>
     <p class="quiet small">The link is good for seven days. Starting Mopsel again shows a new one.</p>
   </section>
   <section v-else class="door">
     <h1>Sign in</h1>
-    <p v-if="waiting" class="kept">What you typed is kept on this device, and is sent once you have signed in.</p>
+    <p v-if="waiting" class="kept">What you typed is kept on this device. It is sent after you sign in.</p>
     <form class="form" @submit.prevent="signIn">
       <div class="field">
         <label for="door-name">Name</label>
@@ -59,7 +49,7 @@ async function signIn() {
           required
         />
       </div>
-      <PasswordField v-model="password" name="door-password" :wrong="wrong" />
+      <PasswordField v-model="password" name="door-password" :wrong="rest[0] ?? ''" />
       <button class="button main" type="submit" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
     </form>
     <p><RouterLink class="button" to="/class-in">Join a class with a code</RouterLink></p>

@@ -2,13 +2,14 @@
 /** From one computer to several people: the first account. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { api, ApiError, ask, newId, sayRefusal, type Schemas } from '../api/client'
+import { api, ask, newId } from '../api/client'
 import { usePlaces } from '../api/queries'
 import { lastName, recorderAt } from '../parts/recorder'
 import { notify } from '../parts/notice'
 import { adultsOf, calledSo } from './adults'
 import PasswordField from './PasswordField.vue'
 import { setSession } from './session'
+import { useSend } from './useSend'
 import WhoAtPlaces from './WhoAtPlaces.vue'
 
 const client = useQueryClient()
@@ -17,11 +18,7 @@ const adults = computed(() => adultsOf(places.data.value ?? []))
 const name = ref(lastName.value)
 const password = ref('')
 const people = ref<string[]>([])
-const faults = ref<Schemas['Refusal'][]>([])
-const failed = ref('')
-const busy = ref(false)
-const fault = (field: string) => sayRefusal(faults.value.find((one) => one.field === field)) ?? ''
-const rest = computed(() => faults.value.filter((one) => !['name', 'password'].includes(one.field)).map(sayRefusal))
+const { busy, fault, rest, send } = useSend(['name', 'password'])
 // Whoever records on this computer is most likely the one who sits at it.
 watch(
   adults,
@@ -36,34 +33,21 @@ watch(name, (called) => {
   if (same.length) people.value = same
 })
 const id = newId()
-async function make() {
-  if (busy.value) return
-  busy.value = true
-  faults.value = []
-  failed.value = ''
-  try {
+const make = () =>
+  send(async () => {
     const body = { id, name: name.value, password: password.value, people: people.value }
-    const now = await ask(api.POST('/api/session/first', { body }))
-    setSession(now)
-    // Nothing that somebody else read on this device is shown to them.
+    setSession(await ask(api.POST('/api/session/first', { body })))
     void client.resetQueries()
     notify('Your account is made, and you are signed in.')
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    faults.value = error.fields
-    if (!error.fields.length) failed.value = error.message
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>
   <section class="card form">
     <h2>Let others in</h2>
     <p>
-      Make your own account first. From then on everybody signs in, each with what they may do. Phones and tablets open
-      Mopsel once it is started with <code>mopsel serve --lan</code>.
+      Make your own account first. After that, everybody signs in. To use phones and tablets too, start Mopsel with
+      <code>mopsel serve --lan</code>.
     </p>
     <form class="form" @submit.prevent="make">
       <div class="field">
@@ -79,9 +63,8 @@ async function make() {
         :wrong="fault('password')"
         chosen
       />
-      <WhoAtPlaces v-model="people" :people="adults" name="first" says="Who you are, where" />
+      <WhoAtPlaces v-model="people" :people="adults" name="first" says="Who you are at each place" />
       <p v-for="says in rest" :key="says" class="wrong" role="alert">{{ says }}</p>
-      <p v-if="failed" class="wrong" role="alert">{{ failed }}</p>
       <button class="button main" type="submit" :disabled="busy">Make my account</button>
     </form>
   </section>

@@ -3,30 +3,21 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ApiError, ask, sayRefusal } from '../api/client'
+import { api, ask } from '../api/client'
 import { setSession } from './session'
+import { useSend } from './useSend'
 
 const client = useQueryClient()
 const router = useRouter()
 const code = ref(location.hash.slice(1))
-const wrong = ref('')
-const busy = ref(false)
+const { busy, rest, send } = useSend([])
 
-async function join() {
-  if (busy.value) return
-  busy.value = true
-  wrong.value = ''
-  try {
+const join = () =>
+  send(async () => {
     setSession(await ask(api.POST('/api/session/join', { body: { code: code.value } })))
     void client.resetQueries()
     await router.replace('/room')
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    wrong.value = sayRefusal(error.fields[0]) ?? error.message
-  } finally {
-    busy.value = false
-  }
-}
+  })
 onMounted(() => {
   if (code.value) void join()
 })
@@ -47,11 +38,11 @@ onMounted(() => {
           spellcheck="false"
           maxlength="12"
           required
-          :aria-invalid="wrong ? true : undefined"
+          :aria-invalid="rest.length ? true : undefined"
           aria-describedby="class-code-says"
         />
         <p id="class-code-says">
-          <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+          <span v-if="rest.length" class="wrong" role="alert">{{ rest[0] }}</span>
         </p>
       </div>
       <button class="button main" type="submit" :disabled="busy">Join</button>

@@ -34,7 +34,7 @@ const here = isHereOnly(props.origin)
     <p v-if="here" class="note small">
       It opens on this computer only. Start Mopsel with <code>--lan</code> to let phones in.
     </p>
-    <p class="small quiet">Whoever has the link can use it: show it to {{ name }}, and to nobody else.</p>
+    <p class="small quiet">Anyone with this link can use it. Show it to {{ name }} only.</p>
   </div>
 </template>
 

@@ -5,8 +5,8 @@ import { RouterLink } from 'vue-router'
 
 <template>
   <section class="not">
-    <h1>This is for others here</h1>
-    <p>You see what stands here. Visits and changes are recorded by helpers and caretakers of the place.</p>
+    <h1>You can look at everything here</h1>
+    <p>Helpers and caretakers of the place record visits and changes.</p>
     <p><RouterLink class="button main" to="/">Back to the round</RouterLink></p>
   </section>
 </template>

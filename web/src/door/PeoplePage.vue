@@ -17,10 +17,7 @@ const alone = computed(() => session.value && !session.value.asked)
     <p v-if="may('set_up')"><RouterLink class="button plain" to="/set-up">Back to set-up</RouterLink></p>
     <h1>People and phones</h1>
     <template v-if="alone">
-      <p class="quiet">
-        Nobody signs in: only this computer opens Mopsel, and whoever sits at it picks who is recording. That is enough
-        for one person.
-      </p>
+      <p class="quiet">Mopsel opens on this computer only, and nobody has to sign in. That is enough for one person.</p>
       <FirstAccount />
     </template>
     <template v-else-if="account">

@@ -15,7 +15,8 @@ const trusted = window.isSecureContext && 'serviceWorker' in navigator
       <div class="way">
         <QrCode :size="reach.size" :path="reach.path" :says="`QR code: ${reach.addresses[0]}`" />
         <div class="says">
-          <p>On the same network, point its camera at this, or open one of these:</p>
+          <p class="wide-only">On the same network, point its camera at this, or open one of these:</p>
+          <p class="narrow-only">On the same network, a phone opens one of these:</p>
           <ul>
             <li v-for="address in reach.addresses" :key="address">
               <a :href="address">{{ address }}</a>
@@ -23,16 +24,16 @@ const trusted = window.isSecureContext && 'serviceWorker' in navigator
           </ul>
           <template v-if="reach.fingerprint">
             <p>
-              The phone warns at first, for it does not know this computer. You may go on in spite of the warning. Two
-              steps end it:
+              The phone shows a warning at first, because it does not know this computer. You can go on anyway. Two
+              steps stop the warning:
             </p>
             <ol>
-              <li><a href="/mopsel-authority.crt" download>Take this certificate</a> on the phone.</li>
+              <li><a href="/mopsel-authority.crt" download>Download this certificate</a> on the phone.</li>
               <li>Install it there as a certificate authority, if the phone shows this SHA-256:</li>
             </ol>
             <code class="print">{{ reach.fingerprint }}</code>
             <p class="small quiet">
-              It speaks for this local network only. Its key stays on this computer, beside your data.
+              The certificate works on your own network only. Its key stays on this computer, next to your data.
             </p>
           </template>
         </div>
@@ -43,7 +44,7 @@ const trusted = window.isSecureContext && 'serviceWorker' in navigator
       open it too.
     </p>
     <p v-if="!trusted && reach.addresses.length" class="small quiet">
-      This device does not trust the certificate yet: everything works while there is a connection.
+      This device does not trust the certificate yet. Mopsel works here, but only with a connection.
     </p>
   </section>
 </template>
@@ -79,9 +80,17 @@ ol {
   overflow-wrap: anywhere;
   font-size: 14px;
 }
+@media (min-width: 601px) {
+  .narrow-only {
+    display: none;
+  }
+}
 @media (max-width: 600px) {
   .way {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .wide-only {
+    display: none;
   }
   /* No phone points its camera at itself. */
   .way > svg {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Whom an account is, at each place: one person, or nobody. */
 import { computed } from 'vue'
+import { roleOf } from './roles'
 
 export interface Somebody {
   person: string
@@ -12,12 +13,6 @@ export interface Somebody {
 /** The ids of people, one for each place at most. */
 const chosen = defineModel<string[]>({ required: true })
 const props = defineProps<{ people: Somebody[]; says: string; name: string }>()
-const ROLE: Record<string, string> = {
-  caretaker: 'caretaker',
-  helper: 'helps',
-  reader: 'reads',
-  service: 'service',
-}
 const places = computed(() =>
   [...new Map(props.people.map((one) => [one.place, one.place_name])).entries()].sort((a, b) =>
     a[1].localeCompare(b[1]),
@@ -43,7 +38,7 @@ function choose(place: string, person: string) {
       >
         <option value="">nobody</option>
         <option v-for="one in at(place)" :key="one.person" :value="one.person">
-          {{ one.name }}, {{ ROLE[one.role] ?? one.role }}
+          {{ one.name }}, {{ roleOf(one.role).name }}
         </option>
       </select>
     </div>

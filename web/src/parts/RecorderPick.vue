@@ -50,7 +50,7 @@ watchEffect(() => {
   </div>
   <div v-else-if="isSignedIn()" class="who">
     <span class="small"
-      >You are nobody at this place yet. <RouterLink to="/people">Say who you are here</RouterLink></span
+      >You are not one of the people here yet. <RouterLink to="/people">Choose who you are</RouterLink></span
     >
   </div>
   <div v-else class="who">

@@ -28,7 +28,8 @@ function right() {
     {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
   </p>
   <p v-if="readAt" class="state" role="status">
-    No connection. What you see was read on {{ dayAndTime(readAt) }}; what you record is kept here and sent later.
+    Mopsel does not answer. What you see was read on {{ dayAndTime(readAt) }}.
+    <strong>Nothing done since then is in it: do no task twice.</strong>
   </p>
   <div v-if="renewed" class="state" role="status">
     <span>A new version of Mopsel is here. What you typed is kept.</span>

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import type { CardView, Schemas } from '../api/client'
 import SheetDialog from '../parts/SheetDialog.vue'
+import { roleOf } from '../door/roles'
 import { may } from '../door/session'
 import { notify } from '../parts/notice'
 import ClosureForm from './ClosureForm.vue'
@@ -21,18 +22,15 @@ const open = computed({ get: () => editing.value !== null, set: () => (editing.v
 const body = computed(() => (props.place.card.body.card === 'place' ? props.place.card.body : null))
 const name = (card: CardView) => ('name' in card.body ? card.body.name : card.body.crop)
 const shown = (cards: CardView[]) => cards.filter((c) => props.away || !c.archived)
-const ROLE: Record<string, string> = {
-  caretaker: 'caretaker',
-  helper: 'helps',
-  child: 'child',
-  reader: 'reads',
-  service: 'service',
-}
 /** What whoever is here may set up at this place. */
 const sets = computed(() => may('set_up', props.place.card.id))
 const mayEdit = (what: 'person' | 'meter') => may(what === 'person' ? 'people' : 'devices', props.place.card.id)
 const say = (card: CardView) =>
-  card.body.card === 'person' ? ROLE[card.body.role] : card.body.card === 'meter' ? scaleName(card.body.scale) : ''
+  card.body.card === 'person'
+    ? roleOf(card.body.role).name
+    : card.body.card === 'meter'
+      ? scaleName(card.body.scale)
+      : ''
 
 async function putAway(card: CardView) {
   const after = await archive(card, !card.archived)

@@ -98,16 +98,22 @@ fn same(there: &Account, wish: &AccountWish) -> bool {
         && there.archived == wish.archived
 }
 
-/// Whoever decides over people at each place that is touched; an owner's account is another owner's business.
 fn may(wish: &AccountWish, facts: &AccountFacts, actor: &Actor) -> Result<(), Refusal> {
     let owns = wish.owner || facts.there.as_ref().is_some_and(|there| there.owner);
-    if owns || facts.people.is_empty() {
+    decides_over(owns, facts.people.iter().map(|person| person.place), actor)
+}
+
+/// Refuses who does not decide over an account: that does whoever decides over people at each of its places. One that
+/// owns the file, or is nobody anywhere, is an owner's business.
+///
+/// # Errors
+/// A refusal that says who may.
+pub fn decides_over(owns: bool, places: impl Iterator<Item = Uuid>, actor: &Actor) -> Result<(), Refusal> {
+    let mut places = places.peekable();
+    if owns || places.peek().is_none() {
         actor.may(Act::House, None)?;
     }
-    for person in &facts.people {
-        actor.may(Act::People, Some(person.place))?;
-    }
-    Ok(())
+    places.try_for_each(|place| actor.may(Act::People, Some(place)))
 }
 
 fn check(wish: &AccountWish, facts: &AccountFacts) -> Result<(), Refusal> {

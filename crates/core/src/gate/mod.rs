@@ -21,7 +21,7 @@ mod timers;
 
 mod clock;
 
-pub use accounts::{AccountFacts, AccountWish, Claimed, MOST_ACCOUNTS};
+pub use accounts::{AccountFacts, AccountWish, Claimed, MOST_ACCOUNTS, decides_over};
 pub use brought::{brought_card, brought_entry, brought_under};
 pub use cards::{CardFacts, CardWrite, MOST_CARDS, Named, NamedDrum};
 pub use clock::likely;

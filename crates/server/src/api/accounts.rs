@@ -1,6 +1,6 @@
 //! Accounts: who may sign in, whom they are at which places, and the links by which they choose a password.
 
-use super::session::{PersonAt, may_touch, people_at, whole};
+use super::session::{PersonAt, people_at, whole};
 use super::{Acting, Id, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
@@ -10,8 +10,8 @@ use crate::view::qr_path;
 use crate::{Clock, Problem, secrets};
 use actix_web::web;
 use jiff::{SignedDuration, Timestamp};
-use mopsel_core::fact::Account;
-use mopsel_core::gate::{AccountWish, Command};
+use mopsel_core::fact::{Account, Actor};
+use mopsel_core::gate::{AccountWish, Command, decides_over};
 use mopsel_core::quantity::Name;
 use mopsel_core::refuse;
 use mopsel_store::{Link, Outcome, Standing};
@@ -52,6 +52,11 @@ fn view(pages: &Pages, account: &Account) -> AccountView {
         archived: account.archived,
         ready: account.ready,
     }
+}
+
+fn may_touch(actor: &Actor, account: &Account, pages: &Pages) -> Result<(), Problem> {
+    let places = people_at(pages, &account.people).into_iter().map(|person| person.place);
+    decides_over(account.owner, places, actor).map_err(Problem::not_permitted)
 }
 
 /// The accounts that one may decide over, without those that were ended.

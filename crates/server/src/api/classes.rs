@@ -1,19 +1,20 @@
 //! Classes: a caretaker opens one for a room, devices join it with a short code, and it ends by itself.
 
-use super::session::whole;
+use super::session::{SessionView, device, view as session_view, whole};
 use super::{Acting, Id, now};
 use crate::actor::Who;
 use crate::book::{Book, Pages};
+use crate::door::Door;
 use crate::input::Json;
 use crate::problem::ProblemSaid;
 use crate::view::qr_path;
 use crate::{Clock, Problem, secrets};
-use actix_web::{HttpResponse, web};
+use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::SignedDuration;
 use mopsel_core::fact::{Act, Actor};
 use mopsel_core::message::count;
 use mopsel_core::refuse;
-use mopsel_store::Class;
+use mopsel_store::{Class, StoreError};
 use qrcode::{EcLevel, QrCode};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -146,4 +147,40 @@ pub async fn end_class(
         book.store().end_class(class.id).await?;
     }
     Ok(HttpResponse::NoContent().finish())
+}
+
+/// The code of a class.
+#[derive(Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Join {
+    /// As it is told, whatever its case; blanks do not count.
+    pub code: String,
+}
+
+/// So many devices one class takes.
+const MOST_DEVICES: u32 = 60;
+/// What is counted where codes are tried.
+const CODES: &str = "a class code";
+
+/// Lets this device join a class. It sees the tasks of that room that children may do, and nothing else.
+#[utoipa::path(post, path = "/api/session/join", request_body = Join, responses((status = 200, body = SessionView), (status = 422, body = ProblemSaid), (status = 429, body = ProblemSaid)))]
+pub async fn join_class(
+    request: HttpRequest,
+    door: web::Data<Door>,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+    Json(sent): Json<Join>,
+) -> Result<HttpResponse, Problem> {
+    let from = door.address(&request);
+    door.limits.try_code(CODES, from)?;
+    let code: String = sent.code.chars().filter(|c| c.is_ascii_alphanumeric()).collect::<String>().to_ascii_uppercase();
+    let token = secrets::token();
+    let (kept, now) = (secrets::kept(&token), now(&clock));
+    let joined = book.store().join_class(&secrets::kept(&code), &kept, &device(&request), now, MOST_DEVICES).await;
+    let class = match joined {
+        Err(StoreError::NotFound(_)) => return Err(refuse!("no_such_class").at("code").into()),
+        joined => joined?,
+    };
+    let pages = book.whole().await?;
+    Ok(HttpResponse::Ok().cookie(door.cookie(token)).json(session_view(&pages, true, None, Some(&class))))
 }

@@ -11,6 +11,7 @@ pub mod classes;
 pub mod compare;
 mod complete;
 pub mod cover;
+pub mod devices;
 pub mod entries;
 pub mod health;
 pub mod knowledge;
@@ -51,13 +52,13 @@ const MOST_ON_A_PAGE: u32 = 100;
         session::sign_in,
         session::sign_out,
         session::make_first,
-        session::join_class,
+        classes::join_class,
         session::look_at_link,
         session::redeem_link,
-        session::change_password,
-        session::list_devices,
-        session::end_device,
-        session::end_other_devices,
+        devices::change_password,
+        devices::list_devices,
+        devices::end_device,
+        devices::end_other_devices,
         accounts::list_accounts,
         classes::list_classes,
         classes::open_class,

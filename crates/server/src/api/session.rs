@@ -1,6 +1,6 @@
 //! Signing in and out, choosing a password, and the devices on which somebody is signed in.
 
-use super::{Id, now};
+use super::now;
 use crate::actor::Who;
 use crate::book::{Book, Pages};
 use crate::door::{COOKIE, Caller, Door, session};
@@ -16,7 +16,7 @@ use mopsel_core::fact::{Account, Act, Actor, Grant};
 use mopsel_core::gate::{AccountWish, Command};
 use mopsel_core::quantity::Name;
 use mopsel_core::refuse;
-use mopsel_store::{Class, Session, StoreError};
+use mopsel_store::{Class, StoreError};
 use qrcode::{EcLevel, QrCode};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -115,7 +115,7 @@ fn class_here(pages: &Pages, class: &Class) -> Option<ClassHere> {
     Some(ClassHere { place: class.place, place_name: place.place.name.as_str().to_owned(), until, children })
 }
 
-fn view(pages: &Pages, asked: bool, account: Option<&Account>, class: Option<&Class>) -> SessionView {
+pub(super) fn view(pages: &Pages, asked: bool, account: Option<&Account>, class: Option<&Class>) -> SessionView {
     let signed_in = account.map(|account| {
         let grant = pages.grant(account);
         SignedIn {
@@ -149,13 +149,13 @@ pub struct SignIn {
 }
 
 /// What a device calls itself, for the list of those that are signed in.
-fn device(request: &HttpRequest) -> String {
+pub(super) fn device(request: &HttpRequest) -> String {
     let said = request.headers().get(crate::actor::DEVICE).and_then(|value| value.to_str().ok());
     said.and_then(|said| Name::new(said).ok()).map_or_else(|| "a program".to_owned(), String::from)
 }
 
 /// An answer that signs a device in.
-fn welcome(door: &Door, token: String, pages: &Pages, account: Uuid) -> HttpResponse {
+pub(super) fn welcome(door: &Door, token: String, pages: &Pages, account: Uuid) -> HttpResponse {
     HttpResponse::Ok().cookie(door.cookie(token)).json(view(pages, true, pages.accounts.get(&account), None))
 }
 
@@ -203,42 +203,6 @@ pub async fn sign_out(
         book.store().leave_class(&secrets::kept(cookie.value())).await?;
     }
     Ok(HttpResponse::NoContent().cookie(door.no_cookie()).finish())
-}
-
-/// The code of a class.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Join {
-    /// As it is told, whatever its case; blanks do not count.
-    pub code: String,
-}
-
-/// So many devices one class takes.
-const MOST_DEVICES: u32 = 60;
-/// What is counted where codes are tried.
-const CODES: &str = "a class code";
-
-/// Lets this device join a class. It sees the tasks of that room that children may do, and nothing else.
-#[utoipa::path(post, path = "/api/session/join", request_body = Join, responses((status = 200, body = SessionView), (status = 422, body = ProblemSaid), (status = 429, body = ProblemSaid)))]
-pub async fn join_class(
-    request: HttpRequest,
-    door: web::Data<Door>,
-    book: web::Data<Book>,
-    clock: web::Data<Clock>,
-    Json(sent): Json<Join>,
-) -> Result<HttpResponse, Problem> {
-    let from = door.address(&request);
-    door.limits.try_code(CODES, from)?;
-    let code: String = sent.code.chars().filter(|c| c.is_ascii_alphanumeric()).collect::<String>().to_ascii_uppercase();
-    let token = secrets::token();
-    let (kept, now) = (secrets::kept(&token), now(&clock));
-    let joined = book.store().join_class(&secrets::kept(&code), &kept, &device(&request), now, MOST_DEVICES).await;
-    let class = match joined {
-        Err(StoreError::NotFound(_)) => return Err(refuse!("no_such_class").at("code").into()),
-        joined => joined?,
-    };
-    let pages = book.whole().await?;
-    Ok(HttpResponse::Ok().cookie(door.cookie(token)).json(view(&pages, true, None, Some(&class))))
 }
 
 /// The first account.
@@ -404,97 +368,6 @@ pub async fn redeem_link(
         be(&book, first, sent.people, now).await?;
     }
     Ok(welcome(&door, token, &*book.whole().await?, account))
-}
-
-/// Another password.
-#[derive(Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct NewPassword {
-    /// The one until now.
-    pub before: String,
-    /// The one from now on, at least ten characters.
-    pub password: String,
-}
-
-/// Chooses another password; every other device is signed out.
-#[utoipa::path(put, path = "/api/session/password", request_body = NewPassword, responses((status = 200, body = SessionView), (status = 422, body = ProblemSaid), (status = 429, body = ProblemSaid)))]
-pub async fn change_password(
-    request: HttpRequest,
-    door: web::Data<Door>,
-    book: web::Data<Book>,
-    clock: web::Data<Clock>,
-    Json(sent): Json<NewPassword>,
-) -> Result<HttpResponse, Problem> {
-    let caller = Caller::of(&request);
-    let (account, _) = caller.signed_in()?;
-    door.limits.try_once(account.name.as_str(), door.address(&request))?;
-    secrets::check(&sent.password)?;
-    let there = book.store().account_called(account.name.as_str()).await?;
-    if !secrets::fits(sent.before, there.map(|(_, kept)| kept)).await? {
-        return Err(refuse!("wrong_own_password").at("before").into());
-    }
-    let secret = secrets::hash(sent.password).await?;
-    let token = secrets::token();
-    let begun = session(account.id, device(&request), now(&clock));
-    book.store().change_secret(account.id, &secret, (&secrets::kept(&token), &begun)).await?;
-    Ok(welcome(&door, token, &*book.whole().await?, account.id))
-}
-
-/// A device on which somebody is signed in.
-#[derive(Debug, Serialize, ToSchema)]
-pub struct DeviceView {
-    /// Its id, by which it is signed out.
-    pub id: Uuid,
-    /// What it calls itself.
-    pub device: String,
-    /// Since when.
-    #[schema(value_type = String, format = DateTime)]
-    pub began: Timestamp,
-    /// When it was last used, to the hour.
-    #[schema(value_type = String, format = DateTime)]
-    pub seen: Timestamp,
-    /// Whether it is the one that asks.
-    pub this: bool,
-}
-
-/// The devices on which one is signed in, the one used last first.
-#[utoipa::path(get, path = "/api/session/devices", responses((status = 200, body = Vec<DeviceView>)))]
-pub async fn list_devices(
-    request: HttpRequest,
-    book: web::Data<Book>,
-    clock: web::Data<Clock>,
-) -> Result<web::Json<Vec<DeviceView>>, Problem> {
-    let caller = Caller::of(&request);
-    let Ok((account, own)) = caller.signed_in() else { return Ok(web::Json(vec![])) };
-    let all = book.store().sessions(account.id, now(&clock)).await?;
-    let view = |Session { id, device, began, seen, .. }| DeviceView { id, device, began, seen, this: id == own.id };
-    Ok(web::Json(all.into_iter().map(view).collect()))
-}
-
-/// Signs out on one device.
-#[utoipa::path(delete, path = "/api/session/devices/{id}", params(("id" = Uuid, Path)), responses((status = 204)))]
-pub async fn end_device(request: HttpRequest, id: Id, book: web::Data<Book>) -> Result<HttpResponse, Problem> {
-    if let Ok((account, _)) = Caller::of(&request).signed_in() {
-        book.store().sign_out(account.id, Some(id.0), None).await?;
-    }
-    Ok(HttpResponse::NoContent().finish())
-}
-
-/// Signs out on every device but this one.
-#[utoipa::path(delete, path = "/api/session/devices", responses((status = 204)))]
-pub async fn end_other_devices(request: HttpRequest, book: web::Data<Book>) -> Result<HttpResponse, Problem> {
-    if let Ok((account, session)) = Caller::of(&request).signed_in() {
-        book.store().sign_out(account.id, None, Some(session.id)).await?;
-    }
-    Ok(HttpResponse::NoContent().finish())
-}
-
-/// What an actor is refused who may not decide over an account.
-pub(super) fn may_touch(actor: &Actor, account: &Account, pages: &Pages) -> Result<(), Problem> {
-    let at = people_at(pages, &account.people);
-    let may = if account.owner || at.is_empty() { actor.may(Act::House, None) } else { Ok(()) };
-    let may = at.iter().fold(may, |may, person| may.and_then(|()| actor.may(Act::People, Some(person.place))));
-    may.map_err(Problem::not_permitted)
 }
 
 /// The actor of a request, and the pages as a whole: accounts belong to no place.
