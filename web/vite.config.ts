@@ -32,6 +32,8 @@ const kept = VitePWA({
         // Who is signed in is never said from memory, nor is what is large and taken along as a file.
         urlPattern: ({ url, request }) =>
           request.method === 'GET' &&
+          // What is half done is worse old than not at all: it would be typed, or poured, once more.
+          !/\/(draft|put-off|archive)/.test(url.pathname) &&
           /^\/api\/(round|systems|places|knowledge|shelf|outing|timers|log|compare|plantings|labels)/.test(
             url.pathname,
           ),
@@ -40,7 +42,7 @@ const kept = VitePWA({
           cacheName: 'mopsel-read',
           // A slow answer is better than an old one: old, a task that was just done looks due.
           networkTimeoutSeconds: 20,
-          expiration: { maxEntries: 400 },
+          expiration: { maxEntries: 600 },
           cacheableResponse: { statuses: [200] },
           plugins: [
             {

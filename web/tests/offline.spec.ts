@@ -45,25 +45,39 @@ alone(
         systems: { id: string; name: string }[]
       }
       const crate = round.systems.find((one) => one.name === 'Window crate')!.id
+      const never = round.systems.find((one) => one.name === 'Loft rails')!.id
       await page.getByRole('link', { name: 'Window crate' }).first().click()
       await expect(page.getByRole('heading', { name: 'Window crate' })).toBeVisible()
       await page.goto(`${server.base}/system/${crate}/visit`)
       await recordAs(page, 'Wren')
       await page.goto(server.base)
       await expect(page.getByRole('heading', { name: /9 March/ })).toBeVisible()
+      // What the round needs is taken along, also of systems that nobody opened here.
+      const taken = (id: string) =>
+        page.evaluate(async (path) => !!(await caches.match(path)), `/api/systems/${id}/judging`)
+      for (const { id } of round.systems) await expect.poll(() => taken(id)).toBe(true)
       await server.end()
       await page.close()
 
       const phone = await context.newPage()
       await phone.goto(server.base)
       await expect(phone.getByRole('heading', { name: /9 March/ })).toBeVisible()
-      await expect(phone.getByText(/Mopsel does not answer. What you see was read on 9 Mar 2027/)).toBeVisible()
+      await expect(phone.getByText(/Mopsel does not answer.\s+What you see was read on 9 Mar 2027/)).toBeVisible()
       await fits(phone)
       await accessible(phone)
       await phone.goto(`${server.base}/system/${crate}/visit`)
       await phone.getByLabel('pH', { exact: true }).fill('6.1')
+      await phone.getByText('The pH is inside 5.5–6.5.').first().click()
+      await expect(phone.getByText(/By what was known on 9 Mar 2027/).first()).toBeVisible()
       await phone.getByRole('button', { name: 'Save', exact: true }).click()
       await expect(phone.getByText('kept on this device').first()).toBeVisible()
+      await phone.goto(`${server.base}/system/${never}/visit`)
+      await phone.getByLabel('pH', { exact: true }).fill('7.6')
+      await phone.getByText('The pH is above 5.5–6.5.').first().click()
+      await expect(phone.getByText('Add nothing until Mopsel answers: it works out the dose.').first()).toBeVisible()
+      await expect(phone.getByRole('link', { name: 'Work it out on the bench' })).toHaveCount(0)
+      await fits(phone)
+      await accessible(phone)
       // The app is closed; much later there is a connection again.
       await phone.close()
       server = await begin()

@@ -27,6 +27,7 @@ mod gate;
 mod happened;
 mod house;
 mod humane_week;
+mod judging;
 mod mixing;
 mod moves;
 mod one_order;

@@ -113,6 +113,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/cards/{id}", "PUT").route(put().to(cards::edit_card)))
         .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))
         .service(at("/api/systems/{id}/sheet", "GET, HEAD").route(get().to(care::read_sheet)))
+        .service(at("/api/systems/{id}/judging", "GET, HEAD").route(get().to(care::read_judging)))
         .service(at("/api/systems/{id}/put-off/{code}", "GET, HEAD").route(get().to(care::read_choices)))
         .service(at("/api/plantings/{id}/story", "GET, HEAD").route(get().to(story::read_story)))
         .service(at("/api/systems/{id}/carries", "POST").route(post().to(carries::judge_planting)))

@@ -12,7 +12,10 @@ export type Visit = Schemas['Visit']
 export type Verdict = Schemas['Verdict']
 export type Task = Schemas['Task']
 /** What a visit comes to so far. */
-export type VisitJudged = Omit<Schemas['JudgedVisit'], 'faults'>
+export type VisitJudged = Omit<Schemas['JudgedVisit'], 'faults'> & {
+  /** Said by what this device keeps, while Mopsel does not answer. */
+  kept?: boolean
+}
 export type Section = Schemas['Section']
 export type SystemView = Schemas['SystemView']
 export type System = Schemas['System']

@@ -891,6 +891,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/systems/{id}/judging": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can be said of the numbers of a visit while there is no connection: for a device to keep. No amount stands in it. */
+        get: operations["read_judging"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/systems/{id}/log": {
         parameters: {
             query?: never;
@@ -3059,6 +3076,41 @@ export interface components {
             /** @description As far as it has come. */
             visit: components["schemas"]["Visit"];
         };
+        /** @description One verdict, between two values. */
+        JudgedRange: {
+            /**
+             * Format: double
+             * @description Up to this value, and no longer at it.
+             */
+            below: number;
+            /** @description The verdict's code. */
+            code: string;
+            finding: string;
+            /**
+             * Format: double
+             * @description From this value on.
+             */
+            from: number;
+            next: string;
+            /** @description What it comes before. */
+            rank: components["schemas"]["Rank"];
+            /** @description About what. */
+            subject: components["schemas"]["Subject"];
+            /** @description How much it asks. */
+            tone: components["schemas"]["Tone"];
+        };
+        /** @description What can be said of one number, from the row before it on until then. */
+        JudgedRow: {
+            /** @description By value. */
+            ranges: components["schemas"]["JudgedRange"][];
+            /** @description Of which number. */
+            typed: components["schemas"]["Typed"];
+            /**
+             * Format: date-time
+             * @description Up to this moment.
+             */
+            until: string;
+        };
         /** @description What a visit means as far as it has come, without the parts that cannot be. */
         JudgedVisit: components["schemas"]["Judgement"] & {
             /** @description The parts that cannot be, each with how to mend it. While somebody types that is no failure. */
@@ -3078,6 +3130,23 @@ export interface components {
             verdicts: components["schemas"]["Verdict"][];
             volume?: components["schemas"]["Litres"] | null;
             volume_after?: components["schemas"]["Litres"] | null;
+        };
+        /** @description What can be said of numbers until then. */
+        JudgingTable: {
+            /** @description Whether it is said to a child. */
+            child: boolean;
+            /**
+             * Format: date-time
+             * @description When it was made: what was known then.
+             */
+            made: string;
+            /** @description For each number, one row after the other in time. */
+            rows: components["schemas"]["JudgedRow"][];
+            /**
+             * Format: date-time
+             * @description Nothing is said after this.
+             */
+            until: string;
         };
         /** @description What an account should be. */
         KeepAccount: {
@@ -5851,6 +5920,11 @@ export interface components {
             /** @description On whose clock days are told. */
             zone: string;
         };
+        /**
+         * @description A number as it is typed.
+         * @enum {string}
+         */
+        Typed: "volume" | "height" | "temperature" | "ph" | "ph_kit" | "ec" | "added";
         /** @description How a system of units reads. */
         UnitFacts: {
             /** @description Whether temperatures are read in °F. */
@@ -11805,6 +11879,81 @@ export interface operations {
             };
             /** @description The body is of another type than application/json */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_judging: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgingTable"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

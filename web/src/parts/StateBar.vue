@@ -23,12 +23,16 @@ function right() {
 </script>
 
 <template>
-  <p v-if="waiting" class="state" role="status">
+  <p v-if="waiting && !readAt" class="state" role="status">
     {{ busyWith || 'Not connected.' }}
     {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
   </p>
   <p v-if="readAt" class="state" role="status">
-    Mopsel does not answer. What you see was read on {{ dayAndTime(readAt) }}.
+    Mopsel does not answer.
+    <template v-if="waiting">
+      {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
+    </template>
+    What you see was read on {{ dayAndTime(readAt) }}.
     <strong>Nothing done since then is in it: do no task twice.</strong>
   </p>
   <div v-if="renewed" class="state" role="status">

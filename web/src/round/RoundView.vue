@@ -8,11 +8,13 @@ import FirstHand from './FirstHand.vue'
 import NoSystem from './NoSystem.vue'
 import ShelfTank from './ShelfTank.vue'
 import TodayList from './TodayList.vue'
+import { useTakeAlong } from './takeAlong'
 
 const round = useRound()
 const router = useRouter()
 const systems = computed(() => round.data.value?.systems ?? [])
 const first = computed(() => systems.value[0])
+useTakeAlong(() => systems.value)
 const sought = ref('')
 const MANY = 12
 const others = computed(() => {

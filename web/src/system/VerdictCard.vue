@@ -17,7 +17,7 @@ defineProps<{ verdict: Verdict; when?: string }>()
     <p class="finding">{{ verdict.finding }}</p>
     <BandGauge v-if="verdict.gauge" :gauge="verdict.gauge" />
     <template v-if="verdict.tone !== 'fine' || verdict.subject === 'level'">
-      <p>{{ verdict.why }}</p>
+      <p v-if="verdict.why">{{ verdict.why }}</p>
       <p class="next">{{ verdict.next }}</p>
     </template>
     <p v-if="verdict.sure" class="small quiet">{{ verdict.sure }}</p>

@@ -32,6 +32,7 @@ import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
 import { useFine } from './useFine'
+import { useTabled } from './tabled'
 import { useTook } from './took'
 import { standsAt, stepsOf, type StepKey } from './steps'
 import { useVisit } from './useVisit'
@@ -44,7 +45,7 @@ const id = useRouteId()
 const query = useSystem(id)
 const view = computed(() => query.data.value)
 const { who, child } = useRecording(view)
-const v = useVisit(id, who)
+const v = useVisit(id, who, { tabled: useTabled(id, who, child) })
 /** All numbers on one screen, unless the steps one by one are wanted on this device. */
 const WAY = 'mopsel.visit'
 const oneScreen = ref(localStorage.getItem(WAY) !== 'steps')

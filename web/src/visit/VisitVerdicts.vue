@@ -27,7 +27,7 @@ const visit = defineModel<Visit>({ required: true })
 const units = useUnits(toRef(() => props.view.units))
 /** The bench with what was just read, where hands are called for. */
 function bench(verdict: Verdict) {
-  if (props.child || verdict.tone === 'fine') return null
+  if (props.child || verdict.tone === 'fine' || props.judgement?.kept) return null
   const { ph, ec } = visit.value
   const volume = props.judgement?.volume
   const level = volume == null ? {} : { from: String(units.value.toVolume(volume)) }
@@ -66,7 +66,7 @@ function overrule(subject: string, reason: string) {
       </summary>
       <VerdictCard :verdict="verdict" />
       <RouterLink v-if="bench(verdict)" class="button plain" :to="bench(verdict)!">Work it out on the bench</RouterLink>
-      <template v-if="verdict.tone !== 'fine' && !child && !verdict.stays">
+      <template v-if="verdict.tone !== 'fine' && !child && !verdict.stays && !judgement?.kept">
         <div v-if="open[verdict.subject] || visit.overruled?.[verdict.subject]" class="field over">
           <label :for="`over-${verdict.subject}`">I see it otherwise, because</label>
           <input

@@ -12,7 +12,9 @@ export function useFine(v: ReturnType<typeof useVisit>, view: Ref<SystemView | u
     const found = view.value?.verdicts.find(({ verdict }) => verdict.subject === 'running' && verdict.tone !== 'fine')
     return found && !openCase.value ? found.verdict.finding.replace(/\.$/, '') : ''
   })
-  const fine = computed(() => (judged.value ? v.judgement.value?.fine === true : !v.begun.value))
+  const fine = computed(() =>
+    judged.value ? v.judgement.value?.fine === true : !v.begun.value && !openFault.value && !openCase.value,
+  )
   const says = computed(() =>
     fine.value
       ? 'Plants, sound and floor as they should be: one tap, done.'

@@ -9,8 +9,10 @@ import {
   newId,
   type Refusal,
   type Schemas,
+  type Verdict,
   type Visit,
   type VisitJudged,
+  readAt,
   sayRefusal,
 } from '../api/client'
 import { Keeper, type Ending, type Stored } from '../writes/keeper'
@@ -25,6 +27,8 @@ export interface VisitOptions {
   /** How long a typed value stands before it is judged and saved, in milliseconds. */
   judged?: number
   saved?: number
+  /** What is said of a visit while Mopsel does not answer. */
+  tabled?: (visit: Visit) => Verdict[]
 }
 
 const plain = (visit: Visit): Visit => JSON.parse(JSON.stringify(toRaw(visit)))
@@ -134,12 +138,17 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     put(glanced)
     await arrived(client, at)
     if (keeper.value !== opened) return
-    const { draft } = await client.fetchQuery({
+    const asking = client.fetchQuery({
       queryKey: ['draft', at, by],
       queryFn: () => ask(api.GET('/api/systems/{id}/draft', { params: { path: { id: at }, header: as(by) } })),
-      retry: (_, error) => unsent(error) && keeper.value === opened,
+      // Where all that is shown comes from this device, what is half done elsewhere is met when it is saved.
+      retry: (_, error) => unsent(error) && keeper.value === opened && !readAt.value,
       staleTime: 0,
       gcTime: 0,
+    })
+    const { draft } = await asking.catch((error: unknown) => {
+      if (unsent(error) && readAt.value) return { draft: null }
+      throw error
     })
     if (keeper.value !== opened) return
     // What was typed meanwhile stands over what was kept.
@@ -186,11 +195,15 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
   const unchanged = (part: string) =>
     same((judging.data.value?.asked as Record<string, unknown>)?.[part], (visit as Record<string, unknown>)[part])
   const fresh = computed(() => !!judging.data.value && same(judging.data.value.asked, visit))
+  /** Whether Mopsel was asked about what is typed, and could not be reached. */
+  const unreached = computed(() => !fresh.value && unsent(judging.failureReason.value))
   const pressing = usePressing()
   const judgement = computed<VisitJudged | null>((before) => {
     // While a finger is down nothing moves under it.
     if (pressing.value && before !== undefined) return before
     const found = judging.data.value?.judgement
+    if (ready.value && unreached.value)
+      return { verdicts: options.tabled?.(visit) ?? [], doubts: [], together: false, fine: false, kept: true }
     if (!found || !ready.value) return null
     // A verdict stays while what it is about stays as it was.
     const verdicts = found.verdicts.filter((verdict) => unchanged(verdict.subject))

@@ -14,6 +14,7 @@ pub mod fit;
 pub mod follow_up;
 mod gather;
 pub mod hygiene;
+pub mod judging;
 mod kept;
 pub mod light;
 pub mod look;

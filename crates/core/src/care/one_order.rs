@@ -61,10 +61,10 @@ pub(super) fn forward(change: Due, s: &Situation<'_>) -> Due {
 /// A verdict as it is told where a change is due soon: one order, and no dose into water that is poured away.
 #[must_use]
 pub fn told(verdict: Verdict, s: &Situation<'_>) -> Verdict {
-    match change_soon(s).filter(|_| takes_in(&verdict)) {
-        Some(_) => Verdict { next: say!("one_order.next"), todo: None, ..verdict },
-        None => verdict,
+    if takes_in(&verdict) && change_soon(s).is_some() {
+        return Verdict { next: say!("one_order.next"), todo: None, ..verdict };
     }
+    verdict
 }
 
 /// What the bench says beside a correction that a change makes needless.

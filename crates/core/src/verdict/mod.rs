@@ -21,7 +21,7 @@ pub use ph::{judge_dosed, judge_ph, judge_ph_of, judge_ph_poured};
 pub use plants::{judge_plants, judge_seen_plants};
 pub use run_off::judge_run_off;
 pub use temperature::{judge_temperature, judge_temperature_of};
-pub use visit::{Before, Judgement, Room, judge_state, judge_visit};
+pub use visit::{Before, Judgement, Room, judge_read_ec, judge_state, judge_visit};
 pub use water::{judge_glass, judge_roots, judge_running, worst_fault};
 
 use crate::fact::Subject;

@@ -126,11 +126,7 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
     verdicts.extend(visit.ph.map(|ph| judge_ph_of(ph, None, before.litres, s)));
     if let Some(ec) = read {
         let earlier = tank.full_reading.filter(|_| !tank.fed && measured.is_some()).map(|dated| dated.value);
-        let volume = before.litres.filter(|litres| !too_wide(litres, s)).map(|litres| litres.value);
-        let target = s.ec_target();
-        let room = before.litres.map_or(Litres::ZERO, |litres| limit_of(&litres, s).litres);
-        let ask = EcAsk { ec: About::exactly(ec), target: target.as_ref(), system, volume, room, before: earlier };
-        verdicts.push(judge_ec(ask));
+        verdicts.push(judge_read_ec(ec, before.litres, earlier, s));
     }
     let run_off = SeenRunOff::of(visit, tank.ec.map(|ec| ec.value), system);
     verdicts.extend(run_off.map(|seen| judge_run_off(&seen, s)));
@@ -149,6 +145,22 @@ pub fn judge_visit(visit: &Visit, s: &Situation<'_>) -> Result<Judgement, Refusa
         && s.known.cases.open().is_none()
         && verdicts.iter().all(|verdict| verdict.tone < Tone::Act);
     Ok(Judgement { verdicts, volume: measured, volume_after, room, doubts: doubts(visit, s), explanation, fine })
+}
+
+/// Judges a strength that was just read, in the water that stands there. `earlier` are strength and volume at the full
+/// reading before, where only plain water came in between.
+#[must_use]
+pub fn judge_read_ec(
+    ec: Conductivity,
+    standing: Option<About<Litres>>,
+    earlier: Option<(Conductivity, Litres)>,
+    s: &Situation<'_>,
+) -> Verdict {
+    let volume = standing.filter(|litres| !too_wide(litres, s)).map(|litres| litres.value);
+    let target = s.ec_target();
+    let room = standing.map_or(Litres::ZERO, |litres| limit_of(&litres, s).litres);
+    let ec = About::exactly(ec);
+    judge_ec(EcAsk { ec, target: target.as_ref(), system: s.system, volume, room, before: earlier })
 }
 
 /// Verdicts on the water as it stands and on what was last seen, each with the moment of its finding,

@@ -263,6 +263,7 @@ impl<T: Said> Said for Result<T, Refusal> {
 }
 
 /// A system with its log, at a time and place, to ask the rules from.
+#[derive(Debug)]
 pub struct Garden {
     pub system: System,
     pub history: Timeline<System>,

@@ -14,6 +14,7 @@ use crate::{Clock, Hosts, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
 use jiff::ToSpan;
+use mopsel_core::care::judging::{JudgingTable, judging_table};
 use mopsel_core::care::look::lines;
 use mopsel_core::care::one_order::{one_for_all, told};
 use mopsel_core::care::put_off::{Choices, choices};
@@ -169,6 +170,24 @@ pub async fn read_sheet(
 ) -> Result<web::Json<PaperView>, Problem> {
     let pages = book.as_opened(&actor).await;
     Ok(web::Json(paper_view(&pages, id.0, now(&clock), &actor)?))
+}
+
+/// What can be said of the numbers of a visit while there is no connection: for a device to keep. No amount stands in it.
+#[utoipa::path(get, path = "/api/systems/{id}/judging", params(("id" = Uuid, Path), Acting), responses((status = 200, body = JudgingTable<String>), (status = 404, body = ProblemSaid)))]
+pub async fn read_judging(
+    id: Id,
+    Who(actor): Who,
+    book: web::Data<Book>,
+    clock: web::Data<Clock>,
+) -> Result<web::Json<JudgingTable<String>>, Problem> {
+    let pages = book.as_opened(&actor).await;
+    let file = pages.system(id.0)?;
+    let place = pages.place_of(file)?;
+    let now = now(&clock).to_zoned(place.zone.clone());
+    let around = pages.around();
+    let situation = pages.situation(&actor, file, place, &now, &around);
+    let speaker = speaker(&pages, &actor, file)?;
+    Ok(web::Json(judging_table(&situation).map(&|message| speaker.say(&message))))
 }
 
 /// What can become of a routine task instead of doing it on its day: the open days within its margin to which it can be

@@ -102,6 +102,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_system,
         carries::judge_planting,
         care::read_sheet,
+        care::read_judging,
         story::read_story,
         care::read_choices,
         care::read_outing,
