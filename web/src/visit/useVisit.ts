@@ -196,7 +196,12 @@ export function useVisit(system: Ref<string>, who: Ref<string | undefined>, opti
     same((judging.data.value?.asked as Record<string, unknown>)?.[part], (visit as Record<string, unknown>)[part])
   const fresh = computed(() => !!judging.data.value && same(judging.data.value.asked, visit))
   /** Whether Mopsel was asked about what is typed, and could not be reached. */
-  const unreached = computed(() => !fresh.value && unsent(judging.failureReason.value))
+  const unreached = ref(false)
+  watch([fresh, judging.failureReason], ([now, why]) => {
+    // It is said until Mopsel answers, not only until it is asked once more.
+    if (now) unreached.value = false
+    else if (unsent(why)) unreached.value = true
+  })
   const pressing = usePressing()
   const judgement = computed<VisitJudged | null>((before) => {
     // While a finger is down nothing moves under it.
