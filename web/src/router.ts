@@ -122,6 +122,12 @@ export const router = createRouter({
     { path: '/bench', name: 'bench', component: () => import('./bench/BenchPage.vue'), meta: { title: 'Bench' } },
     { path: '/set-up', name: 'setup', component: () => import('./setup/SetupPage.vue'), meta: { title: 'Set-up' } },
     {
+      path: '/edits/:place?',
+      name: 'edits',
+      component: () => import('./setup/EditsPage.vue'),
+      meta: { title: 'Changes to the set-up' },
+    },
+    {
       path: '/welcome',
       name: 'welcome',
       component: () => import('./door/WelcomePage.vue'),

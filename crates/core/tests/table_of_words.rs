@@ -17,7 +17,7 @@ use mopsel_core::system::{
     FlowerLight, Lamp, Measuring, PhMethod, Ripening, RootRotMethod, SourceWater, TopOffMethod, Traits, checks,
     equipment, hand_steps, kinds,
 };
-use mopsel_core::words::{LISTS, english};
+use mopsel_core::words::{CARD_FIELDS, LISTS, english};
 use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::path::Path;
@@ -205,7 +205,8 @@ fn families() -> BTreeSet<String> {
 }
 
 /// Families of single words: `product.silica`.
-const WORDS: [&str; 21] = [
+const WORDS: [&str; 22] = [
+    "card_field.",
     "act.",
     "meshes.",
     "choice.",
@@ -292,6 +293,12 @@ fn every_member_of_a_list_has_its_word() {
         Subject::TopOff,
     ] {
         word(format!("subject.{}", subject.code()));
+    }
+    CARD_FIELDS.iter().for_each(|field| word(field.name().code.into_owned()));
+    let named: BTreeSet<String> = CARD_FIELDS.iter().map(|field| field.name().code.into_owned()).collect();
+    let others = ["nothing", "yes", "no", "else"].map(|code| format!("card_field.{code}"));
+    for code in english().codes().filter(|code| code.starts_with("card_field.")) {
+        assert!(named.contains(code) || others.iter().any(|other| other == code), "{code} names no field");
     }
     assert_eq!(signs().len(), 29);
     assert_eq!(PlantSign::PlantCollapsed.code(), "plant_collapsed");

@@ -2,8 +2,8 @@
 //! brings, so that a test starts the real thing on port 0.
 
 use crate::api::{
-    accounts, archive, bench, cards, care, carries, changes, classes, compare, cover, description, devices, entries,
-    health, knowledge, log, pictures, readings, session, story, timers,
+    accounts, archive, bench, cards, care, carries, changes, classes, compare, cover, description, devices, edits,
+    entries, health, knowledge, log, pictures, readings, session, story, timers,
 };
 use crate::book::Book;
 use crate::door::{Door, door};
@@ -111,6 +111,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(at("/api/closures/read", "POST").route(post().to(cover::read_closures)))
         .service(at("/api/cards", "POST").route(post().to(cards::create_card)))
         .service(at("/api/cards/{id}", "PUT").route(put().to(cards::edit_card)))
+        .service(at("/api/cards/{id}/edits", "GET, HEAD").route(get().to(edits::list_edits)))
         .service(at("/api/systems/{id}", "GET, HEAD").route(get().to(care::read_system)))
         .service(at("/api/systems/{id}/sheet", "GET, HEAD").route(get().to(care::read_sheet)))
         .service(at("/api/systems/{id}/judging", "GET, HEAD").route(get().to(care::read_judging)))

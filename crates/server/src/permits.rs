@@ -80,6 +80,7 @@ pub const PERMITS: &[(&str, &str, Need)] = &[
     ("POST", "/api/closures/read", May(SetUp)),
     ("POST", "/api/cards", May(Care)),
     ("PUT", "/api/cards/{id}", May(Look)),
+    ("GET", "/api/cards/{id}/edits", May(Look)),
     ("GET", "/api/systems/{id}", May(Look)),
     ("GET", "/api/systems/{id}/sheet", May(Look)),
     ("GET", "/api/systems/{id}/judging", May(Look)),

@@ -13,6 +13,7 @@ mod dangers;
 mod demo;
 mod door;
 mod edges;
+mod edits;
 mod feed;
 mod fuzz;
 mod happened;

@@ -16,6 +16,7 @@
 mod accounts;
 mod archive;
 mod classes;
+mod edits;
 mod error;
 mod facts;
 mod fault;
@@ -38,6 +39,7 @@ pub use archive::{
     Unreadable,
 };
 pub use classes::Class;
+pub use edits::Edit;
 pub use error::{Standing, StoreError};
 pub use fault::Fault;
 pub(crate) use file::Copied;

@@ -26,7 +26,7 @@ pub(crate) fn id(text: &str) -> Result<Uuid> {
     Uuid::parse_str(text).map_err(|error| StoreError::Corrupt(error.to_string()))
 }
 
-fn id_in(row: &SqliteRow, column: &str) -> Result<Uuid> {
+pub(crate) fn id_in(row: &SqliteRow, column: &str) -> Result<Uuid> {
     id(row.try_get(column)?)
 }
 

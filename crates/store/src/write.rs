@@ -146,7 +146,7 @@ async fn carry_out(
             keep_run(tx, &run).await?;
             Ok(Outcome::Run(run))
         }
-        (Decision::KeepCard(card), _) => keep_card(tx, command, *card, now).await,
+        (Decision::KeepCard(card), _) => keep_card(tx, command, *card, actor, now).await,
         (Decision::KeepTimer(timer, replaces), _) => {
             for id in replaces {
                 dismiss_timer(tx, id, now).await?;
@@ -196,7 +196,7 @@ async fn append(
         sqlx::query(over).bind(entry.id.to_string()).execute(&mut **tx).await?;
     }
     for write in &turned {
-        put_and_fold(tx, write, None, now, tick).await?;
+        put_and_fold(tx, write, None, (actor.person, now), tick).await?;
     }
     Ok(Outcome::Entry(Box::new(logged), false))
 }
@@ -282,10 +282,16 @@ async fn keep_timer(tx: &mut Tx<'_>, timer: &Timer) -> Result<()> {
     Ok(())
 }
 
-async fn keep_card(tx: &mut Tx<'_>, command: &Command, write: CardWrite, now: Timestamp) -> Result<Outcome> {
+async fn keep_card(
+    tx: &mut Tx<'_>,
+    command: &Command,
+    write: CardWrite,
+    actor: &Actor,
+    now: Timestamp,
+) -> Result<Outcome> {
     let tick = next_tick(tx).await?;
     let made = if let Command::MakeCard(made) = command { Some(&**made) } else { None };
-    put_and_fold(tx, &write, made, now, tick).await?;
+    put_and_fold(tx, &write, made, (actor.person, now), tick).await?;
     Ok(Outcome::Card(Box::new(write.card)))
 }
 
@@ -293,20 +299,21 @@ async fn put_and_fold(
     tx: &mut Tx<'_>,
     CardWrite { card, new }: &CardWrite,
     made: Option<&NewCard>,
-    now: Timestamp,
+    by: (Option<Uuid>, Timestamp),
     tick: i64,
 ) -> Result<()> {
     let before = if *new { None } else { facts::card(tx, card.id).await? };
-    put_card(tx, card, made, now, tick).await?;
+    put_card(tx, card, made, by, tick).await?;
     fold_anew(tx, card, before.as_ref(), tick).await
 }
 
-/// Writes a version of a card: the first one, with what it was made from, or one on top of those that are there.
+/// Writes a version of a card: the first one, with what it was made from, or one on top of those that are there. With it
+/// stands who made it, where that is known.
 pub(crate) async fn put_card(
     tx: &mut Tx<'_>,
     card: &StoredCard,
     made: Option<&NewCard>,
-    at: Timestamp,
+    (who, at): (Option<Uuid>, Timestamp),
     tick: i64,
 ) -> Result<()> {
     let body = rows::to_json(&card.card)?;
@@ -343,7 +350,8 @@ pub(crate) async fn put_card(
         .await?;
     }
     sqlx::query(
-        "INSERT INTO card_version (card, version, archived, body, shape, holds_from, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO card_version (card, version, archived, body, shape, holds_from, at, who)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
     )
     .bind(card.id.to_string())
     .bind(card.version)
@@ -352,6 +360,7 @@ pub(crate) async fn put_card(
     .bind(CARD_VERSION)
     .bind(&holds_from)
     .bind(at.to_string())
+    .bind(who.map(|who| who.to_string()))
     .execute(&mut **tx)
     .await?;
     Ok(())

@@ -153,6 +153,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards/{id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The edits of a place and all that hangs on it, or of a system and what grows in it: what was said before, what is said
+         *     since, by whom, and the edit that takes it back.
+         */
+        get: operations["list_edits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -2489,6 +2509,49 @@ export interface components {
              */
             version: number;
         };
+        /** @description An edit of a card. */
+        EditView: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description Who, by name; absent where nobody wrote it down. */
+            by_name?: string | null;
+            /**
+             * Format: uuid
+             * @description The card.
+             */
+            card: string;
+            /** @description What is said otherwise since. */
+            fields: components["schemas"]["FieldEdit"][];
+            /** @description From when it holds, where that was said. */
+            holds?: string | null;
+            /** @description What sort of card it is. */
+            kind: string;
+            /** @description What the card is called now. */
+            name: string;
+            /** @description What was done. */
+            says: string;
+            undo?: components["schemas"]["Undo"] | null;
+            /**
+             * Format: int64
+             * @description The version that the edit made.
+             */
+            version: number;
+            /** @description The same on the clock of the place. */
+            when: string;
+        };
+        /** @description Edits, the newest first. */
+        EditsPage: {
+            /** @description The edits. */
+            edits: components["schemas"]["EditView"][];
+            /**
+             * Format: int32
+             * @description How many to pass over for the next page; absent on the last.
+             */
+            next?: number | null;
+        };
         /** @description Another planting that this one came from, or became. */
         Elsewhere: {
             /**
@@ -2693,6 +2756,15 @@ export interface components {
              * @description Feeds a day, 1–48.
              */
             times: number;
+        };
+        /** @description One field that was edited. */
+        FieldEdit: {
+            /** @description What it says since. */
+            after?: string | null;
+            /** @description What it said before; absent where it is not said in a line. */
+            before?: string | null;
+            /** @description What it is called. */
+            name: string;
         };
         /**
          * @description What a field holds.
@@ -5925,6 +5997,19 @@ export interface components {
          * @enum {string}
          */
         Typed: "volume" | "height" | "temperature" | "ph" | "ph_kit" | "ec" | "added";
+        /** @description An edit that takes another one back: put it to the card as it is. */
+        Undo: {
+            /** @description Put away or taken out again; absent to leave it. */
+            archived?: boolean | null;
+            body?: components["schemas"]["Card"] | null;
+            /** @description From when it holds: as the edit that it takes back. */
+            holds: components["schemas"]["Holds"];
+            /**
+             * Format: int64
+             * @description On top of this version.
+             */
+            version: number;
+        };
         /** @description How a system of units reads. */
         UnitFacts: {
             /** @description Whether temperatures are read in °F. */
@@ -7178,6 +7263,85 @@ export interface operations {
             };
             /** @description The body is of another type than application/json */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not accepted: what was found, what is allowed and how to mend it, at each field */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The file cannot be read or written just now; nothing was half-written */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_edits: {
+        parameters: {
+            query?: {
+                /** @description How many of the newest to pass over, 0–100000. */
+                skip?: number;
+            };
+            header?: {
+                /** @description The id of the person who was picked on this device. */
+                "Mopsel-Person"?: string;
+                /** @description What the device is called. */
+                "Mopsel-Device"?: string;
+                /** @description What time it is on the device, by which a wrong clock is noticed. */
+                "Mopsel-Clock"?: string;
+                /** @description `yes` where somebody was asked and says that the server's clock is right. */
+                "Mopsel-Clock-Is-Right"?: string;
+            };
+            path: {
+                /** @description A place or a system */
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditsPage"];
+                };
+            };
+            /** @description Nobody is signed in, and somebody has to be */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not permitted to whoever is signed in, asked under a foreign host or from another site, or the file is only read */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -70,6 +70,7 @@ const count = computed(() =>
       <h1>Log</h1>
       <div class="doing">
         <button v-if="narrowed(asked)" class="button plain" type="button" @click="clear">Show everything</button>
+        <RouterLink class="button plain" to="/edits">Changes to the set-up</RouterLink>
         <button v-if="threads.length" class="button" type="button" @click="print">Print what is shown</button>
       </div>
     </header>

@@ -76,6 +76,12 @@ async function putAway(card: CardView) {
         :aria-label="`Cover plan of ${name(place.card)}`"
         >Cover plan</RouterLink
       >
+      <RouterLink
+        class="button plain"
+        :to="`/edits/${place.card.id}`"
+        :aria-label="`Changes to the set-up of ${name(place.card)}`"
+        >Changes</RouterLink
+      >
       <button
         v-if="sets"
         class="button plain"

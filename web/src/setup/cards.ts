@@ -49,7 +49,7 @@ export function useCard() {
       busy.value = false
     }
   }
-  const put = (card: CardView, change: Schemas['EditCard']) =>
+  const put = (card: { id: string }, change: Schemas['EditCard']) =>
     run(() => write(client, 'edit', { system: CARDS, by: lastPicked.value, id: card.id, edit: change }))
   const create = (parent: string | null, body: Card, more = false) =>
     run(() => write(client, 'card', { system: CARDS, by: lastPicked.value, id, parent, body }), more)
@@ -63,5 +63,5 @@ export function useCard() {
   }
   /** What was wrong with the day from which an edit should hold. */
   const holdsFault = computed(() => sayRefusal(faults.value.find((f) => f.field === 'holds')))
-  return { create, edit, archive, fault, holdsFault, faults, failed, current, yours, busy }
+  return { create, edit, put, archive, fault, holdsFault, faults, failed, current, yours, busy }
 }

@@ -3,12 +3,14 @@
 //! The sentences stand in `data/words/en.toml`, and nowhere else. A number meets its reader's unit
 //! here, once. A second language is a second table with the same codes.
 
+mod card_fields;
 mod choices;
 mod entry;
 mod find;
 mod number;
 mod template;
 
+pub use card_fields::{CARD_FIELDS, CardField, Kept, Reads};
 pub use choices::{Choice, LISTS, choices};
 pub use entry::say_entry;
 pub use find::{

@@ -12,6 +12,7 @@ pub mod compare;
 mod complete;
 pub mod cover;
 pub mod devices;
+pub mod edits;
 pub mod entries;
 pub mod health;
 pub mod knowledge;
@@ -101,6 +102,7 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_fit,
         care::read_system,
         carries::judge_planting,
+        edits::list_edits,
         care::read_sheet,
         care::read_judging,
         story::read_story,

@@ -96,7 +96,7 @@ impl Bringing<'_, '_> {
             holds,
             card,
         };
-        write::put_card(self.tx, &kept, Some(&made), brings.at, self.tick).await?;
+        write::put_card(self.tx, &kept, Some(&made), (None, brings.at), self.tick).await?;
         self.brought.cards += 1;
         match kept.card {
             Card::System(_) => {
