@@ -134,6 +134,18 @@ export const router = createRouter({
       meta: { title: 'Welcome', open: true },
     },
     {
+      path: '/remind',
+      name: 'remind',
+      component: () => import('./door/RemindPage.vue'),
+      meta: { title: 'Reminders by mail', open: true },
+    },
+    {
+      path: '/mailbox',
+      name: 'mailbox',
+      component: () => import('./door/MailboxPage.vue'),
+      meta: { title: 'The demo’s mailbox' },
+    },
+    {
       path: '/class-in',
       name: 'class-in',
       component: () => import('./door/JoinPage.vue'),

@@ -42,6 +42,7 @@ pub mod quantity;
 pub mod reach;
 pub mod refill;
 pub mod refusal;
+pub mod remind;
 pub mod reservoir;
 pub mod situation;
 pub mod statistics;

@@ -15,6 +15,7 @@ const FLOORS: [&[&str]; 10] = [
     &[
         "forecast",
         "reach",
+        "remind",
         "refill",
         "dosing",
         "diagnosis",

@@ -41,6 +41,7 @@ mod put_off;
 mod quantities;
 mod ranks;
 mod refills;
+mod reminders;
 mod reservoirs;
 mod rights;
 mod risks;

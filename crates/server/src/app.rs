@@ -1,13 +1,15 @@
 //! The application: its routes as a sitemap, and how it is started on a listener that the caller
 //! brings, so that a test starts the real thing on port 0.
 
+use crate::api::reminders::Posting;
 use crate::api::{
     accounts, archive, bench, cards, care, carries, changes, classes, compare, cover, description, devices, edits,
-    entries, health, knowledge, log, pictures, readings, session, story, timers,
+    entries, health, knowledge, log, pictures, readings, reminders, session, story, timers,
 };
 use crate::book::Book;
 use crate::door::{Door, door};
 use crate::guard::{Hosts, guard};
+use crate::post::{Post, deliver};
 use crate::{Clock, Problem, web as pages};
 use actix_web::dev::Server;
 use actix_web::http::StatusCode;
@@ -19,6 +21,7 @@ use mopsel_core::message::typed;
 use mopsel_store::Store;
 use rustls::ServerConfig;
 use std::net::TcpListener;
+use std::sync::Arc;
 use std::time::Duration;
 
 /// An address, with the methods that it has; any other is told which those are. `HEAD` goes where `GET` goes.
@@ -63,6 +66,14 @@ fn routes(config: &mut web::ServiceConfig) {
                 .route(delete().to(devices::end_other_devices)),
         )
         .service(at("/api/session/devices/{id}", "DELETE").route(delete().to(devices::end_device)))
+        .service(
+            at("/api/reminders", "GET, HEAD, PUT, DELETE")
+                .route(get().to(reminders::read_reminder))
+                .route(put().to(reminders::wish_reminder))
+                .route(delete().to(reminders::end_reminder)),
+        )
+        .service(at("/api/reminders/yes", "POST").route(post().to(reminders::say_yes)))
+        .service(at("/api/mailbox", "GET, HEAD").route(get().to(reminders::read_mailbox)))
         .service(at("/api/accounts", "GET, HEAD").route(get().to(accounts::list_accounts)))
         .service(at("/api/accounts/{id}", "PUT").route(put().to(accounts::keep_account)))
         .service(at("/api/accounts/{id}/link", "POST").route(post().to(accounts::make_link)))
@@ -155,10 +166,10 @@ async fn openapi() -> HttpResponse {
 /// # Errors
 /// When the listener cannot be used.
 pub fn run(listener: TcpListener, store: Store, clock: Clock, hosts: Hosts) -> std::io::Result<Server> {
-    serve(listener, store, clock, hosts, Door::default(), None)
+    serve(listener, store, clock, hosts, Door::default(), None, None)
 }
 
-/// The same, with a door that is kept, and TLS where a certificate is given.
+/// The same, with a door that is kept, TLS where a certificate is given, and letters where there is a way for them.
 ///
 /// # Errors
 /// When the listener cannot be used.
@@ -169,13 +180,19 @@ pub fn serve(
     hosts: Hosts,
     kept: Door,
     tls: Option<ServerConfig>,
+    post: Option<Arc<Post>>,
 ) -> std::io::Result<Server> {
-    let (book, clock, hosts) = (Data::new(Book::new(store, clock)), Data::new(clock), Data::new(hosts));
+    let (book, now, hosts) = (Data::new(Book::new(store, clock)), Data::new(clock), Data::new(hosts));
     let kept = Data::new(kept);
+    if let Some(post) = &post {
+        actix_web::rt::spawn(deliver(post.clone(), book.clone(), clock));
+    }
+    let posting = Data::new(Posting(post));
     let server = HttpServer::new(move || {
         App::new()
             .app_data(book.clone())
-            .app_data(clock.clone())
+            .app_data(now.clone())
+            .app_data(posting.clone())
             .app_data(hosts.clone())
             .app_data(kept.clone())
             .app_data(web::PayloadConfig::new(crate::input::LIMIT))

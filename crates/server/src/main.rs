@@ -3,6 +3,7 @@
 use clap::{Args, Parser, Subcommand};
 use jiff::civil::Date;
 use mopsel::archive::{Cancelled, NotBrought, Wanted, bring, write};
+use mopsel::post::Post;
 use mopsel::tls::Identity;
 use mopsel::{Clock, Door, Hosts, Reach, app, demo, link_address, network, new_link, secrets, tls};
 use mopsel_core::fact::Account;
@@ -16,6 +17,7 @@ use std::io::Write;
 use std::net::{IpAddr, TcpListener};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
+use std::sync::Arc;
 use tracing::level_filters::LevelFilter;
 
 #[derive(Parser)]
@@ -136,6 +138,9 @@ struct Listen {
     /// A further host name under which it may be asked.
     #[arg(long = "allow-host")]
     allow_hosts: Vec<String>,
+    /// Where people open it, for the links in letters: `https://garden.example`.
+    #[arg(long)]
+    at: Option<String>,
 }
 
 #[actix_web::main]
@@ -161,7 +166,7 @@ async fn run(command: Command) -> Outcome<ExitCode> {
             let listener = listener(&listen)?;
             let store = opened(&db).await?;
             store.mark_as_used().await?;
-            serve(listener, store, Clock::Live, &listen, &db).await?;
+            serve(listener, store, Clock::Live, &listen, &db, false).await?;
         }
         Command::Demo { today, db, keep, listen } => {
             // The address first: nothing is touched for a demo that cannot be shown.
@@ -178,7 +183,7 @@ async fn run(command: Command) -> Outcome<ExitCode> {
                 store.mark_as_demo().await?;
                 demo::fill(&store, clock.now()).await?;
             }
-            serve(listener, store, clock, &listen, &file).await?;
+            serve(listener, store, clock, &listen, &file, true).await?;
         }
         Command::Check { file } => return check(&file).await,
         Command::Backup { file, to } => {
@@ -403,8 +408,26 @@ async fn tell_first(store: &Store, clock: Clock, base: &str) -> Outcome<()> {
 /// How often what stands in the log beside the file is brought into the file itself.
 const CHECKPOINT_SECONDS: u64 = 20;
 
-async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Listen, db: &Path) -> Outcome<()> {
+/// The way letters go: through the mail server named in MOPSEL_SMTP, in the demo into a mailbox of its own, else none.
+async fn way_of_letters(home: &str, demo: bool) -> Outcome<Option<Arc<Post>>> {
+    if let Ok(server) = std::env::var("MOPSEL_SMTP") {
+        let from = std::env::var("MOPSEL_MAIL_FROM");
+        let from = from.map_err(|_| "MOPSEL_SMTP names a mail server; name the sender in MOPSEL_MAIL_FROM")?;
+        return Ok(Some(Arc::new(Post::new(&server, &from, home)?)));
+    }
+    Ok(if demo { Some(Arc::new(Post::into_mailbox(home).await?)) } else { None })
+}
+
+async fn serve(
+    listener: TcpListener,
+    store: Store,
+    clock: Clock,
+    listen: &Listen,
+    db: &Path,
+    demo: bool,
+) -> Outcome<()> {
     let at = listener.local_addr()?;
+    let mut home = format!("http://{at}");
     let mut hosts = listen.allow_hosts.clone();
     let mut door = Door { behind_proxy: listen.behind_proxy, secure: listen.behind_proxy, ..Door::default() };
     door.others = listen.lan || listen.behind_proxy;
@@ -415,6 +438,7 @@ async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Liste
         tell_reach(&reach);
         tell_first(&store, clock, reach.addresses.first().map_or("", String::as_str)).await?;
         hosts.extend(own);
+        home = reach.addresses.first().cloned().unwrap_or(home);
         (door.reach, door.secure, tls) = (reach, true, Some(identity.config));
         found = network::be_found(at.port());
     } else {
@@ -434,7 +458,8 @@ async fn serve(listener: TcpListener, store: Store, clock: Clock, listen: &Liste
             }
         });
     }
-    app::serve(listener, store.clone(), clock, Hosts::local_and(&hosts), door, tls)?.await?;
+    let post = way_of_letters(listen.at.as_deref().unwrap_or(&home), demo).await?;
+    app::serve(listener, store.clone(), clock, Hosts::local_and(&hosts), door, tls, post)?.await?;
     if let Some(found) = found {
         found.shutdown().ok();
     }

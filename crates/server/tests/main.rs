@@ -24,6 +24,7 @@ mod pictures;
 mod racing;
 mod readings;
 mod refusals;
+mod reminders;
 mod schedule;
 mod serving;
 mod water;

@@ -7,7 +7,7 @@ use sqlx::migrate::{MigrateError, Migration, MigrationType, Migrator};
 use sqlx::sqlite::SqlitePool;
 
 /// The migrations in their order; one that begins with "-- no-transaction" runs outside of one.
-const MIGRATIONS: [(i64, &str, &str); 12] = [
+const MIGRATIONS: [(i64, &str, &str); 13] = [
     (1, "first", include_str!("../migrations/0001_first.sql")),
     (2, "water", include_str!("../migrations/0002_water.sql")),
     (3, "dated facts", include_str!("../migrations/0003_dated_facts.sql")),
@@ -20,6 +20,7 @@ const MIGRATIONS: [(i64, &str, &str); 12] = [
     (10, "who else brought it", include_str!("../migrations/0010_whose.sql")),
     (11, "accounts", include_str!("../migrations/0011_accounts.sql")),
     (12, "who edited", include_str!("../migrations/0012_editors.sql")),
+    (13, "reminders", include_str!("../migrations/0013_reminders.sql")),
 ];
 
 /// Applies what the file has not seen yet.

@@ -7,6 +7,7 @@ import ClassList from './ClassList.vue'
 import DeviceList from './DeviceList.vue'
 import FirstAccount from './FirstAccount.vue'
 import PhoneWay from './PhoneWay.vue'
+import RemindForm from './RemindForm.vue'
 import { account, may, session } from './session'
 
 const alone = computed(() => session.value && !session.value.asked)
@@ -18,11 +19,13 @@ const alone = computed(() => session.value && !session.value.asked)
     <h1>People and phones</h1>
     <template v-if="alone">
       <p class="quiet">Mopsel opens on this computer only, and nobody has to sign in. That is enough for one person.</p>
+      <RemindForm />
       <FirstAccount />
     </template>
     <template v-else-if="account">
       <AccountList v-if="may('people')" />
       <ClassList v-if="may('people')" />
+      <RemindForm />
       <DeviceList />
       <PhoneWay />
     </template>

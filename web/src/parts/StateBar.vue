@@ -7,12 +7,19 @@ import { useKnowledge } from '../api/queries'
 import { closed } from '../door/session'
 import { waiting } from '../writes/queue'
 import { refused } from '../writes/refused'
-import { watch } from 'vue'
+import { computed, watch } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
+import { useDanger } from '../round/danger'
 import { notify } from './notice'
+import { pressingTitle } from './title'
 
 const knowledge = useKnowledge()
 const route = useRoute()
+const danger = useDanger()
+watch(danger, (now) => (pressingTitle.value = now ? `Act now, ${now.said}` : ''), { immediate: true })
+/** Where it is in sight anyway it is not said once more, and nothing moves under a hand that types. */
+const SILENT = ['round', 'room', 'visit', 'change', 'bench', 'setup']
+const elsewhere = computed(() => !SILENT.includes(String(route.name)) && route.params.id !== danger.value?.system)
 watch(waiting, (now) => now || (busyWith.value = ''))
 
 function right() {
@@ -34,6 +41,10 @@ function right() {
     </template>
     What you see was read on {{ dayAndTime(readAt) }}.
     <strong>Nothing done since then is in it: do no task twice.</strong>
+  </p>
+  <p v-if="danger && elsewhere" class="state danger" role="alert">
+    <strong>{{ danger.said }}.</strong> It cannot wait.
+    <RouterLink :to="`/system/${danger.system}`">Open it</RouterLink>
   </p>
   <div v-if="renewed" class="state" role="status">
     <span>A new version of Mopsel is here. What you typed is kept.</span>
@@ -62,11 +73,13 @@ function right() {
   background: var(--watch-wash);
   border-left: 4px solid var(--watch);
 }
-.refused {
+.refused,
+.danger {
   background: var(--alarm-wash);
   border-color: var(--alarm);
 }
-.refused a {
+.refused a,
+.danger a {
   display: inline-flex;
   align-items: center;
   min-height: var(--touch);

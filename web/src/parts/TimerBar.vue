@@ -4,14 +4,15 @@ import { computed, watch, watchEffect } from 'vue'
 import { RouterLink } from 'vue-router'
 import { notify } from './notice'
 import { afterWait, useTimers } from './timers'
-import { pageTitle } from './title'
+import { pageTitle, pressingTitle } from './title'
 
 const { timers, dismiss } = useTimers()
 const over = computed(() => timers.value.filter((timer) => timer.left === 0))
 /** The tab says so too, for it may not be the one in sight. */
 watchEffect(() => {
   const first = over.value[0]
-  document.title = first ? `Over: ${first.label} · ${pageTitle.value}` : pageTitle.value
+  const said = first ? `Over: ${first.label}` : pressingTitle.value
+  document.title = said ? `${said} · ${pageTitle.value}` : pageTitle.value
 })
 /** Told once, and only of what was seen running here. */
 const running = new Set<string>()

@@ -2,3 +2,6 @@
 import { ref } from 'vue'
 
 export const pageTitle = ref('Mopsel')
+
+/** What cannot wait, for the tab; nothing where all can. */
+export const pressingTitle = ref('')

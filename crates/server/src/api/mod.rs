@@ -19,6 +19,7 @@ pub mod knowledge;
 pub mod log;
 pub mod pictures;
 pub mod readings;
+pub mod reminders;
 pub mod session;
 pub mod story;
 pub mod timers;
@@ -103,6 +104,11 @@ const MOST_ON_A_PAGE: u32 = 100;
         care::read_system,
         carries::judge_planting,
         edits::list_edits,
+        reminders::read_reminder,
+        reminders::wish_reminder,
+        reminders::end_reminder,
+        reminders::say_yes,
+        reminders::read_mailbox,
         care::read_sheet,
         care::read_judging,
         story::read_story,

@@ -235,7 +235,7 @@ mod tests {
 
     #[test]
     fn every_field_of_a_card_has_its_name() {
-        let description: Value = serde_json::from_str(&crate::description()).unwrap();
+        let description: Value = serde_json::from_str(&crate::description()).unwrap_or_default();
         let schema = |name: &str| {
             let found = description["components"]["schemas"][name]["properties"].as_object();
             found.unwrap_or_else(|| panic!("{name} has fields")).keys().cloned().collect::<Vec<String>>()

@@ -112,11 +112,20 @@ impl Running {
     }
 
     /// Kills the process as a power cut would, and starts another on the same file.
-    pub fn killed_and_restarted(mut self) -> Self {
+    pub fn killed_and_restarted(self) -> Self {
+        self.killed_and_started(&["serve"])
+    }
+
+    /// The same, with the demo going on.
+    pub fn killed_and_going_on(self) -> Self {
+        self.killed_and_started(&["demo", "--keep", "--today", TODAY])
+    }
+
+    fn killed_and_started(mut self, arguments: &[&str]) -> Self {
         self.child.kill().unwrap();
         self.child.wait().unwrap();
         let folder = self.folder.take().unwrap();
-        Self::start(&["serve"], folder)
+        Self::start(arguments, folder)
     }
 
     pub fn pid(&self) -> u32 {

@@ -1,0 +1,57 @@
+/** Reminders: by mail to who wishes them, and on whichever page somebody is while something cannot wait. */
+import { accessible, expect, fits, recordAs, systemId, test } from './support'
+
+test.use({ viewport: { width: 390, height: 844 } })
+
+test('a wish is answered from the letter, and the list of the day comes with links that open the systems', async ({
+  page,
+}) => {
+  await page.goto(`/system/${await systemId(page, 'Loft rails')}/visit`)
+  await recordAs(page, 'Wren')
+  await page.goto('/people')
+  await page.getByLabel('Your mail address').fill('wren@garden.example')
+  await page.getByRole('button', { name: 'Write to me' }).click()
+  await expect(page.getByText('A letter is on its way to wren@garden.example')).toBeVisible()
+  await accessible(page)
+  await fits(page)
+  await page.getByRole('link', { name: 'Look into the demo’s mailbox' }).click()
+  await page.getByRole('link', { name: /\/remind#/ }).click()
+  await page.getByRole('button', { name: 'Yes, write to me' }).click()
+  await expect(page.getByText('Mopsel writes to you from now on.')).toBeVisible()
+  await page.goto('/mailbox')
+  const letter = page.getByRole('article').filter({ hasText: 'Today: ' })
+  await expect(letter).toBeVisible()
+  await accessible(page)
+  await fits(page)
+  await letter
+    .getByRole('link', { name: /\/system\// })
+    .first()
+    .click()
+  await expect(page).toHaveURL(/\/system\//)
+  await page.goto('/people')
+  await page.getByRole('button', { name: 'No more letters' }).click()
+  await expect(page.getByRole('button', { name: 'Write to me' })).toBeVisible()
+})
+
+test('a danger is said on other pages and in the tab, and opens its system', async ({ page }) => {
+  const system = await systemId(page, 'Loft rails')
+  const places = (await (await page.request.get('/api/places')).json()) as {
+    people: { id: string; body: { name: string } }[]
+    systems: { id: string }[]
+  }[]
+  const place = places.find((one) => one.systems.some(({ id }) => id === system))!
+  const by = place.people.find((one) => one.body.name === 'Wren')!.id
+  const leak = { kind: 'visit', running: { dry_floor: false } }
+  const answer = await page.request.post(`/api/systems/${system}/entries`, {
+    headers: { 'Mopsel-Person': by },
+    data: { id: crypto.randomUUID(), body: leak },
+  })
+  expect(answer.status(), await answer.text()).toBe(201)
+  await page.goto('/log')
+  const bar = page.getByRole('alert').filter({ hasText: 'It cannot wait.' })
+  await expect(bar).toBeVisible({ timeout: 15_000 })
+  await expect(page).toHaveTitle(/^Act now, Loft rails/)
+  await bar.getByRole('link', { name: 'Open it' }).click()
+  await expect(page.getByRole('heading', { name: 'Loft rails' })).toBeVisible()
+  await expect(bar).toHaveCount(0)
+})
