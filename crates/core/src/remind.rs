@@ -78,7 +78,7 @@ impl ReminderWish {
         let parts: Vec<&str> = self.address.split('@').collect();
         let plain = self.address.len() <= 254 && !self.address.chars().any(|c| c.is_whitespace() || c.is_control());
         let whole = matches!(parts[..], [who, at] if !who.is_empty() && at.len() > 2 && !at.starts_with('.'));
-        if !plain || !whole || self.address.contains(['<', '>', ',', ';', '"']) {
+        if !plain || !whole || self.address.contains(['<', '>', ',', ';', '\u{22}']) {
             return Err(refuse!("mail_address", found = typed(&self.address))).at("address");
         }
         Ok(())

@@ -9,7 +9,9 @@ mod common;
 use common::{Line, Result, begun, fill, id, median, memory, now, serve, serve_nothing};
 use mopsel::Clock;
 use mopsel::book::Book;
-use mopsel::view::round;
+use mopsel::secrets;
+use mopsel::view::{round, system_view};
+use mopsel_core::care::judging::judging_table;
 use mopsel_core::fact::Actor;
 use mopsel_store::Store;
 use std::error::Error;
@@ -111,8 +113,9 @@ async fn opening(file: &std::path::Path) -> Result<()> {
 #[actix_web::main]
 async fn main() -> Result<()> {
     let (folder, asked) = begun()?;
-    // `cargo bench --bench ratios -- plans` measures the plans alone; `grid`, how due dates grow.
-    let all = !asked("plans") && !asked("grid");
+    // `cargo bench --bench ratios -- plans` measures the plans alone; `grid`, how due dates grow; `door`, what
+    // tells a name that is known from one that is not, and what a device takes along.
+    let all = !asked("plans") && !asked("grid") && !asked("door");
     if all {
         rounds(&folder).await?;
     }
@@ -122,7 +125,66 @@ async fn main() -> Result<()> {
     if all || asked("grid") {
         grid(&folder).await?;
     }
+    if all || asked("door") {
+        door().await?;
+        taken_along(&folder).await?;
+    }
     std::fs::remove_dir_all(&folder)?;
+    Ok(())
+}
+
+/// A wrong password for a name that is known, and for one that is not: who guesses learns nothing from the time. The two
+/// are asked in turn.
+async fn door() -> Result<()> {
+    const TRIES: usize = 60;
+    let said = |problem: mopsel::Problem| problem.to_string();
+    let kept = secrets::hash("four words in a row".to_owned()).await.map_err(said)?;
+    let mut times: [Vec<Duration>; 2] = Default::default();
+    for _ in 0..TRIES {
+        for (known, times) in [Some(kept.clone()), None].into_iter().zip(&mut times) {
+            let clock = Instant::now();
+            assert!(!secrets::fits("a wrong guess of it".to_owned(), known).await.map_err(said)?, "it is wrong");
+            times.push(clock.elapsed());
+        }
+    }
+    let noise = p95(&mut times[0]) / median(&mut times[0]);
+    let [known, unknown] = times.each_mut().map(|times| median(times));
+    println!(
+        "a wrong password, unknown / known name:          {:.3}  (p95 / median of one: {noise:.2})",
+        unknown / known
+    );
+    Ok(())
+}
+
+/// What a device takes along of a system to judge numbers by, beside the page of that system.
+async fn taken_along(folder: &std::path::Path) -> Result<()> {
+    const TRIES: usize = 40;
+    let store = Store::open(&folder.join("along.db")).await?;
+    fill(&store, 12, 200).await?;
+    let book = Book::new(store, Clock::Standing(now()?));
+    let (pages, actor) = (book.whole().await?, Actor::default());
+    let around = pages.around();
+    let mut times: [Vec<Duration>; 2] = Default::default();
+    for _ in 0..TRIES {
+        for file in pages.systems.values() {
+            let said = |problem: mopsel::Problem| problem.to_string();
+            let place = pages.place_of(file).map_err(said)?;
+            let at = now()?.to_zoned(place.zone.clone());
+            let situation = pages.situation(&actor, file, place, &at, &around);
+            let clock = Instant::now();
+            std::hint::black_box(judging_table(&situation));
+            times[0].push(clock.elapsed());
+            let clock = Instant::now();
+            std::hint::black_box(system_view(&pages, file.card.id, &[], now()?, &actor).map_err(said)?);
+            times[1].push(clock.elapsed());
+        }
+    }
+    let [table, page] = times.each_mut().map(|times| median(times));
+    println!(
+        "a judging table / the page of its system:        {:.2}  (of the machine: {:.1} ms)",
+        table / page,
+        table * 1e3
+    );
     Ok(())
 }
 

@@ -444,7 +444,7 @@ async fn serve(
     } else {
         println!("Mopsel is at http://{at}");
         if listen.behind_proxy {
-            tell_first(&store, clock, "").await?;
+            tell_first(&store, clock, listen.at.as_deref().unwrap_or("")).await?;
         }
     }
     if store.read_only().is_none() {
