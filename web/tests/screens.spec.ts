@@ -26,6 +26,8 @@ async function screens(page: Page): Promise<string[]> {
     `/compare?of=system:${tower},system:${rails},cycles:${tower}`,
     '/labels',
     '/notices',
+    '/edits',
+    '/people',
     `/system/${tote}`,
     `/system/${jars}`,
     `/system/${rails}/visit`,

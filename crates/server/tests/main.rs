@@ -20,6 +20,7 @@ mod happened;
 mod labels;
 mod log;
 mod open_doors;
+mod phones;
 mod pictures;
 mod racing;
 mod readings;

@@ -15,11 +15,13 @@ import { pressingTitle } from './title'
 
 const knowledge = useKnowledge()
 const route = useRoute()
-const danger = useDanger()
+/** Where it is in sight anyway it is not said once more. */
+const { danger, putAway } = useDanger(
+  (one) => route.name === 'round' || route.name === 'room' || route.params.id === one.system,
+)
 watch(danger, (now) => (pressingTitle.value = now ? `Act now, ${now.said}` : ''), { immediate: true })
-/** Where it is in sight anyway it is not said once more, and nothing moves under a hand that types. */
-const SILENT = ['round', 'room', 'visit', 'change', 'bench', 'setup']
-const elsewhere = computed(() => !SILENT.includes(String(route.name)) && route.params.id !== danger.value?.system)
+/** Nothing moves under a hand that types: there the tab says it. */
+const still = computed(() => ['visit', 'change', 'bench'].includes(String(route.name)))
 watch(waiting, (now) => now || (busyWith.value = ''))
 
 function right() {
@@ -42,10 +44,13 @@ function right() {
     What you see was read on {{ dayAndTime(readAt) }}.
     <strong>Nothing done since then is in it: do no task twice.</strong>
   </p>
-  <p v-if="danger && elsewhere" class="state danger" role="alert">
-    <strong>{{ danger.said }}.</strong> It cannot wait.
-    <RouterLink :to="`/system/${danger.system}`">Open it</RouterLink>
-  </p>
+  <div v-if="danger && !still" class="state pressing" role="status">
+    <span
+      ><strong>{{ danger.said }}.</strong> It cannot wait.</span
+    >
+    <RouterLink class="button" :to="`/system/${danger.system}`">Open it</RouterLink>
+    <button class="button plain" type="button" @click="putAway(danger)">I know</button>
+  </div>
   <div v-if="renewed" class="state" role="status">
     <span>A new version of Mopsel is here. What you typed is kept.</span>
     <button class="button" type="button" @click="renewed()">Load it</button>
@@ -74,25 +79,26 @@ function right() {
   border-left: 4px solid var(--watch);
 }
 .refused,
-.danger {
+.pressing {
   background: var(--alarm-wash);
   border-color: var(--alarm);
 }
-.refused a,
-.danger a {
+.refused a {
   display: inline-flex;
   align-items: center;
   min-height: var(--touch);
   margin-left: 4px;
   font-weight: 700;
 }
-.clock {
+.clock,
+.pressing {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 8px;
 }
-.clock span {
+.clock span,
+.pressing span {
   flex: 1 1 320px;
 }
 </style>
