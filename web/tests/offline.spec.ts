@@ -74,7 +74,9 @@ alone(
       await phone.goto(`${server.base}/system/${never}/visit`)
       await phone.getByLabel('pH', { exact: true }).fill('7.6')
       await phone.getByText('The pH is above 5.5–6.5.').first().click()
-      await expect(phone.getByText('Add nothing until Mopsel answers: it works out the dose.').first()).toBeVisible()
+      await expect(
+        phone.getByText('Do not dose yet. Mopsel works out the dose once you are connected again.').first(),
+      ).toBeVisible()
       await expect(phone.getByRole('link', { name: 'Work it out on the bench' })).toHaveCount(0)
       await fits(phone)
       await accessible(phone)

@@ -5,7 +5,7 @@ use crate::message::typed;
 use crate::refuse;
 use crate::verdict::Rank;
 use crate::{Refusal, refusal::AtField};
-use jiff::civil::{Date, Time};
+use jiff::civil::Time;
 use jiff::{Span, Zoned};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -43,9 +43,23 @@ pub struct Asking<'a> {
     pub rank: Rank,
     /// Whether waiting costs plants by now.
     pub hand: bool,
-    /// The day on which it is due.
-    pub due_on: Date,
 }
+
+impl Asking<'_> {
+    /// Whether a word may be wanted of it.
+    fn presses(&self) -> bool {
+        self.rank <= Rank::Hours || self.hand
+    }
+
+    /// What is remembered once it was told. The same task told as late is told once more when it becomes a danger.
+    fn key(&self) -> String {
+        let how = if self.rank <= Rank::Hours { DANGER } else { PASSED };
+        format!("{how}{}.{}", self.system, self.code)
+    }
+}
+
+const DANGER: &str = "danger.";
+const PASSED: &str = "passed.";
 
 /// What a letter is about; nothing is sent where it is about nothing.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -56,6 +70,8 @@ pub struct Letter {
     pub urgent: Vec<usize>,
     /// What is told with it, to be remembered.
     pub told: Vec<String>,
+    /// What was told and is asked for no more, to be forgotten: when it comes again, it is told again.
+    pub over: Vec<String>,
 }
 
 impl Letter {
@@ -99,18 +115,18 @@ impl ReminderWish {
     pub fn letter(&self, now: &Zoned, asking: &[Asking<'_>], told: &BTreeSet<String>) -> Letter {
         let mut letter = Letter::default();
         let (today, time) = (now.date(), now.time());
-        let key = |one: &Asking<'_>| {
-            let how = if one.rank <= Rank::Hours { "danger" } else { "passed" };
-            format!("{how}.{}.{}.{}", one.system, one.code, one.due_on)
-        };
         for (at, one) in asking.iter().enumerate() {
-            let presses = one.rank <= Rank::Hours || one.hand;
             let awake = one.rank == Rank::People || !self.quiet(time);
-            if self.urgent && presses && awake && !told.contains(&key(one)) {
+            if self.urgent && one.presses() && awake && !told.contains(&one.key()) {
                 letter.urgent.push(at);
-                letter.told.push(key(one));
+                letter.told.push(one.key());
             }
         }
+        let asked: BTreeSet<String> = asking.iter().map(|one| format!("{}.{}", one.system, one.code)).collect();
+        let over = |key: &&String| {
+            key.strip_prefix(DANGER).or_else(|| key.strip_prefix(PASSED)).is_some_and(|what| !asked.contains(what))
+        };
+        letter.over = told.iter().filter(over).cloned().collect();
         let day = format!("day.{today}");
         let in_time = self.digest.is_some_and(|from| {
             let late = today.to_datetime(time) - today.to_datetime(from);
@@ -121,9 +137,9 @@ impl ReminderWish {
             letter.digest = true;
             letter.told.push(day);
             // What stands in the list is told with it.
-            let pressing = asking.iter().filter(|one| one.rank <= Rank::Hours || one.hand).map(key);
-            let news: Vec<String> = pressing.filter(|key| !letter.told.contains(key)).collect();
-            letter.told.extend(news.into_iter().filter(|key| !told.contains(key)));
+            let pressing = asking.iter().filter(|one| one.presses()).map(Asking::key);
+            let news: Vec<String> = pressing.filter(|key| !told.contains(key) && !letter.told.contains(key)).collect();
+            letter.told.extend(news);
         }
         letter
     }

@@ -154,7 +154,7 @@ fn without_a_connection_a_dose_waits_and_dry_roots_do_not() {
     raft.system.refill = RefillMethod::NoLimit;
     let (tone, said) = says(&raft, Typed::Ph, 7.4);
     assert_eq!(tone, Tone::Now);
-    assert!(said.contains("above 5.5–6.5") && said.contains("Add nothing until Mopsel answers"), "{said}");
+    assert!(said.contains("above 5.5–6.5") && said.contains("Do not dose yet"), "{said}");
     let (tone, said) = says(&raft, Typed::Volume, 35.0);
     assert_eq!(tone, Tone::Now);
     assert!(said.contains("Add plain water now, up to 90.0 L"), "{said}");

@@ -1,7 +1,7 @@
 //! What is told by mail: once, in time, and at night only a danger to people.
 
 use crate::common::{at, zone};
-use jiff::civil::{Date, time};
+use jiff::civil::time;
 use jiff::{ToSpan, Zoned};
 use mopsel_core::remind::{Asking, ReminderWish};
 use mopsel_core::verdict::Rank;
@@ -19,7 +19,7 @@ fn wish() -> ReminderWish {
 }
 
 fn asks(code: &str, rank: Rank, hand: bool) -> Asking<'_> {
-    Asking { system: Uuid::from_u128(1), code, rank, hand, due_on: "2027-03-09".parse::<Date>().unwrap() }
+    Asking { system: Uuid::from_u128(1), code, rank, hand }
 }
 
 fn on(when: &str) -> Zoned {
@@ -51,9 +51,27 @@ fn what_cannot_wait_is_told_once_and_waits_for_the_morning_unless_people_are_in_
     assert_eq!(morning.urgent, [0]);
     let told: BTreeSet<String> = told.into_iter().chain(morning.told).collect();
     assert!(wish.letter(&on("2027-03-10 12:00"), &list, &told).is_empty());
-    // What is found anew on another day is another one.
-    let again = [Asking { due_on: "2027-03-12".parse().unwrap(), ..list[0] }];
-    assert_eq!(wish.letter(&on("2027-03-12 12:00"), &again, &told).urgent, [0]);
+    // What is over and comes again is told again, the same day too.
+    let mended = wish.letter(&on("2027-03-10 13:00"), &list[2..], &told);
+    assert_eq!(mended.over.len(), 2);
+    let told: BTreeSet<String> = told.into_iter().filter(|key| !mended.over.contains(key)).collect();
+    assert_eq!(wish.letter(&on("2027-03-10 14:00"), &list, &told).urgent, [0, 1]);
+}
+
+#[test]
+fn a_task_that_waits_for_weeks_is_told_once_and_once_more_where_it_becomes_a_danger() {
+    let wish = ReminderWish { digest: None, ..wish() };
+    let (mut now, mut told, mut words) = (on("2027-03-09 12:00"), BTreeSet::new(), 0);
+    for day in 0..40 {
+        let rank = if day < 20 { Rank::Routine } else { Rank::Hours };
+        // A task goes in and out of what costs plants as the estimate moves; it stays on the list.
+        let letter = wish.letter(&now, &[asks("level", rank, day % 3 > 0)], &told);
+        words += letter.urgent.len();
+        assert_eq!(letter.over, Vec::<String>::new());
+        told.extend(letter.told);
+        now = now.checked_add(1.day()).unwrap();
+    }
+    assert_eq!(words, 2);
 }
 
 #[test]

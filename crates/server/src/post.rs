@@ -103,11 +103,16 @@ struct Line {
     code: String,
     rank: Rank,
     hand: bool,
-    due_on: jiff::civil::Date,
     margin: f64,
     name: String,
     task: String,
     safe: String,
+}
+
+impl Line {
+    fn asking(&self) -> Asking<'_> {
+        Asking { system: self.system, code: &self.code, rank: self.rank, hand: self.hand }
+    }
 }
 
 /// Whom a wish is of: each of them with their place.
@@ -139,7 +144,6 @@ fn today(pages: &Pages, people: &[Actor], at: Timestamp) -> Result<Vec<Line>, Pr
                     code: task.code.to_string(),
                     rank: task.rank,
                     hand: task.urgency == Urgency::Hand,
-                    due_on: task.due_on,
                     margin: task.margin_days,
                     name: file.system.name.as_str().to_owned(),
                     task: speaker.say(&task.name),
@@ -201,16 +205,12 @@ async fn tell(post: &Post, book: &Book, pages: &Pages, wish: &Reminder, at: Time
     let place = people.first().and_then(|actor| pages.places.get(&actor.place?));
     let Some(place) = place else { return Ok(()) };
     let list = today(pages, &people, at).map_err(|problem| problem.to_string())?;
-    let asking = |line: &'_ Line| (line.system, line.rank, line.hand, line.due_on);
-    let asked: Vec<Asking<'_>> = list
-        .iter()
-        .map(|line| {
-            let (system, rank, hand, due_on) = asking(line);
-            Asking { system, code: &line.code, rank, hand, due_on }
-        })
-        .collect();
+    let asked: Vec<Asking<'_>> = list.iter().map(Line::asking).collect();
     let told = book.store().told(wish.whose).await?;
     let letter = wish.wish.letter(&at.to_zoned(place.zone.clone()), &asked, &told);
+    if !letter.over.is_empty() {
+        book.store().not_told(wish.whose, &letter.over).await?;
+    }
     if letter.is_empty() || !book.store().tell_once(wish.whose, &letter.told, at).await? {
         return Ok(());
     }

@@ -82,6 +82,24 @@ async fn what_was_set_up_goes_back_into_the_archive_and_nobody_reads_a_place_tha
 }
 
 #[actix_web::test]
+async fn what_an_entry_turned_is_told_and_is_taken_back_in_the_log() {
+    let app = Running::demo();
+    let system = app.system("Loft rails").await;
+    let wren = app.person(&system, "Wren").await;
+    let view = read(&app, &format!("/api/systems/{system}")).await;
+    let planting = view["plantings"].as_array().unwrap().iter().find(|one| one["archived"] == false).unwrap().clone();
+    let (id, crop) = (planting["id"].as_str().unwrap(), planting["body"]["crop"].as_str().unwrap());
+    let harvest = json!({ "planting": id, "crop": crop, "grams": 200, "whole": true });
+    let body = json!({ "kind": "visit", "harvests": [harvest] });
+    let entry = json!({ "id": uuid::Uuid::now_v7(), "by": wren, "body": body });
+    let (status, said) = app.told(&format!("/api/systems/{system}/entries"), &entry).await;
+    assert_eq!(status, 201, "{said}");
+    let told = newest(&app, &system).await;
+    assert_eq!((told["card"].as_str(), told["says"].as_str()), (Some(id), Some("Changed by an entry in the log")));
+    assert!(told["undo"].is_null(), "the harvest would stay, and the plant with it: {told}");
+}
+
+#[actix_web::test]
 async fn the_whole_demo_is_told_page_by_page() {
     let app = Running::demo();
     for place in read(&app, "/api/places").await.as_array().unwrap() {

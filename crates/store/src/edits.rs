@@ -21,6 +21,8 @@ pub struct Edit {
     pub at: Timestamp,
     /// Which person, where that was written down.
     pub who: Option<Uuid>,
+    /// Whether an entry of the log turned it: a harvest, a move. It is taken back in the log.
+    pub by_entry: bool,
     /// What it says since.
     pub after: Version<Card>,
     /// What it said before; none where it was made then.
@@ -45,6 +47,7 @@ async fn edit(on: &mut SqliteConnection, row: &SqliteRow) -> Result<Option<Edit>
         version: number,
         at: rows::written(row)?,
         who: row.try_get::<Option<&str>, _>("who")?.map(rows::id).transpose()?,
+        by_entry: row.try_get::<Option<&str>, _>("entry")?.is_some(),
         after: rows::version(row)?,
         before: version(on, card, number - 1).await?,
         now: (newest, now),
@@ -60,7 +63,7 @@ impl Store {
     pub async fn edits(&self, of: Uuid, skip: u32, most: u32) -> Result<Vec<Edit>> {
         let mut on = self.read.acquire().await?;
         let found = sqlx::query(
-            "SELECT v.card, c.parent, v.version, c.version AS newest, v.archived, v.body, v.shape, v.holds_from, v.at, v.who
+            "SELECT v.card, c.parent, v.version, c.version AS newest, v.archived, v.body, v.shape, v.holds_from, v.at, v.who, v.entry
              FROM card_version v JOIN card c ON c.id = v.card
              WHERE c.id = ?1 OR c.parent = ?1 OR c.parent IN (SELECT id FROM card WHERE parent = ?1)
              ORDER BY v.at DESC, c.changed DESC, v.version DESC LIMIT ?2 OFFSET ?3",

@@ -145,7 +145,7 @@ impl Store {
         .await
     }
 
-    /// Takes the note back: it could not be sent, and is tried again.
+    /// Takes the note back: it could not be sent and is tried again, or it is over and is told anew when it comes again.
     ///
     /// # Errors
     /// When the file cannot be written.

@@ -196,7 +196,7 @@ async fn append(
         sqlx::query(over).bind(entry.id.to_string()).execute(&mut **tx).await?;
     }
     for write in &turned {
-        put_and_fold(tx, write, None, (actor.person, now), tick).await?;
+        put_and_fold(tx, write, None, By { who: actor.person, entry: Some(entry.id), at: now }, tick).await?;
     }
     Ok(Outcome::Entry(Box::new(logged), false))
 }
@@ -291,15 +291,26 @@ async fn keep_card(
 ) -> Result<Outcome> {
     let tick = next_tick(tx).await?;
     let made = if let Command::MakeCard(made) = command { Some(&**made) } else { None };
-    put_and_fold(tx, &write, made, (actor.person, now), tick).await?;
+    put_and_fold(tx, &write, made, By { who: actor.person, entry: None, at: now }, tick).await?;
     Ok(Outcome::Card(Box::new(write.card)))
+}
+
+/// How a version of a card came about.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct By {
+    /// The person who made it, where that is known.
+    pub who: Option<Uuid>,
+    /// The entry of the log that turned it, where it was one.
+    pub entry: Option<Uuid>,
+    /// When.
+    pub at: Timestamp,
 }
 
 async fn put_and_fold(
     tx: &mut Tx<'_>,
     CardWrite { card, new }: &CardWrite,
     made: Option<&NewCard>,
-    by: (Option<Uuid>, Timestamp),
+    by: By,
     tick: i64,
 ) -> Result<()> {
     let before = if *new { None } else { facts::card(tx, card.id).await? };
@@ -308,12 +319,12 @@ async fn put_and_fold(
 }
 
 /// Writes a version of a card: the first one, with what it was made from, or one on top of those that are there. With it
-/// stands who made it, where that is known.
+/// stands how it came about.
 pub(crate) async fn put_card(
     tx: &mut Tx<'_>,
     card: &StoredCard,
     made: Option<&NewCard>,
-    (who, at): (Option<Uuid>, Timestamp),
+    By { who, entry, at }: By,
     tick: i64,
 ) -> Result<()> {
     let body = rows::to_json(&card.card)?;
@@ -350,8 +361,8 @@ pub(crate) async fn put_card(
         .await?;
     }
     sqlx::query(
-        "INSERT INTO card_version (card, version, archived, body, shape, holds_from, at, who)
-         VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO card_version (card, version, archived, body, shape, holds_from, at, who, entry)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
     )
     .bind(card.id.to_string())
     .bind(card.version)
@@ -361,6 +372,7 @@ pub(crate) async fn put_card(
     .bind(&holds_from)
     .bind(at.to_string())
     .bind(who.map(|who| who.to_string()))
+    .bind(entry.map(|entry| entry.to_string()))
     .execute(&mut **tx)
     .await?;
     Ok(())

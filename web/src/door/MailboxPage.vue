@@ -23,9 +23,9 @@ const lines = (text: string) =>
   <section class="page">
     <p><RouterLink class="button plain" to="/people">Back to people and phones</RouterLink></p>
     <h1>The demo’s mailbox</h1>
-    <p class="quiet">Letters of the demo come here, and go nowhere else.</p>
+    <p class="quiet">Mail from the demo comes here and goes nowhere else.</p>
     <LoadState v-if="!query.data.value" :error="query.error.value" @again="query.refetch()" />
-    <p v-else-if="!query.data.value.length">No letter has come yet.</p>
+    <p v-else-if="!query.data.value.length">No mail has come yet.</p>
     <article v-for="(letter, n) in query.data.value ?? []" v-else :key="(query.data.value?.length ?? 0) - n">
       <h2>{{ letter.subject }}</h2>
       <p class="small quiet">To {{ letter.to }}</p>

@@ -5,6 +5,7 @@ import { ref, watch } from 'vue'
 import { RouterLink } from 'vue-router'
 import { api, ask, type Schemas } from '../api/client'
 import { lastPicked } from '../parts/recorder'
+import TimeField from './TimeField.vue'
 import { useSend } from './useSend'
 
 type Wish = Schemas['ReminderWish']
@@ -21,9 +22,6 @@ watch(
   },
   { immediate: true },
 )
-/** A time as a field shows it. */
-const shown = (time: string | null | undefined) => time?.slice(0, 5) ?? ''
-const timed = (typed: string) => `${typed}:00`
 const { send, busy, rest, fault } = useSend(['address'])
 const keep = () =>
   send(async () => {
@@ -41,14 +39,16 @@ const end = () =>
   <section v-if="query.data.value?.sends" class="remind" aria-labelledby="remind-head">
     <h2 id="remind-head">Reminders by mail</h2>
     <p v-if="query.data.value.wish && !query.data.value.confirmed" class="state" role="status">
-      A letter is on its way to {{ query.data.value.wish.address }}. Open the link in it: then the reminders begin.
+      A mail is on its way to {{ query.data.value.wish.address }}. Open the link in it to start the reminders.
       <RouterLink v-if="query.data.value.stand_in" to="/mailbox">Look into the demo’s mailbox</RouterLink>
     </p>
     <p v-else-if="query.data.value.wish" class="quiet">
-      Mopsel writes to {{ query.data.value.wish.address }}.
+      Mopsel sends reminders to {{ query.data.value.wish.address }}.
       <RouterLink v-if="query.data.value.stand_in" to="/mailbox">Look into the demo’s mailbox</RouterLink>
     </p>
-    <p v-else class="quiet">Mopsel can write to you: a list in the morning, and a word when something cannot wait.</p>
+    <p v-else class="quiet">
+      Mopsel can send you mail: the day’s list each morning, and a message when something cannot wait.
+    </p>
     <form @submit.prevent="keep">
       <div class="field">
         <label for="remind-address">Your mail address</label>
@@ -61,49 +61,22 @@ const end = () =>
           :checked="wish.digest != null"
           @change="wish.digest = ($event.target as HTMLInputElement).checked ? '07:00:00' : null"
         />
-        The day’s list, where anything is due
+        The day’s list, if anything is due
       </label>
-      <div v-if="wish.digest != null" class="field">
-        <label for="remind-digest">Sent at</label>
-        <input
-          id="remind-digest"
-          type="time"
-          required
-          :value="shown(wish.digest)"
-          @change="wish.digest = timed(($event.target as HTMLInputElement).value)"
-        />
-      </div>
-      <label class="tick"><input v-model="wish.urgent" type="checkbox" /> A word when something cannot wait</label>
+      <TimeField v-if="wish.digest != null" id="remind-digest" v-model="wish.digest" label="Sent at" />
+      <label class="tick"><input v-model="wish.urgent" type="checkbox" /> A message when something cannot wait</label>
       <div v-if="wish.urgent" class="span">
-        <div class="field">
-          <label for="remind-from">Quiet from</label>
-          <input
-            id="remind-from"
-            type="time"
-            required
-            :value="shown(wish.quiet_from)"
-            @change="wish.quiet_from = timed(($event.target as HTMLInputElement).value)"
-          />
-        </div>
-        <div class="field">
-          <label for="remind-to">until</label>
-          <input
-            id="remind-to"
-            type="time"
-            required
-            :value="shown(wish.quiet_to)"
-            @change="wish.quiet_to = timed(($event.target as HTMLInputElement).value)"
-          />
-        </div>
+        <TimeField id="remind-from" v-model="wish.quiet_from" label="Quiet from" />
+        <TimeField id="remind-to" v-model="wish.quiet_to" label="until" />
       </div>
-      <p v-if="wish.urgent" class="small quiet">In between only a danger to people is told.</p>
+      <p v-if="wish.urgent" class="small quiet">During these hours Mopsel writes only if people are in danger.</p>
       <p v-for="said in rest" :key="said" class="wrong" role="alert">{{ said }}</p>
       <p class="doing">
         <button class="button main" type="submit" :disabled="busy">
-          {{ query.data.value.wish ? 'Save' : 'Write to me' }}
+          {{ query.data.value.wish ? 'Save' : 'Send me reminders' }}
         </button>
         <button v-if="query.data.value.wish" class="button plain" type="button" :disabled="busy" @click="end">
-          No more letters
+          Stop the reminders
         </button>
       </p>
     </form>
@@ -131,7 +104,7 @@ form {
 .field {
   min-width: min(320px, 100%);
 }
-.span .field {
+.span :deep(.field) {
   min-width: 140px;
 }
 </style>

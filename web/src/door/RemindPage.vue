@@ -20,16 +20,18 @@ const yes = () =>
   <section class="page">
     <h1>Reminders by mail</h1>
     <template v-if="done">
-      <p>Mopsel writes to you from now on. You can end it at any time under People and phones.</p>
+      <p>From now on Mopsel sends you reminders. You can stop them at any time under People and phones.</p>
       <p><RouterLink class="button" to="/">To the round</RouterLink></p>
     </template>
     <template v-else>
-      <p>Shall Mopsel write to the address at which you got this link?</p>
+      <p>Should Mopsel send reminders to the address where you got this link?</p>
       <p v-if="rest.length" class="wrong" role="alert">
-        {{ rest[0] }} A link is good for seven days. Ask for another under People and phones.
+        {{ rest[0] }} A link works for seven days. You can ask for another under People and phones.
       </p>
-      <p><button class="button main" type="button" :disabled="busy || !token" @click="yes">Yes, write to me</button></p>
-      <p class="quiet">If you did not ask for it, close this page: no letter comes.</p>
+      <p>
+        <button class="button main" type="button" :disabled="busy || !token" @click="yes">Yes, send reminders</button>
+      </p>
+      <p class="quiet">If you did not ask for reminders, close this page. No mail will come.</p>
     </template>
   </section>
 </template>

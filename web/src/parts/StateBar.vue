@@ -42,7 +42,7 @@ function right() {
       {{ waiting === 1 ? 'One entry is' : `${waiting} entries are` }} kept on this device, and sent as soon as possible.
     </template>
     What you see was read on {{ dayAndTime(readAt) }}.
-    <strong>Nothing done since then is in it: do no task twice.</strong>
+    <strong>What was done since is not shown: do nothing twice.</strong>
   </p>
   <div v-if="danger && !still" class="state pressing" role="status">
     <span

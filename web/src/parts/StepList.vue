@@ -64,11 +64,11 @@ ol button {
   text-align: right;
   color: var(--ink-2);
 }
-.said.act,
 .said.now {
   color: var(--alarm);
   font-weight: 650;
 }
+.said.act,
 .said.watch {
   color: var(--watch);
   font-weight: 650;

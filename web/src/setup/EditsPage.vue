@@ -54,7 +54,7 @@ const back = (edit: Edit) => (archives(edit) ? 'Archive it' : 'Undo this')
     <header>
       <p><RouterLink class="button plain" to="/set-up">Back to set-up</RouterLink></p>
       <h1>Changes to the set-up{{ title ? ` of ${title}` : '' }}</h1>
-      <p class="quiet">Who changed what, the newest first. Undoing a change sets back only what it changed.</p>
+      <p class="quiet">Who changed what, the newest first. Undoing a change leaves later changes as they are.</p>
       <PlacePick v-model="picked" :names="names" />
     </header>
     <LoadState

@@ -28,6 +28,7 @@ import VisitTopOff from './VisitTopOff.vue'
 import VisitNumbers from './VisitNumbers.vue'
 import VisitVerdicts from './VisitVerdicts.vue'
 import { atTop } from '../parts/atTop'
+import { stillThere } from './aside'
 import { provideSaid } from './doubts'
 import { forgetHands } from './hands'
 import { useNext, visited } from './next'
@@ -124,7 +125,12 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
   try {
     const entry = {
       id: keeper.id,
-      body: { kind: 'visit' as const, ...body, overruled: stillThere(body.overruled), ...(when.value ? {} : took()) },
+      body: {
+        kind: 'visit' as const,
+        ...body,
+        overruled: child.value ? {} : stillThere(body.overruled, standing(), judged.value),
+        ...(when.value ? {} : took()),
+      },
       closes: keeper.version || null,
       ...(when.value ? { at: when.value } : {}),
     }
@@ -145,16 +151,11 @@ async function close(body: Schemas['Visit'], told: string, to?: string) {
     busy.value = false
   }
 }
-/** Advice on a value that was cleared again is not set aside, nor is a danger. */
-function stillThere(aside: Schemas['Visit']['overruled']): NonNullable<Schemas['Visit']['overruled']> {
-  if (child.value) return {}
-  const standing = [...(v.judgement.value?.verdicts ?? []), ...(view.value?.verdicts ?? []).map((one) => one.verdict)]
-  const known = (subject: string) => {
-    const here = standing.filter((verdict) => verdict.subject === subject)
-    return !judged.value || (here.length > 0 && !here.some((verdict) => verdict.stays))
-  }
-  return Object.fromEntries(Object.entries(aside ?? {}).filter(([subject]) => known(subject)))
-}
+/** What was said of the visit, and what the last visits found. */
+const standing = () => [
+  ...(v.judgement.value?.verdicts ?? []),
+  ...(view.value?.verdicts ?? []).map((one) => one.verdict),
+]
 const drop = () =>
   askFirst({
     title: 'Throw this visit away?',

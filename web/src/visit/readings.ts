@@ -189,7 +189,9 @@ export function useTopOff(view: Ref<SystemView>, visit: Ref<Visit>, judgement: (
   })
   const hint = computed(() =>
     room.value
-      ? `Room for ${units.value.toVolume(room.value.litres)} ${units.value.volume}${judgement()?.kept ? ', by what was known' : ' now'}. ${room.value.reason}`
+      ? judgement()?.kept
+        ? 'Read the level first: somebody may have poured since.'
+        : `Room for ${units.value.toVolume(room.value.litres)} ${units.value.volume} now. ${room.value.reason}`
       : 'Read the level first, to know how much fits.',
   )
   /** It is kept at 25 °C: a meter that does not correct by itself reads it only there. */

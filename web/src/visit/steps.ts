@@ -1,5 +1,6 @@
 /** The steps of a visit, in the order in which a person moves, and what stands at each so far. */
-import type { VisitJudged, Schemas, SystemView, Visit } from '../api/client'
+import type { VisitJudged, Schemas, SystemView, Verdict, Visit } from '../api/client'
+import { isDanger, toneClass, toneWord } from '../system/toned'
 
 export type StepKey = 'numbers' | 'look' | 'level' | 'measure' | 'glass' | 'roots' | 'top_off' | 'jobs' | 'close'
 
@@ -36,12 +37,14 @@ export const standsAt = (key: StepKey, oneScreen: boolean): StepKey =>
   oneScreen && NUMBERS.includes(key) ? 'numbers' : !oneScreen && key === 'numbers' ? 'level' : key
 
 const WORST = ['fine', 'watch', 'act', 'now']
-const WORD: Record<string, string> = { fine: 'fine', watch: 'watch it', act: 'act', now: 'act now' }
 
 export function stepsOf(view: SystemView, visit: Visit, judgement: VisitJudged | null, oneScreen: boolean): Step[] {
   return (oneScreen ? ONE_SCREEN : ORDER).map(([key, name, subjects, checks]) => {
-    const tones = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject)).map((v) => v.tone)
-    const tone = tones.sort((a, b) => WORST.indexOf(b) - WORST.indexOf(a))[0] ?? ''
+    const here = (judgement?.verdicts ?? []).filter((v) => subjects.includes(v.subject))
+    const loud = (v: Verdict) => WORST.indexOf(v.tone) + (isDanger(v) ? 1 : 0)
+    const worst = here.sort((a, b) => loud(b) - loud(a))[0]
+    // In the word and the colour of the verdict itself.
+    const tone = worst ? toneClass(worst) : ''
     // One look stands in the list for what it takes in.
     const all = [...view.tasks.filter((t) => !t.parts?.length), ...view.apart]
     const due = all.filter(
@@ -55,7 +58,8 @@ export function stepsOf(view: SystemView, visit: Visit, judgement: VisitJudged |
       (visit.rules?.length ?? 0) +
       (visit.harvests?.length ?? 0) +
       (visit.events?.length ?? 0)
-    const said = key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : (WORD[tone] ?? '')
+    const said =
+      key === 'jobs' ? (done ? `${done} done` : jobs ? `${jobs} due` : '') : worst ? toneWord(worst).toLowerCase() : ''
     const hands = view.hands.filter((one) => checks.includes(one.check))
     return { key, name, subjects, hands, tone, said, due: due.length > 0, why: due[0]?.reason ?? '' }
   })

@@ -329,7 +329,8 @@ fn sentences(verdict: &Verdict, s: &Situation<'_>) -> Option<(Message, Message)>
         "verdict.top_off.over" => (say!("judging.top_off.over", maximum = maximum), say!("judging.top_off.over_next")),
         "verdict.top_off.past_limit" => (say!("judging.top_off.past_limit"), say!("judging.top_off.past_limit_next")),
         "verdict.top_off.right" | "verdict.top_off.right_at" if verdict.tone == Tone::Fine => {
-            (say!("judging.top_off.right"), as_told())
+            // What was poured since is not known here: poured twice by this, it would be too much.
+            (say!("judging.top_off.right"), say!("judging.top_off.right_next"))
         }
         "verdict.top_off.right" | "verdict.top_off.right_at" => (say!("judging.top_off.strength"), waits()),
         _ => return None,

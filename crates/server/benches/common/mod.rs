@@ -45,7 +45,7 @@ fn system(n: usize) -> Result<System> {
         refill: facts.refill,
         change_days: 14,
         source_ec: Conductivity::new(0.3)?,
-        methods: mopsel_core::system::Methods::default(),
+        methods: mopsel_core::system::Methods { top_off: facts.top_off, ..mopsel_core::system::Methods::default() },
         ec_band: None,
         ph_band: None,
         intervals: std::collections::BTreeMap::new(),

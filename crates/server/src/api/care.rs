@@ -13,17 +13,18 @@ use crate::view::{
 use crate::{Clock, Hosts, Problem};
 use actix_web::http::header::{CACHE_CONTROL, ETAG, IF_NONE_MATCH, VARY};
 use actix_web::{HttpRequest, HttpResponse, web};
-use jiff::ToSpan;
+use jiff::{Timestamp, ToSpan};
 use mopsel_core::care::judging::{JudgingTable, judging_table};
 use mopsel_core::care::look::lines;
 use mopsel_core::care::one_order::{one_for_all, told};
 use mopsel_core::care::put_off::{Choices, choices};
 use mopsel_core::care::tasks;
-use mopsel_core::fact::{Body, Visit};
+use mopsel_core::fact::{Actor, Body, Visit};
 use mopsel_core::refusal::AtField;
 use mopsel_core::refuse;
+use mopsel_core::situation::Situation;
 use mopsel_core::verdict::{Doubt, Judgement, doubts_of, judge_visit};
-use mopsel_core::words::RefusalSaid;
+use mopsel_core::words::{RefusalSaid, Speaker};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::hash::{DefaultHasher, Hash, Hasher};
@@ -142,6 +143,22 @@ fn unless_known(request: &HttpRequest, answer: &impl Serialize) -> HttpResponse 
     if known { answer.finish() } else { answer.content_type("application/json").body(body) }
 }
 
+/// Asks the rules of one system, as it is at a moment for whoever asks, with somebody who puts the answer into words.
+async fn looked_at<T>(
+    book: &Book,
+    actor: &Actor,
+    at: Timestamp,
+    system: Uuid,
+    ask: impl FnOnce(&Situation<'_>, &Speaker) -> T,
+) -> Result<T, Problem> {
+    let pages = book.as_opened(actor).await;
+    let file = pages.system(system)?;
+    let place = pages.place_of(file)?;
+    let now = at.to_zoned(place.zone.clone());
+    let around = pages.around();
+    Ok(ask(&pages.situation(actor, file, place, &now, &around), &speaker(&pages, actor, file)?))
+}
+
 /// Trends reach back this far.
 const TREND_DAYS: i64 = 70;
 
@@ -180,14 +197,10 @@ pub async fn read_judging(
     book: web::Data<Book>,
     clock: web::Data<Clock>,
 ) -> Result<web::Json<JudgingTable<String>>, Problem> {
-    let pages = book.as_opened(&actor).await;
-    let file = pages.system(id.0)?;
-    let place = pages.place_of(file)?;
-    let now = now(&clock).to_zoned(place.zone.clone());
-    let around = pages.around();
-    let situation = pages.situation(&actor, file, place, &now, &around);
-    let speaker = speaker(&pages, &actor, file)?;
-    Ok(web::Json(judging_table(&situation).map(&|message| speaker.say(&message))))
+    let table = looked_at(&book, &actor, now(&clock), id.0, |s, speaker| {
+        judging_table(s).map(&|message| speaker.say(&message))
+    });
+    table.await.map(web::Json)
 }
 
 /// What can become of a routine task instead of doing it on its day: the open days within its margin to which it can be
@@ -255,15 +268,11 @@ pub async fn doubt(
     clock: web::Data<Clock>,
     Json(request): Json<DoubtsRequest>,
 ) -> Result<web::Json<Vec<Doubt<String>>>, Problem> {
-    let pages = book.as_opened(&actor).await;
-    let file = pages.system(id.0)?;
-    let place = pages.place_of(file)?;
-    let now = now(&clock).to_zoned(place.zone.clone());
-    let around = pages.around();
-    let situation = pages.situation(&actor, file, place, &now, &around);
-    let speaker = speaker(&pages, &actor, file)?;
-    let found = doubts_of(&request.body, &situation);
-    Ok(web::Json(found.into_iter().map(|one| one.map(&|message| speaker.say(&message))).collect()))
+    let found = looked_at(&book, &actor, now(&clock), id.0, |s, speaker| {
+        let found = doubts_of(&request.body, s).into_iter();
+        found.map(|one| one.map(&|message| speaker.say(&message))).collect()
+    });
+    found.await.map(web::Json)
 }
 
 /// Judges a visit as far as it has come. Stores nothing. A part that cannot be is named, and the rest is judged.

@@ -94,8 +94,10 @@ pub async fn wish_reminder(
         way.nudge.notify_one();
         return Ok(web::Json(view(store, &post, whose).await?));
     }
-    if kept.is_some_and(|kept| !kept.confirmed && at.duration_since(kept.asked).abs() < BETWEEN && clock.is_live()) {
-        return Err(refuse!("mail_wait", minutes = minutes(2.0)).at("address").into());
+    // Noted in the file, so that ending and wishing anew, or two at once, send no more.
+    let turn = format!("asked.{}", at.as_second().div_euclid(BETWEEN.as_secs()));
+    if clock.is_live() && !store.tell_once(whose, &[turn], at).await? {
+        return Err(refuse!("mail_wait", minutes = minutes(BETWEEN.as_mins() as f64)).at("address").into());
     }
     let token = secrets::token();
     let new = Reminder { whose, wish, confirmed: false, asked: at };

@@ -72,7 +72,8 @@ pub struct EditView {
     pub holds: Option<String>,
     /// What is said otherwise since.
     pub fields: Vec<FieldEdit>,
-    /// How to take it back; absent where it was edited once more since, or there is nothing to go back to.
+    /// How to take it back; absent where it was edited once more since, where there is nothing to go back to, and
+    /// where an entry turned it, which is taken back in the log.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub undo: Option<Undo>,
 }
@@ -197,6 +198,7 @@ pub fn edit_view(pages: &Pages, actor: &Actor, place: Uuid, edit: &Edit) -> Resu
         (None, ..) => say!("card_history.made"),
         (_, false, true) => say!("card_history.put_away"),
         (_, true, false) => say!("card_history.taken_out"),
+        _ if edit.by_entry => say!("card_history.by_entry"),
         _ if fields.is_empty() => say!("card_history.same"),
         _ => say!("card_history.changed"),
     };
@@ -224,7 +226,7 @@ pub fn edit_view(pages: &Pages, actor: &Actor, place: Uuid, edit: &Edit) -> Resu
         says: speaker.say(&says),
         holds: holds.map(|holds| speaker.say(&holds)),
         fields,
-        undo: if may { undo(edit, before.as_ref(), &after) } else { None },
+        undo: if may && !edit.by_entry { undo(edit, before.as_ref(), &after) } else { None },
     })
 }
 

@@ -96,7 +96,8 @@ impl Bringing<'_, '_> {
             holds,
             card,
         };
-        write::put_card(self.tx, &kept, Some(&made), (None, brings.at), self.tick).await?;
+        write::put_card(self.tx, &kept, Some(&made), write::By { who: None, entry: None, at: brings.at }, self.tick)
+            .await?;
         self.brought.cards += 1;
         match kept.card {
             Card::System(_) => {
